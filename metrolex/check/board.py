@@ -1,0 +1,229 @@
+"""The chain board: one row per channel, one cell per link, each with the fact that matters and its state."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from metrolex.check.proof import Judged, judge_all, proof_of
+from metrolex.findings import Finding
+from metrolex.harness.check import wires_after
+from metrolex.harness.runs import plan_run
+from metrolex.job import Channel, Job, Tap
+from metrolex.scaling.error import table_error
+from metrolex.scaling.reading import Shown, ends
+from metrolex.senders import is_monotonic
+from metrolex.twin import names
+from metrolex.twin.build import Network
+from metrolex.twin.run import Solved, readings
+
+__all__ = ["LINKS", "Cell", "CellState", "Row", "chain_board", "feeds_of"]
+
+CellState = Literal["open", "settled", "caution", "stop", "proved", "none"]
+#: The links of a chain in order: key, heading, the place where the link is worked on.
+LINKS = (
+    ("port", "Port", "ports"),
+    ("sender", "Sender", "ports"),
+    ("run", "Run", "harness"),
+    ("feed", "Feed", "feeds"),
+    ("scaling", "Scaling", "scaling"),
+    ("proof", "Proof", "proving"),
+)
+_PLACE_OF = {"port": "ports", "run": "harness", "scaling": "scaling"}
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One link of a chain: its state, the fact that matters, a line of detail."""
+
+    link: str
+    state: CellState
+    fact: str
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One channel: its cells in the order of LINKS, what its display shows, what is really there."""
+
+    channel: Channel
+    cells: tuple[Cell, ...]
+    shown: Shown
+    true: float | None
+
+    def cell(self, link: str) -> Cell:
+        return next(cell for cell in self.cells if cell.link == link)
+
+    @property
+    def open_links(self) -> tuple[str, ...]:
+        return tuple(cell.link for cell in self.cells if cell.state == "open")
+
+
+def chain_board(network: Network, solved: Solved, findings: Sequence[Finding]) -> tuple[Row, ...]:
+    """The rows of a job in one state; ``findings`` are those still standing."""
+    shown, judged = readings(solved), judge_all(network)
+    return tuple(
+        _row(network, solved, channel, shown[channel.id], findings, judged)
+        for channel in network.job.channels
+    )
+
+
+def _row(
+    network: Network,
+    solved: Solved,
+    channel: Channel,
+    shown: Shown,
+    findings: Sequence[Finding],
+    judged: Sequence[Judged],
+) -> Row:
+    job = network.job
+    stage = job.input_of(channel)
+    rest = [
+        _feed(network, solved, channel, findings),
+        _scaling(job, channel),
+        _proof(network, channel, judged),
+    ]
+    if stage and stage.kind == "supply":
+        note = "reads its own supply"
+        own = [Cell("port", "none", "", note), Cell("sender", "none", ""), Cell("run", "none", "")]
+        pins = _supply_pins(job, channel)
+        return Row(channel, (*own, *rest), shown, solved.across(*pins) if pins else None)
+    cells = [_port(job, channel), _sender(job, channel), _run(job, channel), *rest]
+    return Row(
+        channel, tuple(_graded(cell, channel, findings) for cell in cells), shown, solved.true.get(channel.id)
+    )
+
+
+def _supply_pins(job: Job, channel: Channel) -> tuple[str, str] | None:
+    display = job.display(channel.display)
+    supply = display.pin_for("ignition") if display else None
+    ground = display.pin_for("ground") if display else None
+    if display is None or supply is None or ground is None:
+        return None
+    return names.pin_node(display, supply.id), names.pin_node(display, ground.id)
+
+
+def _graded(cell: Cell, channel: Channel, findings: Sequence[Finding]) -> Cell:
+    place = _PLACE_OF.get(cell.link)
+    grades = {f.grade for f in findings if f.channel == channel.id and f.place == place}
+    worst: CellState | None = "stop" if "stop" in grades else ("caution" if "caution" in grades else None)
+    if worst is None or cell.state in ("open", "none"):
+        return cell
+    return Cell(cell.link, worst, cell.fact, cell.detail)
+
+
+def _port(job: Job, channel: Channel) -> Cell:
+    port = job.port(channel.port)
+    if port is None:
+        return Cell("port", "open", "Choose a port", "compared on the Ports page")
+    bias = f"reads {port.bias:+g} {unit_words(channel.unit)}" if port.bias else ""
+    return Cell("port", "settled", port.name, ", ".join(filter(None, (port.thread, bias))))
+
+
+def _sender(job: Job, channel: Channel) -> Cell:
+    sender = job.sender(channel.sender)
+    if sender is None:
+        return Cell("sender", "open", "Choose a sender")
+    ways = {1: "one wire, returns by its body", 2: "two wires", 3: "three wires, fed 5 V"}[sender.wires]
+    return Cell("sender", "settled", sender.name, ways)
+
+
+def _run(job: Job, channel: Channel) -> Cell:
+    run = job.run(channel.run)
+    if run is None or not run.segments:
+        return Cell("run", "open", "Measure the way", "length, reach and drop follow")
+    plan = plan_run(run)
+    if plan.supplied_m is None:
+        return Cell("run", "settled", f"{plan.length_m:.2f} m to cut", f"class {plan.insulation_class}")
+    if plan.extension_m > 0:
+        return Cell(
+            "run",
+            "caution",
+            f"Short by {plan.extension_m:.2f} m",
+            f"needs {plan.length_m:.2f}, lead {plan.supplied_m:.2f}",
+        )
+    return Cell("run", "settled", "Reaches", f"{plan.spare_m:.2f} m to spare")
+
+
+def feeds_of(job: Job, channel: Channel) -> dict[str, Tap]:
+    """The taps that feed a channel's display, by the role of the pin they end at."""
+    found = {}
+    for tap in job.taps:
+        for wire in wires_after(job, tap):
+            for end in (wire.a, wire.b):
+                if end.kind == "display" and end.id == channel.display:
+                    display = job.display(end.id)
+                    pin = next((p for p in display.pins if p.id == end.terminal), None) if display else None
+                    if pin is not None:
+                        found[pin.role] = tap
+    return {str(role): tap for role, tap in found.items()}
+
+
+def _feed(network: Network, solved: Solved, channel: Channel, findings: Sequence[Finding]) -> Cell:
+    job = network.job
+    display = job.display(channel.display)
+    if display is None:
+        return Cell("feed", "open", "Choose a display")
+    taps = feeds_of(job, channel)
+    main = taps.get("ignition")
+    if main is None:
+        return Cell("feed", "open", "Find its feeds", "probe, then choose taps")
+    circuits = {tap.circuit for tap in taps.values()}
+    grades = {f.grade for f in findings if f.subject in circuits | {display.id} and f.place == "feeds"}
+    pins = _supply_pins(job, channel)
+    volts = solved.across(*pins) if pins else None
+    load = abs(solved.solution.currents.get(f"{main.id} fuse", 0.0))
+    limit = min(main.limit_a, main.fuse_a or main.limit_a)
+    detail = f"{load:.2f} of {limit:g} A" + (f", {volts:.1f} V" if volts is not None else "")
+    if "stop" in grades:
+        refused = next(
+            f
+            for f in findings
+            if f.grade == "stop" and f.place == "feeds" and f.subject in circuits | {display.id}
+        )
+        return Cell("feed", "stop", f"{refused.subject} refused", detail)
+    missing = [p.name for p in display.pins if p.role in ("memory", "lamps") and p.role not in taps]
+    fact = f"{main.circuit}, {main.need.replace('_', ' and ').replace('ignition and crank', 'run and crank')}"
+    if missing:
+        return Cell("feed", "open", fact, f"{detail}; no {' or '.join(missing)} feed yet")
+    return Cell("feed", "caution" if "caution" in grades else "settled", fact, detail)
+
+
+def _scaling(job: Job, channel: Channel) -> Cell:
+    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    low, high = ends(channel.scaling)
+    span = f"{low:g} to {high:g}" if low is not None and high is not None else ""
+    if stage is not None and stage.kind == "supply":
+        half = 0.5 * 10.0**-channel.scaling.decimals
+        return Cell("scaling", "settled", f"± {half:g} {unit_words(channel.unit)}", span)
+    if sender is None or stage is None:
+        return Cell("scaling", "open", "Needs sender and display")
+    strip = table_error(channel, sender, stage) if is_monotonic(sender.curve) else None
+    if strip is None or not strip.true.size:
+        return Cell("scaling", "open", "Enter the table")
+    digits = max(channel.scaling.decimals, 1)
+    return Cell(
+        "scaling",
+        "settled",
+        f"± {strip.largest:.{digits}f} {unit_words(channel.unit)}",
+        f"{len(channel.scaling.table)} points, {span}",
+    )
+
+
+def _proof(network: Network, channel: Channel, judged: Sequence[Judged]) -> Cell:
+    proof = proof_of(network, channel, judged)
+    if proof.off:
+        return Cell("proof", "caution", f"{proof.off} off", f"{proof.good} of {proof.points} as expected")
+    if proof.points and proof.good_points == proof.points:
+        return Cell("proof", "proved", "Proved", f"{proof.good} readings as expected")
+    return Cell(
+        "proof",
+        "open",
+        f"{proof.good_points} of {proof.points} seen" if proof.points else "Nothing to test yet",
+    )
+
+
+def unit_words(unit: str) -> str:
+    """A unit as it is printed: '°C' for 'degC'."""
+    return {"degC": "°C", "degF": "°F", "ohm": "Ω", "pct": "%"}.get(unit, unit)

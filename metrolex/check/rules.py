@@ -1,0 +1,36 @@
+"""All rules of all rooms on one job, worst first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from metrolex.feeds.check import feed_findings
+from metrolex.findings import Finding, worst_first
+from metrolex.harness.check import harness_findings
+from metrolex.job import Job, Override
+from metrolex.scaling.check import scaling_findings
+from metrolex.twin.build import Network
+from metrolex.twin.check import twin_findings
+from metrolex.twin.run import Solved, state_findings
+
+__all__ = ["find_all", "overridden", "still_standing"]
+
+
+def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
+    """Every finding of a job. ``solved`` is the state looked at: what it had to assume is said too."""
+    job = network.job
+    found: list[Finding] = []
+    for rules in (feed_findings(job), harness_findings(job), scaling_findings(job), twin_findings(network)):
+        found.extend(rules)
+    found.extend(state_findings(solved))
+    return worst_first(dict.fromkeys(found))
+
+
+def overridden(job: Job, finding: Finding) -> Override | None:
+    """The written reason for going past a finding, None where there is none."""
+    return next((o for o in job.overrides if (o.code, o.subject) == (finding.code, finding.subject)), None)
+
+
+def still_standing(job: Job, findings: Iterable[Finding]) -> tuple[Finding, ...]:
+    """The findings nobody has gone past in writing."""
+    return tuple(finding for finding in findings if overridden(job, finding) is None)

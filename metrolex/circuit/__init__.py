@@ -1,0 +1,26 @@
+"""A linear DC network in field terms: elements between named nodes, solved by nodal analysis."""
+
+from metrolex.circuit.elements import (
+    Element,
+    Resistor,
+    VoltageFollower,
+    VoltageSource,
+)
+from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault, apply_faults
+from metrolex.circuit.solve import GROUND, Solution, solve
+from metrolex.circuit.spice import spice_deck
+
+__all__ = [
+    "GROUND",
+    "OPEN_OHM",
+    "SHORT_OHM",
+    "Element",
+    "Fault",
+    "Resistor",
+    "Solution",
+    "VoltageFollower",
+    "VoltageSource",
+    "apply_faults",
+    "solve",
+    "spice_deck",
+]

@@ -1,0 +1,121 @@
+"""Faults as changes of elements: what breaks, chafes, corrodes or gets plugged the wrong way round."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from difflib import get_close_matches
+from typing import Literal
+
+from metrolex.circuit.elements import CurrentSource, Element, Resistor
+from metrolex.circuit.solve import node_names
+from metrolex.errors import BadInput
+from metrolex.intake import Key, Positive
+
+__all__ = ["OPEN_OHM", "SHORT_OHM", "Fault", "apply_faults"]
+
+OPEN_OHM = 1e9
+SHORT_OHM = 1e-3
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """One fault.
+
+    open        1 Gohm in place of the element (in series with a source)
+    short       1 mohm across the element, or from its first node to node ``to``
+    resistance  ``ohm`` more in series
+    swap        the element and ``with`` change places at their far ends
+    """
+
+    element: Key
+    kind: Literal["open", "short", "resistance", "swap"]
+    ohm: Positive | None = None
+    to: Key | None = None
+    with_: Key | None = None
+
+    def __post_init__(self) -> None:
+        if (self.kind == "resistance") != (self.ohm is not None):
+            raise BadInput("ohm", self.ohm, "ohms above 0 for a resistance, and for no other kind")
+        if (self.kind == "swap") != (self.with_ is not None):
+            raise BadInput("with", self.with_, "the other element for a swap, and for no other kind")
+        if self.to is not None and self.kind != "short":
+            raise BadInput("to", self.to, "a node, for a short only")
+
+
+def apply_faults(elements: Sequence[Element], faults: Sequence[Fault]) -> list[Element]:
+    """The network with the faults in it. Raises BadInput naming ``faults[i]`` for an unknown part."""
+    changed = list(elements)
+    for i, fault in enumerate(faults):
+        try:
+            changed = _with_fault(changed, fault, f"fault {i + 1}")
+        except BadInput as complaint:
+            raise complaint.within(f"faults[{i}]") from None
+    return changed
+
+
+def _with_fault(elements: list[Element], fault: Fault, name: str) -> list[Element]:
+    at = _find(elements, fault.element, "element")
+    element = elements[at]
+    first, second = _far_ends(element)
+    if fault.kind == "short":
+        other = fault.to if fault.to is not None else second
+        _require_node(elements, other)
+        return [*elements, Resistor(name, first, other, SHORT_OHM, f"short at {fault.element}")]
+    if fault.kind == "swap":
+        other_at = _find(elements, fault.with_ or "", "with")
+        _, other_second = _far_ends(elements[other_at])
+        swapped = list(elements)
+        swapped[at] = _ending_at(element, other_second)
+        swapped[other_at] = _ending_at(elements[other_at], second)
+        return swapped
+    ohm = OPEN_OHM if fault.kind == "open" else float(fault.ohm or 0)
+    if isinstance(element, Resistor):
+        value = ohm if fault.kind == "open" else element.ohm + ohm
+        return [*elements[:at], replace(element, ohm=value), *elements[at + 1 :]]
+    if isinstance(element, CurrentSource):
+        if fault.kind == "open":
+            return [*elements[:at], replace(element, ampere=0.0), *elements[at + 1 :]]
+        raise BadInput(
+            "kind",
+            fault.kind,
+            "open or short",
+            f"'{element.name}' keeps its current whatever stands in series.",
+        )
+    inner = f"{element.name} inner side"
+    moved = replace(element, plus=inner)
+    return [
+        *elements[:at],
+        moved,
+        Resistor(name, inner, first, ohm, f"in series with {element.name}"),
+        *elements[at + 1 :],
+    ]
+
+
+def _find(elements: Sequence[Element], name: str, field: str) -> int:
+    names = [element.name for element in elements]
+    if name in names:
+        return names.index(name)
+    near = get_close_matches(name, names, 1)
+    hint = f" Did you mean '{near[0]}'?" if near else ""
+    raise BadInput(field, name, "the name of an element of the job", f"There is no element '{name}'.{hint}")
+
+
+def _require_node(elements: Sequence[Element], node: str) -> None:
+    names = node_names(elements)
+    if node not in names:
+        near = get_close_matches(node, names, 1)
+        hint = f" Did you mean '{near[0]}'?" if near else ""
+        raise BadInput("to", node, "the name of a node of the job", f"There is no node '{node}'.{hint}")
+
+
+def _far_ends(element: Element) -> tuple[str, str]:
+    if isinstance(element, (Resistor, CurrentSource)):
+        return element.a, element.b
+    return element.plus, element.minus
+
+
+def _ending_at(element: Element, node: str) -> Element:
+    if isinstance(element, (Resistor, CurrentSource)):
+        return replace(element, b=node)
+    return replace(element, minus=node)

@@ -1,0 +1,78 @@
+"""The command line: every calculation, JSON in, JSON out. See docs/command-line.md."""
+
+from __future__ import annotations
+
+import importlib
+import json
+import sys
+from collections.abc import Sequence
+from difflib import get_close_matches
+
+from metrolex.cli.calculation import Calculation
+from metrolex.errors import BadInput, CircuitError
+from metrolex.intake import parse_json, read
+
+__all__ = ["CALCULATIONS", "main"]
+
+#: Name -> (module that holds it, a line of help). Modules are imported only when asked for.
+CALCULATIONS = {
+    "sender": ("senders", "what a sender gives at a reading, or reads at an output"),
+    "display": ("senders", "what a display shows at true values, through input, wire and table"),
+    "wire": ("wiring", "the smallest wire for a load over a length"),
+    "fuse": ("wiring", "the fuse for a load, a wire and a tap"),
+    "run": ("wiring", "how long a lead must be, and whether the supplied one reaches"),
+    "circuits": ("feeds", "what kind of feed each circuit is, and which to tap"),
+    "twin": ("jobs", "volts and currents of a whole job in one state, and what is shown (--spice: the deck)"),
+    "check": ("jobs", "findings, open links and the chain board of a job"),
+}
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run one calculation from standard input to standard output; 0 done, 2 bad input."""
+    arguments = list(sys.argv[1:] if argv is None else argv)
+    if not arguments or arguments[0] in ("-h", "--help"):
+        print("Usage: metrolex NAME < in.json      metrolex NAME --example\n")
+        print("\n".join(f"  {name:<10} {line}" for name, (_, line) in CALCULATIONS.items()))
+        return 0
+    try:
+        calculation = _find(arguments[0])
+        flags = arguments[1:]
+        for flag in flags:
+            if flag != "--example" and flag not in calculation.flags:
+                raise BadInput(
+                    "input", flag, ", ".join(["--example", *calculation.flags]), f"Unknown option '{flag}'."
+                )
+        if "--example" in flags:
+            print(json.dumps(calculation.example, indent=1, ensure_ascii=False))
+            return 0
+        answer = calculation.run(read(calculation.reads, parse_json(_stdin())), flags)
+        print(
+            answer
+            if isinstance(answer, str)
+            else json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False)
+        )
+    except BadInput as fault:
+        print(json.dumps({"error": fault.as_dict()}, indent=1, ensure_ascii=False, allow_nan=False))
+        return 2
+    except CircuitError as fault:
+        error = BadInput("job", None, "a circuit with one answer", str(fault))
+        print(json.dumps({"error": error.as_dict()}, indent=1, ensure_ascii=False))
+        return 2
+    return 0
+
+
+def _find(name: str) -> Calculation:
+    if name not in CALCULATIONS:
+        near = get_close_matches(name, list(CALCULATIONS), 1)
+        hint = f" Did you mean '{near[0]}'?" if near else ""
+        raise BadInput("name", name, " | ".join(CALCULATIONS), f"There is no calculation '{name:.40}'.{hint}")
+    module = importlib.import_module(f"metrolex.cli.{CALCULATIONS[name][0]}")
+    found: Calculation = module.CALCULATIONS[name]
+    return found
+
+
+def _stdin() -> str:
+    try:
+        return sys.stdin.buffer.read().decode("utf-8")
+    except UnicodeDecodeError:
+        raise BadInput("input", None, "UTF-8 text", "The input is not UTF-8 text.") from None

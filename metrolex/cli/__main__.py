@@ -1,0 +1,7 @@
+"""``python -m metrolex.cli NAME``."""
+
+import sys
+
+from metrolex.cli import main
+
+sys.exit(main())

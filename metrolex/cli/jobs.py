@@ -1,0 +1,115 @@
+"""Command line: twin, check. Both read ``{"job": {…}, "state": {…}, "faults": […]}``."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from metrolex.check import chain_board, find_all, still_standing
+from metrolex.check.stages import next_action
+from metrolex.circuit import Fault, spice_deck
+from metrolex.cli.calculation import Calculation, findings_out
+from metrolex.errors import BadInput
+from metrolex.intake import AnyNumber, Key, Positive
+from metrolex.job import Job, State
+from metrolex.jobfile import example_job_data, job_from_data
+from metrolex.twin import build, read_meter, read_test_lamp, readings, solve
+from metrolex.twin.run import nodes_of, state_findings
+
+__all__ = ["CALCULATIONS", "JobInput"]
+
+
+@dataclass(frozen=True, slots=True)
+class Instrument:
+    """A meter or a test lamp hung between two nodes."""
+
+    kind: Literal["meter", "lamp"]
+    red: Key
+    black: Key
+    watts: Positive = 5.0
+
+
+@dataclass(frozen=True, slots=True)
+class JobInput:
+    """A job, the state to look at, faults put into it, instruments hung on it, true values by channel."""
+
+    job: dict[str, Any]
+    state: State = field(default=State())
+    faults: tuple[Fault, ...] = ()
+    instruments: tuple[Instrument, ...] = ()
+    true: dict[str, AnyNumber] = field(default_factory=dict)
+
+    def parsed(self) -> Job:
+        job = job_from_data(self.job, "job")
+        for key in self.true:
+            if job.channel(key) is None:
+                raise BadInput(f"true.{key}", key, ", ".join(c.id for c in job.channels) or "no channel yet")
+        return job
+
+
+def run_twin(asked: JobInput, flags: Sequence[str] = ()) -> dict[str, Any] | str:
+    """Volts of every node, current of every element, what is shown; with --spice the deck."""
+    network = build(asked.parsed())
+    solved = solve(network, asked.state, asked.faults, asked.true)
+    if "--spice" in flags:
+        return spice_deck(solved.elements, f"{network.job.name}: {asked.state.words()}")
+    shown = readings(solved)
+    return {
+        "nodes": nodes_of(solved), "currents": solved.solution.currents,
+        "shown": {key: face.value for key, face in shown.items()},
+        "faces": {key: {"text": face.text, "state": face.state, "reason": face.reason} for key, face in shown.items()},
+        "awake": sorted(solved.powered),
+        "instruments": [_instrument(network, asked, i) for i in range(len(asked.instruments))],
+        "findings": findings_out(state_findings(solved)),
+    }  # fmt: skip
+
+
+def _instrument(network: Any, asked: JobInput, i: int) -> dict[str, Any]:
+    tool = asked.instruments[i]
+    try:
+        if tool.kind == "meter":
+            return {
+                "kind": "meter",
+                "volts": read_meter(network, asked.state, tool.red, tool.black, asked.faults),
+            }
+        lamp = read_test_lamp(network, asked.state, tool.red, tool.black, tool.watts, asked.faults)
+    except BadInput as fault:
+        raise fault.within(f"instruments[{i}]") from None
+    return {"kind": "lamp", "volts": lamp.volts, "current_a": lamp.current_a, "looks": lamp.looks}
+
+
+def run_check(asked: JobInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """Findings, what is open, the chain board."""
+    network = build(asked.parsed())
+    solved = solve(network, asked.state, asked.faults, asked.true)
+    findings = find_all(network, solved)
+    standing = still_standing(network.job, findings)
+    rows = chain_board(network, solved, standing)
+    return {
+        "findings": findings_out(findings),
+        "open": [f"{row.channel.name}: {cell.fact}" for row in rows for cell in row.cells if cell.state == "open"],
+        "next": next_action(network.job, rows, standing)[0],
+        "channels": [
+            {
+                "id": row.channel.id, "name": row.channel.name, "shown": row.shown.value, "face": row.shown.text,
+                "true": row.true, "unit": row.channel.unit,
+                "links": {c.link: {"state": c.state, "fact": c.fact, "detail": c.detail} for c in row.cells},
+            }
+            for row in rows
+        ],
+    }  # fmt: skip
+
+
+def _example() -> dict[str, Any]:
+    return {
+        "job": example_job_data(),
+        "state": {"key": "run", "lamps": "off", "engine": "running"},
+        "faults": [],
+    }
+
+
+CALCULATIONS = {
+    "twin": Calculation(JobInput, run_twin, _example(), ("--spice",)),
+    "check": Calculation(JobInput, run_check, _example()),
+}

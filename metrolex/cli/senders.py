@@ -1,0 +1,155 @@
+"""Command line: sender, display."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Annotated, Any
+
+import numpy as np
+
+from metrolex.cli.calculation import Calculation, findings_out
+from metrolex.errors import BadInput
+from metrolex.findings import Finding
+from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
+from metrolex.intake import AnyNumber, Limits, NonNegative, Percent, Positive
+from metrolex.quantities import rounded
+from metrolex.scaling.table import look_up
+from metrolex.senders import Curve, x_at, x_range, y_at, y_range
+from metrolex.senders.curves import Point, sort_points
+
+__all__ = ["CALCULATIONS", "DisplayInput", "SenderInput"]
+
+
+@dataclass(frozen=True, slots=True)
+class SenderInput:
+    """A curve and either sender outputs or readings."""
+
+    curve: Curve
+    x: tuple[AnyNumber, ...] | None = None
+    y: tuple[AnyNumber, ...] | None = None
+
+    def __post_init__(self) -> None:
+        if (self.x is None) == (self.y is None):
+            raise BadInput(
+                "y" if self.x is not None else "x",
+                None,
+                "exactly one of x and y",
+                "Give exactly one of x and y.",
+            )
+        if not (self.x or self.y):
+            raise BadInput("x" if self.x is not None else "y", [], "at least one value")
+
+
+def run_sender(asked: SenderInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """Evaluate a curve one way; values outside it are null with a finding."""
+    if asked.x is not None:
+        xs, ys = np.array(asked.x), y_at(asked.curve, asked.x)
+        outside, span, unit = xs[np.isnan(ys)], x_range(asked.curve), asked.curve.x_unit
+    else:
+        ys = np.array(asked.y)
+        xs = x_at(asked.curve, ys)
+        outside, span, unit = ys[np.isnan(xs)], y_range(asked.curve), asked.curve.y_unit
+    findings = [
+        Finding("caution", "outside_curve", "curve", f"{value:g} {unit} lies outside the curve, {span[0]:g} to {span[1]:g} {unit}.",
+                f"{value:g} {unit}", "Get more points of the curve; nothing is extrapolated.")
+        for value in outside
+    ]  # fmt: skip
+    return {"x": _plain(xs), "y": _plain(ys), "findings": findings_out(findings)}
+
+
+@dataclass(frozen=True, slots=True)
+class InputStage:
+    """The input of a display as the command line takes it."""
+
+    pull_up_ohm: Positive | None = None
+    reference_v: Positive | None = None
+    adc_bits: Annotated[int, Limits(low=1, high=32)] | None = None
+    pull_up_tolerance_pct: Percent = 0.0
+    reference_tolerance_pct: Percent = 0.0
+
+    def __post_init__(self) -> None:
+        if self.reference_v is None and (self.pull_up_ohm is not None or self.adc_bits is not None):
+            raise BadInput(
+                "reference_v",
+                None,
+                "volts above 0 with a pull-up or a converter",
+                "The key 'reference_v' is missing.",
+            )
+
+    @property
+    def reads_volts(self) -> bool:
+        return self.pull_up_ohm is not None or self.reference_v is not None
+
+
+@dataclass(frozen=True, slots=True)
+class DisplayInput:
+    """A sender's curve, the display's table and input, and the true values to look at."""
+
+    curve: Curve
+    table: tuple[Point, ...]
+    true: tuple[AnyNumber, ...]
+    input: InputStage = field(default=InputStage())
+    wire_ohm: NonNegative = 0.0
+    ground_offset_v: AnyNumber = 0.0
+    decimals: Annotated[int, Limits(low=0, high=9)] = 0
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "table", _sorted_table(self.table))
+        if not self.true:
+            raise BadInput("true", [], "at least one value")
+
+
+def run_display(asked: DisplayInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """What the display shows at each true value; null outside the sender's curve."""
+    stage = asked.input
+    x = x_at(asked.curve, asked.true)
+    if stage.pull_up_ohm is not None and stage.reference_v is not None:
+        seen = volts_from_ohm(x, stage.pull_up_ohm, stage.reference_v, asked.wire_ohm, asked.ground_offset_v)
+    elif asked.curve.x_unit == "ohm" and not stage.reads_volts:
+        seen = x + asked.wire_ohm
+    else:
+        seen = x + asked.ground_offset_v
+    if stage.adc_bits is not None and stage.reference_v is not None:
+        seen = quantised(seen, stage.reference_v, stage.adc_bits)
+    shown = [None if np.isnan(v) else rounded(v, asked.decimals) for v in look_up(asked.table, seen).tolist()]
+    low, high = y_range(asked.curve)
+    unit = asked.curve.y_unit
+    findings = [
+        Finding("caution", "outside_curve", "curve", f"The sender's curve goes from {low:g} to {high:g} {unit}.", f"{value:g} {unit}",
+                "Get more points of the curve; nothing is extrapolated.")
+        for value, face in zip(asked.true, shown, strict=True) if face is None
+    ]  # fmt: skip
+    working = {"sender_x": _plain(x), "at_input": _plain(seen)}
+    if stage.pull_up_ohm is not None and stage.reference_v is not None:
+        working["taken_for_ohm"] = _plain(ohm_from_volts(seen, stage.pull_up_ohm, stage.reference_v))
+    return {"shown": shown, "working": working, "findings": findings_out(findings)}
+
+
+def _sorted_table(table: tuple[Point, ...]) -> tuple[Point, ...]:
+    try:
+        return sort_points(table, at_least=1)
+    except BadInput as fault:
+        raise BadInput("table", fault.value, fault.allowed, fault.message) from None
+
+
+def _plain(values: np.ndarray[Any, np.dtype[np.float64]]) -> list[float | None]:
+    return [value if np.isfinite(value) else None for value in values.tolist()]
+
+
+_NTC = {
+    "kind": "table", "x_unit": "ohm", "y_unit": "degC", "interpolation": "log_x",
+    "points": [[2480, 20], [1150, 40], [577, 60], [311, 80], [179, 100], [108.5, 120]],
+}  # fmt: skip
+
+CALCULATIONS = {
+    "sender": Calculation(SenderInput, run_sender, {"curve": _NTC, "y": [40, 90, 130]}),
+    "display": Calculation(
+        DisplayInput, run_display,
+        {
+            "curve": _NTC, "table": [[0.49, 120], [0.76, 100], [1.19, 80], [1.83, 60], [2.67, 40]],
+            "input": {"pull_up_ohm": 1000, "reference_v": 5, "adc_bits": 10},
+            "true": [60, 90, 105], "wire_ohm": 0.2, "ground_offset_v": 0.02, "decimals": 0,
+        },
+    ),
+}  # fmt: skip

@@ -1,0 +1,138 @@
+"""Command line: wire, fuse, run."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from metrolex.cli.calculation import Calculation, findings_out
+from metrolex.errors import BadInput
+from metrolex.feeds.fuses import choose_fuse
+from metrolex.findings import Finding
+from metrolex.harness.conductors import System, choose_wire, max_fuse_a
+from metrolex.harness.runs import plan_run
+from metrolex.intake import Limits, NonNegative, Percent, Positive
+from metrolex.job import Run, Segment
+
+__all__ = ["CALCULATIONS", "FuseInput", "RunInput", "WireInput"]
+
+
+@dataclass(frozen=True, slots=True)
+class WireInput:
+    """A load at the end of a run."""
+
+    current_a: Positive
+    length_m: Positive
+    volts: Positive
+    max_drop_v: Positive
+    system: System
+    return_: Literal["body", "wire"]
+    temperature_degc: Annotated[float, Limits(low=-60, high=250)] = 20.0
+
+    def __post_init__(self) -> None:
+        if self.max_drop_v >= self.volts:
+            raise BadInput("max_drop_v", self.max_drop_v, f"less than the supply, {self.volts:g} V")
+
+
+def run_wire(asked: WireInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """The smallest size for the current and the drop."""
+    choice = choose_wire(
+        asked.current_a,
+        asked.length_m,
+        asked.max_drop_v,
+        asked.temperature_degc,
+        asked.system,
+        asked.return_ == "wire",
+    )
+    findings = list(choice.findings)
+    if asked.return_ == "body" and choice.gauge:
+        findings.append(
+            Finding("note", "body_return", "wire", "The body is counted as nothing; its joints are not nothing.",
+                    remedy="Measure the drop from the display's ground to battery negative under load.")
+        )  # fmt: skip
+    gauge = choice.gauge
+    return {
+        "size": gauge.size if gauge else None, "drop_v": choice.drop_v, "resistance_ohm": choice.resistance_ohm,
+        "max_fuse_a": gauge.max_fuse_a if gauge else None, "findings": findings_out(findings),
+    }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class FuseInput:
+    """A load, the smallest wire behind the fuse, and what the tap carries."""
+
+    load_a: NonNegative
+    wire: Positive
+    system: System
+    tap_limit_a: Positive | None = None
+
+
+def run_fuse(asked: FuseInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """The fuse to fit."""
+    try:
+        allowed = max_fuse_a(asked.wire, asked.system)
+    except BadInput as fault:
+        raise BadInput("wire", asked.wire, fault.allowed) from None
+    choice = choose_fuse(asked.load_a, allowed, asked.tap_limit_a)
+    return {
+        "fuse_a": choice.fuse_a, "colour": choice.colour, "wire_max_fuse_a": allowed,
+        "findings": findings_out(choice.findings),
+    }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class RunSegment:
+    """A stretch of a run."""
+
+    length_m: NonNegative
+    peak_degc: Annotated[float, Limits(low=-60, high=1200)]
+    moving: bool
+    name: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class RunInput:
+    """A run and the lead supplied for it (null: none)."""
+
+    segments: tuple[RunSegment, ...]
+    supplied_m: NonNegative | None
+    slack_pct: Percent = 0.0
+    ends_m: NonNegative = 0.0
+
+    def __post_init__(self) -> None:
+        if not self.segments:
+            raise BadInput("segments", [], "at least one segment")
+
+
+def run_run(asked: RunInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """Length, extension, spare and insulation of a run."""
+    segments = tuple(
+        Segment(part.name or f"segment {i}", part.length_m, part.peak_degc, part.moving)
+        for i, part in enumerate(asked.segments, 1)
+    )
+    plan = plan_run(Run("run", "run", segments, asked.slack_pct, asked.ends_m, asked.supplied_m))
+    return {
+        "length_m": plan.length_m, "extension_m": plan.extension_m, "spare_m": plan.spare_m,
+        "insulation_class": plan.insulation_class, "findings": findings_out(plan.findings),
+    }  # fmt: skip
+
+
+CALCULATIONS = {
+    "wire": Calculation(
+        WireInput, run_wire,
+        {"current_a": 1.8, "length_m": 3.2, "volts": 12, "max_drop_v": 0.3, "temperature_degc": 40, "system": "mm2", "return": "wire"},
+    ),
+    "fuse": Calculation(FuseInput, run_fuse, {"load_a": 1.8, "wire": 0.75, "system": "mm2", "tap_limit_a": 10}),
+    "run": Calculation(
+        RunInput, run_run,
+        {
+            "segments": [
+                {"length_m": 1.1, "peak_degc": 110, "moving": True},
+                {"length_m": 0.7, "peak_degc": 70, "moving": False},
+                {"length_m": 1.2, "peak_degc": 50, "moving": False},
+            ],
+            "slack_pct": 5, "ends_m": 0.3, "supplied_m": 3.0,
+        },
+    ),
+}  # fmt: skip

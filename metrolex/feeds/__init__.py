@@ -1,0 +1,1 @@
+"""Feeds: what a circuit is, whether it may be tapped, behind which fuse."""

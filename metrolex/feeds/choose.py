@@ -1,0 +1,161 @@
+"""Which circuit to tap for each need, and for every other one why not."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from metrolex.feeds.classify import FeedClass, Verdict, classify_circuits
+from metrolex.feeds.fuses import tap_limit_a
+from metrolex.feeds.safety import standing_of
+from metrolex.findings import Finding
+from metrolex.job import Circuit
+
+__all__ = ["SERVES", "Candidate", "Choice", "candidates_for", "choose_taps"]
+
+#: Which classes serve a need, the plainest first.
+SERVES: dict[str, tuple[FeedClass, ...]] = {
+    "constant": ("constant",),
+    "accessory": ("accessory", "ignition", "ignition_crank"),
+    "ignition": ("ignition", "ignition_crank"),
+    "ignition_crank": ("ignition_crank",),
+    "lamps": ("lamps", "dimmed"),
+}
+_STANDING_RANK = {"fair": 0, "unknown": 1, "avoid": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A circuit held against a need: may it serve, and in a sentence why or why not."""
+
+    circuit: Circuit
+    verdict: Verdict
+    serves: bool
+    reason: str
+    rank: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """The circuit taken for each need (None where none serves) with everything that was weighed."""
+
+    taken: dict[str, str | None]
+    candidates: dict[str, tuple[Candidate, ...]]
+    findings: tuple[Finding, ...]
+
+
+def choose_taps(
+    circuits: Sequence[Circuit], loads_a: Mapping[str, float], limits_a: Mapping[str, float] | None = None
+) -> Choice:
+    """Take the best circuit for each need: proved first, then by standing, class, headroom.
+
+    ``loads_a`` is the load in ampere by need; ``limits_a`` the tap's limit by circuit id where it is not the
+    usual one. A circuit already taken for another need counts that load too.
+    """
+    verdicts = classify_circuits(circuits)
+    placed: dict[str, float] = {}
+    taken: dict[str, str | None] = {}
+    weighed: dict[str, tuple[Candidate, ...]] = {}
+    findings: list[Finding] = []
+    for need, load_a in loads_a.items():
+        found = candidates_for(need, load_a, circuits, verdicts, limits_a or {}, placed)
+        weighed[need] = found
+        best = found[0] if found and found[0].serves else None
+        taken[need] = best.circuit.id if best else None
+        if best is None:
+            findings.append(_no_feed(need, found))
+            continue
+        placed[best.circuit.id] = placed.get(best.circuit.id, 0.0) + load_a
+        findings.extend(_reservations(need, best))
+    return Choice(taken, weighed, tuple(findings))
+
+
+def candidates_for(
+    need: str,
+    load_a: float,
+    circuits: Sequence[Circuit],
+    verdicts: Mapping[str, Verdict],
+    limits_a: Mapping[str, float],
+    placed_a: Mapping[str, float],
+) -> tuple[Candidate, ...]:
+    """Every circuit held against one need, best first, those that do not serve last."""
+    found = [
+        _weigh(need, load_a + placed_a.get(c.id, 0.0), c, verdicts[c.id], limits_a.get(c.id, tap_limit_a()))
+        for c in circuits
+    ]
+    return tuple(sorted(found, key=lambda candidate: (not candidate.serves, candidate.rank)))
+
+
+def _weigh(need: str, load_a: float, circuit: Circuit, verdict: Verdict, limit_a: float) -> Candidate:
+    standing = standing_of(circuit.purpose)
+    if standing.grade == "never":
+        return Candidate(circuit, verdict, False, f"Never tapped: {standing.system}.")
+    if verdict.feed not in SERVES[need]:
+        return Candidate(circuit, verdict, False, _unfit(need, verdict))
+    if load_a > limit_a:
+        return Candidate(
+            circuit, verdict, False, f"{load_a:g} A is more than its tap carries, {limit_a:g} A."
+        )
+    proved = circuit.fuse_pulled_dead is True
+    plainness = SERVES[need].index(verdict.feed)
+    dimmed = verdict.feed == "dimmed"
+    rank = (float(dimmed), float(not proved), float(_STANDING_RANK[standing.grade]), float(plainness),
+            float("acc" in verdict.live and need == "ignition_crank"), -(circuit.rating_a or 0.0))  # fmt: skip
+    words = [
+        verdict.reason,
+        "Proved by its fuse." if proved else "Not proved yet: pull its fuse and read again.",
+    ]
+    if standing.grade == "avoid":
+        words.append(f"Better left alone: {standing.system}.")
+    return Candidate(circuit, verdict, True, " ".join(words), rank)
+
+
+def _unfit(need: str, verdict: Verdict) -> str:
+    if verdict.feed == "accessory" and need in ("ignition", "ignition_crank"):
+        return "Accessory: drops while cranking, and stays on with the key in acc."
+    if verdict.feed == "ignition" and need == "ignition_crank":
+        return "Ignition that drops while cranking: the display would restart at each start."
+    if verdict.feed == "constant":
+        return "Constant: it would never switch off and drain the battery."
+    return verdict.reason
+
+
+def _no_feed(need: str, found: Sequence[Candidate]) -> Finding:
+    nearest = next((c for c in found if c.verdict.feed in SERVES[need]), None)
+    reason = f"No circuit on the sheet serves as {need.replace('_', ' ')}."
+    if nearest:
+        reason += f" {nearest.circuit.id} would, but: {nearest.reason}"
+    return Finding(
+        "stop",
+        "no_feed",
+        need,
+        reason,
+        remedy="Probe more circuits, or look at the radio plug.",
+        place="feeds",
+    )
+
+
+def _reservations(need: str, best: Candidate) -> list[Finding]:
+    found = []
+    name = best.circuit.id
+    if best.circuit.fuse_pulled_dead is not True:
+        found.append(
+            Finding("caution", "unproved_circuit", name, "The reading was not seen to die with its fuse pulled.",
+                    remedy="Pull the fuse, read again, then count on it.", place="feeds")
+        )  # fmt: skip
+    if best.verdict.feed == "dimmed":
+        found.append(
+            Finding("caution", "dimmed_lamp_feed", name, "The only lamp feed is a dimmed one; some displays must not see it.",
+                    f"{best.verdict.dim_ratio:.0%} of full", "Look for a plain parking-lamp circuit.", "feeds")
+        )  # fmt: skip
+    if best.verdict.feed == "ignition_crank" and "acc" in best.verdict.live:
+        found.append(
+            Finding("caution", "live_in_acc", name, "This circuit is live in acc too: the display wakes with the radio.",
+                    remedy="Take a circuit live in run and crank only, if there is one.", place="feeds")
+        )  # fmt: skip
+    if standing_of(best.circuit.purpose).grade == "avoid":
+        found.append(
+            Finding("caution", "better_left_alone", name, f"It feeds a {standing_of(best.circuit.purpose).system}.",
+                    remedy="Take a comfort circuit if one serves.", place="feeds")
+        )  # fmt: skip
+    return found

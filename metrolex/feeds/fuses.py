@@ -1,0 +1,75 @@
+"""How the added fuse is sized: up from the load, down from the wire, within the tap.
+
+Ratings and colours: ISO 8820-3. Load at three quarters of the rating: common practice, no source.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from metrolex.errors import BadInput
+from metrolex.findings import Finding
+from metrolex.tables import load_table
+
+__all__ = ["FuseChoice", "choose_fuse", "fuse_ohm", "nearest_rating", "tap_limit_a"]
+
+
+@dataclass(frozen=True, slots=True)
+class FuseChoice:
+    """The fuse to fit; None where the wire or the tap allows none."""
+
+    fuse_a: float | None
+    colour: str | None
+    findings: tuple[Finding, ...]
+
+
+def tap_limit_a() -> float:
+    """What a fuse tap carries where its maker does not say, in ampere."""
+    return float(load_table("fuses")["tap_limit_a"])
+
+
+def choose_fuse(
+    load_a: float, wire_max_a: float, tap_limit: float | None = None, subject: str = "fuse"
+) -> FuseChoice:
+    """The smallest standard rating at or above load / 0.75, not above what the smallest wire carries."""
+    table = load_table("fuses")
+    wanted = load_a / table["continuous_load_ratio"]
+    rows = [row for row in table["fuses"] if row["rating_a"] >= wanted * (1 - 1e-9)]
+    if tap_limit is not None and load_a > tap_limit:
+        return _none(subject, "load_over_tap", f"The load is more than the tap carries, {tap_limit:g} A.",
+                     f"{load_a:g} A", "Split the load over two taps, or feed it through a relay from the battery.")  # fmt: skip
+    if not rows:
+        top = table["fuses"][-1]["rating_a"]
+        return _none(subject, "load_over_fuses", f"No blade fuse carries this load for good; the largest is {top:g} A.",
+                     f"{load_a:g} A", "Feed it from the battery through a bolted fuse, as its maker says.")  # fmt: skip
+    row = rows[0]
+    if row["rating_a"] > wire_max_a:
+        return _none(subject, "fuse_over_wire", f"The load asks for {row['rating_a']:g} A, the wire allows {wire_max_a:g} A.",
+                     f"{row['rating_a']:g} A on a {wire_max_a:g} A wire", "Take a thicker wire.")  # fmt: skip
+    findings: tuple[Finding, ...] = ()
+    if tap_limit is not None and row["rating_a"] > tap_limit:
+        findings = (
+            Finding("caution", "fuse_over_tap", subject, f"The fuse is larger than the tap's limit of {tap_limit:g} A.",
+                    f"{row['rating_a']:g} A", "Take a tap rated for it."),
+        )  # fmt: skip
+    return FuseChoice(float(row["rating_a"]), str(row["colour"]), findings)
+
+
+def nearest_rating(rating_a: float) -> dict[str, object]:
+    """The table row of a standard rating. Raises BadInput listing the ratings for any other number."""
+    for row in load_table("fuses")["fuses"]:
+        if row["rating_a"] == rating_a:
+            return dict(row)
+    ratings = ", ".join(f"{row['rating_a']:g}" for row in load_table("fuses")["fuses"])
+    raise BadInput("fuse_a", rating_a, f"a standard rating: {ratings} A")
+
+
+def fuse_ohm(rating_a: float) -> float:
+    """Cold resistance of a blade fuse, from the nearest rating at or above (typical, from memory), in ohm."""
+    rows = load_table("fuses")["fuses"]
+    row = next((row for row in rows if row["rating_a"] >= rating_a), rows[-1])
+    return float(row["mohm"]) / 1000
+
+
+def _none(subject: str, code: str, reason: str, figure: str, remedy: str) -> FuseChoice:
+    return FuseChoice(None, None, (Finding("stop", code, subject, reason, figure, remedy),))

@@ -1,0 +1,125 @@
+"""Conductors: resistance by size, length and temperature; the smallest size that will do.
+
+mm2 sizes: largest resistance of ISO 6722 (now ISO 19642). AWG: diameters of ASTM B258 with annealed copper
+of 100 % IACS. Largest fuse of a size: common practice, no source.
+"""
+
+from __future__ import annotations
+
+import functools
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from metrolex.errors import BadInput
+from metrolex.findings import Finding
+from metrolex.tables import load_table
+
+__all__ = ["Gauge", "System", "WireChoice", "choose_wire", "gauges", "max_fuse_a", "wire_ohm"]
+
+System = Literal["mm2", "awg"]
+LOAD_RATIO = 0.8  # of the largest fuse, for good (common practice, no source)
+
+
+@dataclass(frozen=True, slots=True)
+class Gauge:
+    """One size of wire. ``ohm_per_m`` at 20 degC."""
+
+    size: float
+    system: System
+    ohm_per_m: float
+    max_fuse_a: float
+
+    @property
+    def words(self) -> str:
+        return f"{self.size:g} mm²" if self.system == "mm2" else f"AWG {self.size:g}"
+
+
+@dataclass(frozen=True, slots=True)
+class WireChoice:
+    """The smallest wire that carries the current within the drop; None throughout where none does."""
+
+    gauge: Gauge | None
+    drop_v: float | None
+    resistance_ohm: float | None
+    findings: tuple[Finding, ...]
+
+
+@functools.cache
+def gauges(system: System) -> tuple[Gauge, ...]:
+    """All sizes of a system, thinnest first."""
+    table = load_table("conductors")
+    if system == "mm2":
+        return tuple(Gauge(r["size"], "mm2", r["mohm_per_m"] / 1000, r["max_fuse_a"]) for r in table["mm2"])
+    shape = table["awg_geometry"]
+    found = []
+    for row in table["awg"]:
+        exponent = (shape["smallest_gauge"] - row["size"]) / shape["steps"]
+        diameter_m = shape["smallest_diameter_mm"] * shape["ratio"] ** exponent / 1000
+        found.append(
+            Gauge(
+                row["size"],
+                "awg",
+                shape["resistivity_ohm_m"] / (math.pi / 4 * diameter_m**2),
+                row["max_fuse_a"],
+            )
+        )
+    return tuple(found)
+
+
+def find_gauge(size: float, system: System) -> Gauge:
+    """The row of a size. Raises BadInput (field ``size``) listing the sizes there are."""
+    for gauge in gauges(system):
+        if math.isclose(gauge.size, size):
+            return gauge
+    sizes = ", ".join(f"{gauge.size:g}" for gauge in gauges(system))
+    raise BadInput("size", size, f"one of {sizes} ({system})")
+
+
+def wire_ohm(size: float, system: System, length_m: float, temperature_degc: float = 20.0) -> float:
+    """Resistance of ``length_m`` of wire at ``temperature_degc``, in ohm.
+
+    >>> round(wire_ohm(1.0, 'mm2', 10.0), 4)
+    0.185
+    """
+    table = load_table("conductors")
+    rise = 1 + table["temperature_coefficient_per_k"] * (temperature_degc - table["reference_degc"])
+    return float(find_gauge(size, system).ohm_per_m * length_m * rise)
+
+
+def max_fuse_a(size: float, system: System) -> float:
+    """Largest fuse that still guards this wire, in ampere (common practice for single thin-wall wires)."""
+    return find_gauge(size, system).max_fuse_a
+
+
+def choose_wire(
+    current_a: float,
+    length_m: float,
+    max_drop_v: float,
+    temperature_degc: float,
+    system: System,
+    return_by_wire: bool,
+) -> WireChoice:
+    """The smallest size for a load: 80 % of its largest fuse, and the drop out and, if by wire, back."""
+    way_m = length_m * (2 if return_by_wire else 1)
+    for gauge in gauges(system):
+        ohm = wire_ohm(gauge.size, system, way_m, temperature_degc)
+        if current_a <= LOAD_RATIO * gauge.max_fuse_a and current_a * ohm <= max_drop_v:
+            return WireChoice(gauge, current_a * ohm, ohm, ())
+    thickest = gauges(system)[-1]
+    ohm = wire_ohm(thickest.size, system, way_m, temperature_degc)
+    if current_a > LOAD_RATIO * thickest.max_fuse_a:
+        reason = f"The thickest wire here carries {LOAD_RATIO * thickest.max_fuse_a:g} A."
+        figure = f"{current_a:g} A"
+    else:
+        reason = f"Even {thickest.words} drops {current_a * ohm:.2f} V over {way_m:g} m."
+        figure = f"{current_a * ohm:.2f} V, allowed {max_drop_v:g} V"
+    stop = Finding(
+        "stop",
+        "no_size_will_do",
+        "wire",
+        reason,
+        figure,
+        "Shorten the run, split the load or use a relay near it.",
+    )
+    return WireChoice(None, None, None, (stop,))

@@ -1,0 +1,113 @@
+"""Runs: how long a lead must be, whether the supplied one reaches, which insulation it needs.
+
+Insulation classes: ISO 6722. Slack rules: common practice, no source.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from metrolex.findings import Finding
+from metrolex.job import Job, Run
+from metrolex.tables import load_table
+
+__all__ = ["MOVING_EXTRA_M", "RunPlan", "conductor_length_m", "plan_run", "run_findings"]
+
+MOVING_EXTRA_M = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class RunPlan:
+    """Length of a run against the lead supplied for it."""
+
+    length_m: float
+    supplied_m: float | None
+    peak_degc: float
+    insulation_class: str | None
+    findings: tuple[Finding, ...]
+
+    @property
+    def extension_m(self) -> float:
+        """Metres missing; the whole length where no lead is supplied."""
+        return max(0.0, self.length_m - (self.supplied_m or 0.0))
+
+    @property
+    def spare_m(self) -> float:
+        """Metres left over to hide."""
+        return max(0.0, (self.supplied_m or 0.0) - self.length_m)
+
+
+def plan_run(run: Run, channel: str = "") -> RunPlan:
+    """Length = segments with their slack, plus both ends, plus 0.05 m for each segment that moves.
+
+    ``channel`` is the id of the channel the findings hold up, '' where it is not one channel's.
+    """
+    name, segments, supplied_m = run.name, run.segments, run.supplied_m
+    moving = [segment.name or "a segment" for segment in segments if segment.moving]
+    length = (
+        sum(s.length_m for s in segments) * (1 + run.slack_pct / 100)
+        + run.ends_m
+        + MOVING_EXTRA_M * len(moving)
+    )
+    peak = max((segment.peak_degc for segment in segments), default=20.0)
+    insulation = insulation_class(peak)
+    findings = []
+    if supplied_m is not None and length > supplied_m:
+        findings.append(
+            Finding(
+                "caution", "lead_short", name,
+                f"The run needs {length:.2f} m with its slack; the supplied lead is {supplied_m:.2f} m.",
+                f"{length - supplied_m:.2f} m short", "Plan an extension with staggered splices, or a shorter way.",
+                "harness", channel,
+            )
+        )  # fmt: skip
+    if insulation is None:
+        findings.append(
+            Finding(
+                "stop", "too_hot_for_insulation", name, "No insulation class stands this temperature for good.",
+                f"{peak:g} °C", "Take another way, or shield it and measure.", "harness", channel,
+            )
+        )  # fmt: skip
+    findings.extend(
+        Finding(
+            "note", "slack_where_it_moves", name, f"'{part}' moves: {MOVING_EXTRA_M * 100:g} cm of slack is added there.",
+            f"{MOVING_EXTRA_M:g} m", "Leave it as a loop that touches nothing at either end of the travel.",
+            "harness", channel,
+        )
+        for part in moving
+    )  # fmt: skip
+    return RunPlan(length, supplied_m, peak, insulation, tuple(findings))
+
+
+def insulation_class(peak_degc: float) -> str | None:
+    """The lowest class of ISO 6722 that stands ``peak_degc`` for good; None above class H, 250 degC."""
+    for row in load_table("insulation")["classes"]:
+        if peak_degc <= row["max_degc"]:
+            return str(row["name"])
+    return None
+
+
+def conductor_length_m(job: Job, wire_id: str) -> float | None:
+    """Length of a wire of the job: measured if it was, else its run's; None while neither is known."""
+    wire = next(w for w in job.conductors if w.id == wire_id)
+    if wire.length_m is not None:
+        return wire.length_m
+    run = job.run(wire.run)
+    if run is None or not run.segments:
+        return None
+    return plan_run(run).length_m
+
+
+def run_findings(job: Job) -> Iterator[Finding]:
+    """Findings of every run of the job."""
+    for run in job.runs:
+        channel = next((c.id for c in job.channels if c.run == run.id), "")
+        if not run.segments:
+            yield Finding(
+                "note", "run_not_measured", run.name, "The way of this lead is not measured yet.",
+                remedy="Enter its segments; the length, the reach and the drop follow.",
+                place="harness", channel=channel,
+            )  # fmt: skip
+            continue
+        yield from plan_run(run, channel).findings

@@ -1,0 +1,1 @@
+"""Input stages of displays: what stands between the wire and the number."""

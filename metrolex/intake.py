@@ -1,0 +1,283 @@
+"""From plain JSON to frozen dataclasses and back, with errors that name the place.
+
+The command line, the job file and the web forms share this one gate, so a wrong value is refused
+in the same words everywhere. A dataclass is the whole description of an input: its field names are
+the keys, its annotations the types, ``Limits`` and ``Text`` the ranges. A union of dataclasses is
+told apart by the ``kind`` each of them carries. A field called ``with_`` reads the key ``with``. ``__post_init__`` may raise
+:class:`~metrolex.errors.BadInput` with a field of its own; the path to it is added here.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import functools
+import json
+import math
+import types
+import typing
+from dataclasses import dataclass
+from difflib import get_close_matches
+from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin
+
+from metrolex.errors import BadInput
+
+__all__ = [
+    "AnyNumber",
+    "Key",
+    "Limits",
+    "NonNegative",
+    "Note",
+    "Percent",
+    "Positive",
+    "Temperature",
+    "Text",
+    "Title",
+    "dump",
+    "parse_json",
+    "read",
+]
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """Allowed range of a number; ``above`` leaves its own value out."""
+
+    low: float | None = None
+    high: float | None = None
+    above: float | None = None
+
+    def words(self) -> str:
+        if self.above is not None:
+            upper = f" and up to {self.high:g}" if self.high is not None else ""
+            return f"a number above {self.above:g}{upper}"
+        if self.low is not None and self.high is not None:
+            return f"a number from {self.low:g} to {self.high:g}"
+        if self.low is not None:
+            return f"a number of {self.low:g} or more"
+        return f"a number up to {self.high:g}" if self.high is not None else "a number"
+
+    def admit(self, value: float) -> bool:
+        return not (
+            (self.above is not None and value <= self.above)
+            or (self.low is not None and value < self.low)
+            or (self.high is not None and value > self.high)
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """Allowed length of a text; ``blank`` says whether it may be empty."""
+
+    longest: int = 200
+    blank: bool = True
+
+    def words(self) -> str:
+        return f"a text of {0 if self.blank else 1} to {self.longest} characters"
+
+    def admit(self, value: str) -> bool:
+        return len(value) <= self.longest and (self.blank or bool(value.strip()))
+
+
+AnyNumber = Annotated[float, Limits(low=-1e15, high=1e15)]
+Positive = Annotated[float, Limits(above=0, high=1e12)]
+NonNegative = Annotated[float, Limits(low=0, high=1e12)]
+Percent = Annotated[float, Limits(low=0, high=100)]
+Temperature = Annotated[float, Limits(low=-273.15, high=3000)]
+Key = Annotated[str, Text(60, blank=False)]
+Title = Annotated[str, Text(120, blank=False)]
+Note = Annotated[str, Text(2000)]
+
+
+def parse_json(text: str) -> dict[str, Any]:
+    """Strict JSON object from text. Raises BadInput with field ``input`` for anything else."""
+    allowed = "a JSON object"
+
+    def refuse(word: str) -> float:
+        raise BadInput("input", word, allowed, f"{word} is not a number in JSON.")
+
+    def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+        found: dict[str, Any] = {}
+        for key, value in pairs:
+            if key in found:
+                raise BadInput(key, value, "each key once", f"The key '{key}' stands twice in one object.")
+            found[key] = value
+        return found
+
+    try:
+        data = json.loads(text, parse_constant=refuse, object_pairs_hook=once)
+    except json.JSONDecodeError as fault:
+        raise BadInput(
+            "input",
+            text[:80],
+            allowed,
+            f"The text is not complete JSON: {fault.msg} at line {fault.lineno}, column {fault.colno}.",
+        ) from None
+    except RecursionError:
+        raise BadInput("input", text[:80], allowed, "The text is nested too deeply to be meant.") from None
+    if not isinstance(data, dict):
+        raise BadInput("input", text[:80], allowed, f"Expected {allowed}, but got a {_json_word(data)}.")
+    return data
+
+
+def read(kind: type[T], data: object, path: str = "") -> T:
+    """Build ``kind`` from plain data. Raises BadInput naming the first place that cannot be meant."""
+    return typing.cast(T, _read(kind, data, path))
+
+
+def dump(value: object) -> Any:
+    """Plain JSON data of a dataclass; fields at their default are left out."""
+    if dataclasses.is_dataclass(value) and not isinstance(value, type):
+        return {
+            f.name.rstrip("_"): dump(getattr(value, f.name))
+            for f in dataclasses.fields(value)
+            if f.default is dataclasses.MISSING or f.name == "kind" or getattr(value, f.name) != f.default
+        }
+    if isinstance(value, (tuple, list)):
+        return [dump(item) for item in value]
+    if isinstance(value, dict):
+        return {key: dump(item) for key, item in value.items()}
+    return value
+
+
+def _read(kind: Any, data: object, path: str) -> Any:  # noqa: PLR0912 - one branch per shape of annotation
+    origin = get_origin(kind)
+    if origin is Annotated:
+        base, rule = get_args(kind)[:2]
+        value = _read(base, data, path)
+        if not rule.admit(value):
+            raise BadInput(path, data, rule.words())
+        return value
+    if origin is Literal:
+        return _read_word(get_args(kind), data, path)
+    if origin in (Union, types.UnionType):
+        return _read_union(get_args(kind), data, path)
+    if origin is tuple:
+        return _read_tuple(get_args(kind), data, path)
+    if origin is dict:
+        if not isinstance(data, dict):
+            raise BadInput(path, data, "an object", f"Expected an object, but got a {_json_word(data)}.")
+        return {key: _read(get_args(kind)[1], item, _join(path, key)) for key, item in data.items()}
+    if dataclasses.is_dataclass(kind):
+        return _read_dataclass(typing.cast(type, kind), data, path)
+    if kind is Any:
+        return data
+    if kind is float:
+        if isinstance(data, bool) or not isinstance(data, (int, float)) or not _finite(data):
+            raise BadInput(path, data, "a number")
+        return float(data)
+    if kind is int:
+        if (
+            isinstance(data, bool)
+            or not isinstance(data, (int, float))
+            or not _finite(data)
+            or data != int(data)
+        ):
+            raise BadInput(path, data, "a whole number")
+        return int(data)
+    if kind is bool:
+        if not isinstance(data, bool):
+            raise BadInput(path, data, "true or false")
+        return data
+    if kind is str:
+        if not isinstance(data, str):
+            raise BadInput(path, data, "a text")
+        return data
+    raise TypeError(f"no rule to read {kind!r}")
+
+
+def _read_word(allowed: tuple[Any, ...], data: object, path: str) -> Any:
+    if isinstance(data, (str, int, float)) and not isinstance(data, bool):
+        for word in allowed:
+            if data == word:
+                return word
+    words = " | ".join(str(word) for word in allowed)
+    near = get_close_matches(str(data), [str(word) for word in allowed], 1)
+    hint = f" Did you mean '{near[0]}'?" if near else ""
+    raise BadInput(path, data, words, f"Expected one of {words}, but got {data!r:.60}.{hint}")
+
+
+def _read_union(members: tuple[Any, ...], data: object, path: str) -> Any:
+    if data is None and type(None) in members:
+        return None
+    real = [member for member in members if member is not type(None)]
+    if len(real) == 1:
+        return _read(real[0], data, path)
+    if all(dataclasses.is_dataclass(member) for member in real):
+        by_kind = {get_args(_hints(member)["kind"])[0]: member for member in real}
+        if not isinstance(data, dict):
+            raise BadInput(path, data, "an object", f"Expected an object, but got a {_json_word(data)}.")
+        if "kind" not in data:
+            raise BadInput(_join(path, "kind"), None, " | ".join(by_kind), "The key 'kind' is missing.")
+        return _read(by_kind[_read_word(tuple(by_kind), data["kind"], _join(path, "kind"))], data, path)
+    refusals = []
+    for member in real:
+        try:
+            return _read(member, data, path)
+        except BadInput as fault:
+            refusals.append(fault)
+    raise BadInput(path, data, " or ".join(dict.fromkeys(fault.allowed for fault in refusals)))
+
+
+def _read_tuple(members: tuple[Any, ...], data: object, path: str) -> tuple[Any, ...]:
+    if not isinstance(data, (list, tuple)):
+        raise BadInput(path, data, "a list", f"Expected a list, but got a {_json_word(data)}.")
+    if len(members) == 2 and members[1] is Ellipsis:
+        return tuple(_read(members[0], item, f"{path}[{i}]") for i, item in enumerate(data))
+    if len(data) != len(members):
+        raise BadInput(path, list(data), f"a list of {len(members)}")
+    return tuple(
+        _read(member, item, f"{path}[{i}]")
+        for i, (member, item) in enumerate(zip(members, data, strict=True))
+    )
+
+
+def _read_dataclass(kind: type, data: object, path: str) -> Any:
+    if not isinstance(data, dict):
+        raise BadInput(
+            path or "input", data, "an object", f"Expected an object, but got a {_json_word(data)}."
+        )
+    fields = {f.name.rstrip("_"): f for f in dataclasses.fields(kind) if f.init}
+    for key in data:
+        if key not in fields:
+            near = get_close_matches(str(key), list(fields), 1)
+            hint = f" Did you mean '{near[0]}'?" if near else ""
+            raise BadInput(
+                _join(path, str(key)),
+                data[key],
+                "one of " + ", ".join(fields),
+                f"Unknown key '{key:.60}'.{hint}",
+            )
+    values: dict[str, Any] = {}
+    hints = _hints(kind)
+    for name, field in fields.items():
+        if name in data:
+            values[field.name] = _read(hints[field.name], data[name], _join(path, name))
+        elif field.default is dataclasses.MISSING and field.default_factory is dataclasses.MISSING:
+            raise BadInput(_join(path, name), None, "a value", f"The key '{name}' is missing.")
+    try:
+        return kind(**values)
+    except BadInput as fault:
+        raise fault.within(path) from None
+
+
+@functools.cache
+def _hints(kind: type) -> dict[str, Any]:
+    return typing.get_type_hints(kind, include_extras=True)
+
+
+def _finite(value: int | float) -> bool:
+    try:
+        return math.isfinite(value)
+    except OverflowError:
+        return False
+
+
+def _join(path: str, key: str) -> str:
+    return f"{path}.{key}" if path else key
+
+
+def _json_word(data: object) -> str:
+    names = {dict: "object", list: "list", tuple: "list", str: "text", bool: "true/false", type(None): "null"}
+    return names.get(type(data), "number")

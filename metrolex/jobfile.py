@@ -1,0 +1,139 @@
+"""The job file: JSON with a schema version, read with errors that name the place, written without loss."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from difflib import get_close_matches
+from pathlib import Path
+from typing import Any
+
+from metrolex.errors import BadInput
+from metrolex.intake import dump, parse_json, read
+from metrolex.job import PARTS, End, Job
+
+__all__ = [
+    "SCHEMA_VERSION",
+    "check_references",
+    "example_job_data",
+    "job_from_data",
+    "job_from_text",
+    "job_to_data",
+    "job_to_text",
+]
+
+SCHEMA_VERSION = 1
+
+
+def job_from_text(text: str) -> Job:
+    """Read a job file. Raises BadInput naming the place of the first thing that cannot be meant."""
+    return job_from_data(parse_json(text))
+
+
+def job_from_data(data: object, path: str = "") -> Job:
+    """Build a job from plain JSON data, its references checked. Raises BadInput."""
+    if not isinstance(data, dict):
+        raise BadInput(path or "input", data, "a job as a JSON object")
+    field = f"{path}.schema_version" if path else "schema_version"
+    version = data.get("schema_version")
+    if version is None:
+        raise BadInput(
+            field, None, f"{SCHEMA_VERSION}", "The key 'schema_version' is missing: is this a job file?"
+        )
+    if isinstance(version, bool) or not isinstance(version, int):
+        raise BadInput(field, version, f"{SCHEMA_VERSION}")
+    if version > SCHEMA_VERSION:
+        raise BadInput(
+            field,
+            version,
+            f"{SCHEMA_VERSION}",
+            f"The file was written by a newer Metrolex (schema version {version}; this one reads {SCHEMA_VERSION}).",
+        )
+    if version < SCHEMA_VERSION:
+        raise BadInput(field, version, f"{SCHEMA_VERSION}")
+    job = read(Job, {key: value for key, value in data.items() if key != "schema_version"}, path)
+    try:
+        check_references(job)
+    except BadInput as fault:
+        raise fault.within(path) from None
+    return job
+
+
+def example_job_data() -> dict[str, Any]:
+    """The job shipped as an example, as plain data: an invented mountain-rescue support van."""
+    return parse_json((Path(__file__).parent / "data" / "example_job.json").read_text(encoding="utf-8"))
+
+
+def job_to_data(job: Job) -> dict[str, Any]:
+    """The job as plain JSON data; values at their default are left out."""
+    return {"schema_version": SCHEMA_VERSION, **dump(job)}
+
+
+def job_to_text(job: Job) -> str:
+    """The job file's text."""
+    return json.dumps(job_to_data(job), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def check_references(job: Job) -> None:
+    """Raises BadInput for an id given twice or a reference to a part that is not there."""
+    ids = {name: _unique(name, [part.id for part in getattr(job, name)]) for name in PARTS}
+    for i, channel in enumerate(job.channels):
+        at = f"channels[{i}]"
+        for field, among in (
+            ("display", "displays"),
+            ("sender", "senders"),
+            ("port", "ports"),
+            ("run", "runs"),
+        ):
+            _require(f"{at}.{field}", getattr(channel, field), ids[among])
+        if channel.input is not None:
+            display = job.display(channel.display)
+            _require(f"{at}.input", channel.input, [stage.id for stage in display.inputs] if display else [])
+    for i, display in enumerate(job.displays):
+        at = f"displays[{i}]"
+        pins = _unique(f"{at}.pins", [pin.id for pin in display.pins])
+        _unique(f"{at}.inputs", [stage.id for stage in display.inputs])
+        for j, stage in enumerate(display.inputs):
+            _require(f"{at}.inputs[{j}].pin", stage.pin, pins)
+    for i, tap in enumerate(job.taps):
+        _require(f"taps[{i}].circuit", tap.circuit, ids["circuits"])
+    for i, wire in enumerate(job.conductors):
+        _require(f"conductors[{i}].run", wire.run, ids["runs"])
+        _require_end(job, f"conductors[{i}].a", wire.a, ids)
+        _require_end(job, f"conductors[{i}].b", wire.b, ids)
+        if wire.a == wire.b:
+            raise BadInput(f"conductors[{i}].b", wire.b.id, "another place than the first end")
+    for i, setting in enumerate(job.settings):
+        _require(f"settings[{i}].display", setting.display, ids["displays"])
+
+
+def _require_end(job: Job, at: str, end: End, ids: dict[str, list[str]]) -> None:
+    if end.kind == "battery":
+        _require(f"{at}.id", end.id, ["positive", "negative"])
+        return
+    _require(f"{at}.id", end.id, ids[f"{end.kind}s"])
+    if end.kind == "display":
+        display = job.display(end.id)
+        _require(f"{at}.terminal", end.terminal, [pin.id for pin in display.pins] if display else [])
+    elif end.kind == "sender":
+        sender = job.sender(end.id)
+        _require(f"{at}.terminal", end.terminal, sender.terminals if sender else [])
+
+
+def _unique(field: str, ids: list[str]) -> list[str]:
+    for i, key in enumerate(ids):
+        if key in ids[:i]:
+            raise BadInput(
+                f"{field}[{i}].id", key, "each id once", f"The id '{key}' is used twice in {field}."
+            )
+    return ids
+
+
+def _require(field: str, key: str | None, among: Iterable[str]) -> None:
+    known = list(among)
+    if key is None or key in known:
+        return
+    near = get_close_matches(key, known, 1)
+    hint = f" Did you mean '{near[0]}'?" if near else ""
+    allowed = ", ".join(known[:12]) or "nothing: there are none yet"
+    raise BadInput(field, key, allowed, f"There is no part '{key:.60}' here.{hint}")

@@ -1,0 +1,74 @@
+"""Generic parts to start a job from: what can be shown, senders, displays. Data in ``metrolex/data``."""
+
+from __future__ import annotations
+
+import functools
+from dataclasses import dataclass, replace
+
+from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.job import Display, Scaling, Sender
+from metrolex.tables import load_table
+
+__all__ = ["KitDisplay", "MeasurandFacts", "display_kit", "measurand_facts", "measurands", "sender_kit"]
+
+
+@dataclass(frozen=True, slots=True)
+class MeasurandFacts:
+    """Something that can be shown, with its usual unit, true values and warning points in that unit."""
+
+    id: str
+    name: str
+    unit: str
+    display: str
+    senders: tuple[str, ...]
+    true_stopped: float | None = None
+    true_running: float | None = None
+    warn_low: float | None = None
+    warn_high: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class KitDisplay:
+    """A generic display and the table its maker entered in it."""
+
+    display: Display
+    scaling: Scaling
+
+
+@functools.cache
+def measurands() -> tuple[MeasurandFacts, ...]:
+    """Everything that can be shown, in the order it is offered."""
+    return tuple(
+        MeasurandFacts(
+            key, row["name"], row["unit"], row["display"], tuple(row["senders"]), row.get("true_stopped"),
+            row.get("true_running"), row.get("warn_low"), row.get("warn_high"),
+        )
+        for key, row in load_table("measurands").items()
+    )  # fmt: skip
+
+
+def measurand_facts(key: str) -> MeasurandFacts:
+    """The facts of one measurand. Raises BadInput for an unknown word."""
+    for facts in measurands():
+        if facts.id == key:
+            return facts
+    raise BadInput("measurand", key, " | ".join(facts.id for facts in measurands()))
+
+
+def sender_kit(name: str, key: str) -> Sender:
+    """A generic sender by its kit name, with the id ``key`` in the job. Raises BadInput."""
+    for row in load_table("senders")["senders"]:
+        if row["name"] == name:
+            return replace(read(Sender, {"id": "kit", **row}), id=key)
+    raise BadInput("sender", name, " | ".join(row["name"] for row in load_table("senders")["senders"]))
+
+
+def display_kit(name: str, key: str, title: str) -> KitDisplay:
+    """A generic display by its kit name, with its id and name in the job. Raises BadInput."""
+    for row in load_table("displays")["displays"]:
+        if row["name"] == name:
+            plain = {field: value for field, value in row.items() if field != "scaling"}
+            display = read(Display, {"id": "kit", **plain})
+            return KitDisplay(replace(display, id=key, name=title), read(Scaling, row["scaling"]))
+    raise BadInput("display", name, " | ".join(row["name"] for row in load_table("displays")["displays"]))

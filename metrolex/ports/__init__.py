@@ -1,0 +1,1 @@
+"""Places where a sender can go in, compared on evidence."""

@@ -1,0 +1,84 @@
+"""Rules of scaling: does the sender reach as far as the gauge, is anything entered at all."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from metrolex.findings import Finding
+from metrolex.job import Channel, Input, Job, Sender
+from metrolex.scaling.error import table_error
+from metrolex.scaling.reading import ends
+from metrolex.scaling.units import in_unit
+from metrolex.senders import is_monotonic, y_range
+
+__all__ = ["MAX_ERROR_RATIO", "scaling_findings"]
+
+MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
+
+
+def scaling_findings(job: Job) -> Iterator[Finding]:
+    """Findings of every channel that has a sender and a display."""
+    for channel in job.channels:
+        sender = job.sender(channel.sender)
+        stage = job.input_of(channel)
+        if stage is None or stage.kind == "supply" or sender is None:
+            continue
+        if not channel.scaling.table:
+            yield Finding(
+                "note", "nothing_entered", channel.name, "No table is entered in the display for this sender yet.",
+                remedy="Enter the gauge's table, or take the sender's curve.", place="scaling", channel=channel.id,
+            )  # fmt: skip
+        if not is_monotonic(sender.curve):
+            yield Finding(
+                "stop", "curve_turns_back", channel.name,
+                "The sender's curve turns back, so one sender value stands for several readings.",
+                remedy="Check the measured points.", place="scaling", channel=channel.id,
+            )  # fmt: skip
+        yield from _table_findings(channel, sender, stage)
+        yield from _range_findings(channel, *y_range(sender.curve), sender.curve.y_unit)
+        yield from _warning_findings(channel)
+
+
+def _table_findings(channel: Channel, sender: Sender, stage: Input) -> Iterator[Finding]:
+    strip, (low, high) = table_error(channel, sender, stage), ends(channel.scaling)
+    if strip is None or not strip.true.size or low is None or high is None:
+        return
+    allowed = MAX_ERROR_RATIO * (high - low)
+    if strip.largest > allowed:
+        at = strip.true[abs(strip.error).argmax()]
+        yield Finding(
+            "caution", "table_off_curve", channel.name,
+            f"What is entered in the display does not follow this sender: worst near {at:.3g} {channel.unit}.",
+            figure=f"{strip.largest:.2g} {channel.unit} off", remedy="Take the table's points from the sender's curve.",
+            place="scaling", channel=channel.id,
+        )  # fmt: skip
+
+
+def _range_findings(channel: Channel, sender_low: float, sender_high: float, unit: str) -> Iterator[Finding]:
+    low, high = ends(channel.scaling)
+    reach_low, reach_high = in_unit(sender_low, unit, channel.unit), in_unit(sender_high, unit, channel.unit)
+    if low is None or high is None:
+        return
+    slack = 1e-6 * max(abs(low), abs(high), 1.0)
+    missing = []
+    if reach_high < high - slack:
+        missing.append(f"above {reach_high:g} {channel.unit}")
+    if reach_low > low + slack:
+        missing.append(f"below {reach_low:g} {channel.unit}")
+    if missing:
+        yield Finding(
+            "caution", "sender_range_short", channel.name,
+            f"The gauge goes from {low:g} to {high:g} {channel.unit}, but the sender's curve says nothing "
+            + " or ".join(missing) + ".",
+            figure=f"{reach_low:g} to {reach_high:g} {channel.unit}",
+            remedy="Get more points of the curve, or set the gauge's range to what the sender covers.",
+            place="scaling", channel=channel.id,
+        )  # fmt: skip
+
+
+def _warning_findings(channel: Channel) -> Iterator[Finding]:
+    if channel.warn_low is None and channel.warn_high is None:
+        yield Finding(
+            "note", "no_warning_point", channel.name, "No warning point is set for this reading.",
+            remedy="Set the value the driver must act at.", place="scaling", channel=channel.id,
+        )  # fmt: skip

@@ -1,0 +1,20 @@
+"""A sender's law: what it measures against what it gives.
+
+``curves`` holds the laws as data, ``law`` evaluates them both ways.
+"""
+
+from metrolex.senders.curves import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve
+from metrolex.senders.law import is_monotonic, x_at, x_range, y_at, y_range
+
+__all__ = [
+    "BetaCurve",
+    "Curve",
+    "LinearCurve",
+    "SteinhartHartCurve",
+    "TableCurve",
+    "is_monotonic",
+    "x_at",
+    "x_range",
+    "y_at",
+    "y_range",
+]

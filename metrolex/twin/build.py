@@ -1,0 +1,259 @@
+"""From the job's records to one electrical network.
+
+Battery with its resistance, alternator, starter and straps; key switch and lamp switch as contacts; every
+circuit with its fuse; taps; wires by size, length and temperature; splices; ground points; the displays'
+loads, references and pull-ups; the senders. Switches depend on the state and values on what is measured, so
+the network is a list of makers that ``elements_for`` calls for one state.
+"""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from metrolex.circuit import GROUND, OPEN_OHM, Element, Resistor, VoltageFollower, VoltageSource
+from metrolex.circuit.elements import CurrentSource
+from metrolex.feeds.classify import Verdict, classify_circuits
+from metrolex.feeds.fuses import fuse_ohm
+from metrolex.harness.conductors import wire_ohm
+from metrolex.harness.runs import conductor_length_m
+from metrolex.job import Channel, Circuit, Display, Job, Sender, State
+from metrolex.scaling.units import in_unit
+from metrolex.senders import x_at, x_range, y_range
+from metrolex.twin import names
+
+__all__ = ["LOAD_V", "Network", "build", "elements_for", "is_live"]
+
+LOAD_V = 12.0  # the voltage at which the vehicle's own loads are stated
+FEED_OHM = 0.01  # from the switch to the panel (common practice, no source)
+DEFAULT_FUSE_A = 10.0
+RETURN_OHM = 0.005  # inside a display, from a return pin to its ground pin
+SENSOR_SUPPLY_OHM = 0.5
+MIN_SENDER_OHM = 1e-3
+
+_BUS = {
+    "accessory": "accessory contact of the key switch",
+    "ignition": "ignition contact of the key switch",
+    "ignition_crank": "run and crank contact of the key switch",
+    "lamps": "lamp switch",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Network:
+    """A job ready to be solved: the job, the verdict on each circuit, the length of each wire in metres."""
+
+    job: Job
+    verdicts: dict[str, Verdict]
+    lengths_m: dict[str, float]
+
+
+@functools.lru_cache(maxsize=64)
+def build(job: Job) -> Network:
+    """Prepare the network of a job. Wires whose length is not known are left out."""
+    lengths = {wire.id: conductor_length_m(job, wire.id) for wire in job.conductors}
+    return Network(job, classify_circuits(job.circuits), {k: v for k, v in lengths.items() if v is not None})
+
+
+def is_live(verdict: Verdict, state: State) -> bool:
+    """Whether a circuit is fed in a state. The key's part and the lamps' part add."""
+    return state.key in verdict.live or (state.lamps != "off" and state.lamps in verdict.live)
+
+
+def elements_for(
+    network: Network, state: State, true: Mapping[str, float], powered: frozenset[str]
+) -> list[Element]:
+    """The elements in one state. ``true`` gives the measured quantity by channel id, in its unit;
+    ``powered`` the displays whose electronics have enough volts to work."""
+    found: list[Element] = []
+    found.extend(_vehicle(network, state))
+    for circuit in network.job.circuits:
+        found.extend(_circuit(network, circuit, state))
+    found.extend(_taps(network))
+    found.extend(_wiring(network))
+    for display in network.job.displays:
+        found.extend(_display(display, display.id in powered))
+    for channel in network.job.channels:
+        sender = network.job.sender(channel.sender)
+        if sender is not None:
+            found.extend(_sender(network, channel, sender, true.get(channel.id)))
+    return found
+
+
+def _vehicle(network: Network, state: State) -> Iterator[Element]:
+    supply = network.job.supply
+    yield VoltageSource("battery", "battery cells", GROUND, supply.rest_v)
+    inner = supply.charge_ohm if state.running else supply.battery_ohm
+    yield Resistor("battery internal", "battery cells", names.BATTERY_POSITIVE, inner)
+    if state.running:
+        yield VoltageSource("alternator", "alternator output", names.ENGINE, supply.alternator_v)
+        yield Resistor("charge lead", "alternator output", names.BATTERY_POSITIVE, supply.alternator_ohm)
+    starter = LOAD_V / supply.starter_a if state.key == "crank" else OPEN_OHM
+    yield Resistor("starter", names.BATTERY_POSITIVE, names.ENGINE, starter)
+    yield Resistor("engine ground lead", names.ENGINE, GROUND, supply.negative_to_engine_ohm)
+    yield Resistor("body ground lead", names.BODY, GROUND, supply.negative_to_body_ohm)
+    yield Resistor("engine to body strap", names.ENGINE, names.BODY, supply.engine_to_body_ohm)
+    running_load = LOAD_V / supply.run_load_a if state.key in ("run", "crank") else OPEN_OHM
+    yield Resistor("engine systems", names.BATTERY_POSITIVE, names.BODY, running_load)
+    lamps_a = {"off": 0.0, "park": supply.park_load_a, "head": supply.head_load_a}[state.lamps]
+    yield Resistor(
+        "vehicle lamps", names.BATTERY_POSITIVE, names.BODY, LOAD_V / lamps_a if lamps_a else OPEN_OHM
+    )
+    for feed, contact in _BUS.items():
+        members = [
+            c for c in network.job.circuits if network.verdicts[c.id].feed == feed and c.kind != "battery"
+        ]
+        if members:
+            closed = is_live(network.verdicts[members[0].id], state)
+            # Circuits live in acc as well share the class of run and crank, so any live member closes it.
+            closed = closed or any(is_live(network.verdicts[c.id], state) for c in members)
+            yield Resistor(
+                contact,
+                names.BATTERY_POSITIVE,
+                f"{contact} output",
+                supply.contact_ohm if closed else OPEN_OHM,
+            )
+
+
+def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Element]:
+    feed, load = names.feed_side(circuit.id), names.load_side(circuit.id)
+    if circuit.kind == "battery":
+        yield Resistor(f"{circuit.id} joint", names.BATTERY_POSITIVE, feed, FEED_OHM / 10)
+        return
+    yield from _feed(network, circuit, state, feed)
+    yield Resistor(f"{circuit.id} fuse", feed, load, fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A))
+    if circuit.load_a:
+        yield Resistor(f"{circuit.id} vehicle load", load, names.BODY, LOAD_V / circuit.load_a)
+
+
+def _feed(network: Network, circuit: Circuit, state: State, feed: str) -> Iterator[Element]:
+    verdict = network.verdicts[circuit.id]
+    name = f"feed to {circuit.id}"
+    if verdict.feed == "dimmed":
+        lit = verdict.dim_ratio if state.lamps != "off" else 0.0
+        dimmed = f"{circuit.id} dimmer output"
+        yield VoltageFollower(
+            f"{circuit.id} dimmer", dimmed, names.BODY, names.BATTERY_POSITIVE, names.BODY, lit
+        )
+        yield Resistor(name, dimmed, feed, FEED_OHM)
+    elif verdict.feed == "constant":
+        yield Resistor(name, names.BATTERY_POSITIVE, feed, FEED_OHM)
+    elif verdict.feed in _BUS and not ("acc" in verdict.live and verdict.feed == "ignition_crank"):
+        yield Resistor(name, f"{_BUS[verdict.feed]} output", feed, FEED_OHM)
+    else:
+        closed = is_live(verdict, state)
+        yield Resistor(
+            name,
+            names.BATTERY_POSITIVE,
+            feed,
+            FEED_OHM + network.job.supply.contact_ohm if closed else OPEN_OHM,
+        )
+
+
+def _taps(network: Network) -> Iterator[Element]:
+    for tap in network.job.taps:
+        circuit = network.job.circuit(tap.circuit)
+        if circuit is None:
+            continue
+        on_load = tap.side == "load" and circuit.kind != "battery"
+        source = names.load_side(circuit.id) if on_load else names.feed_side(circuit.id)
+        ohm = tap.contact_ohm + (fuse_ohm(tap.fuse_a) if tap.fuse_a else 0.0)
+        yield Resistor(f"{tap.id} fuse", source, names.tap_node(tap.id), ohm)
+
+
+def _wiring(network: Network) -> Iterator[Element]:
+    job = network.job
+    for wire in job.conductors:
+        if wire.id not in network.lengths_m:
+            continue
+        ohm = (
+            wire_ohm(wire.size, wire.system, network.lengths_m[wire.id], wire.temperature_degc)
+            + wire.joint_ohm
+        )
+        yield Resistor(
+            f"wire {wire.id}", names.end_node(job, wire.a, wire.id), names.end_node(job, wire.b, wire.id), ohm
+        )
+        for end in (wire.a, wire.b):
+            if end.kind == "splice":
+                splice = next(s for s in job.splices if s.id == end.id)
+                at = names.end_node(job, end, wire.id)
+                yield Resistor(
+                    f"splice {splice.id} at {wire.id}", at, names.splice_node(splice.id), splice.ohm
+                )
+    for point in job.grounds:
+        yield Resistor(
+            f"ground {point.id}", names.ground_node(point.id), names.rail(point), point.contact_ohm
+        )
+
+
+def _display(display: Display, powered: bool) -> Iterator[Element]:
+    ground = display.pin_for("ground")
+    if ground is None:
+        return
+    rail = names.pin_node(display, ground.id)
+    for pin in display.pins:
+        node = names.pin_node(display, pin.id)
+        if pin.role in ("memory", "ignition", "lamps") and pin.load_a:
+            name = f"{display.id} load at pin {pin.id}"
+            if pin.load_kind == "resistive":
+                yield Resistor(name, node, rail, display.nominal_v / pin.load_a)
+            elif powered:
+                yield CurrentSource(name, node, rail, pin.load_a)
+        elif pin.role == "return":
+            yield Resistor(f"{display.id} return at pin {pin.id}", node, rail, RETURN_OHM)
+    references = {stage.reference_v for stage in display.inputs if stage.reference_v}
+    for pin in display.pins:
+        if pin.role == "sensor_supply":
+            volt = max(references, default=5.0) if powered else 0.0
+            inner = f"{display.id} sensor supply"
+            yield VoltageSource(f"{display.id} sensor supply at pin {pin.id}", inner, rail, volt)
+            yield Resistor(
+                f"{display.id} sensor supply limiter",
+                inner,
+                names.pin_node(display, pin.id),
+                SENSOR_SUPPLY_OHM,
+            )
+    for stage in display.inputs:
+        if stage.pin is None:
+            continue
+        node = names.pin_node(display, stage.pin)
+        if stage.kind == "pull_up" and stage.reference_v and stage.pull_up_ohm:
+            reference = names.reference_node(display.id, stage.id)
+            yield VoltageSource(
+                f"{display.id} input {stage.id} reference",
+                reference,
+                rail,
+                stage.reference_v if powered else 0.0,
+            )
+            yield Resistor(f"{display.id} input {stage.id} pull-up", reference, node, stage.pull_up_ohm)
+        elif stage.kind == "volts":
+            yield Resistor(f"{display.id} input {stage.id}", node, rail, stage.input_ohm)
+
+
+def _sender(network: Network, channel: Channel, sender: Sender, true: float | None) -> Iterator[Element]:
+    signal = names.sender_node(sender.id, "signal")
+    x = sender_output(channel, sender, true)
+    if sender.wires == 3:
+        supply, back = names.sender_node(sender.id, "supply"), names.sender_node(sender.id, "return")
+        inner = names.sender_node(sender.id, "element")
+        yield Resistor(f"{sender.id} supply load", supply, back, sender.supply_v / max(sender.load_a, 1e-6))
+        yield VoltageFollower(f"{sender.id} element", inner, back, supply, back, x / sender.supply_v)
+        yield Resistor(f"{sender.id} output", inner, signal, sender.output_ohm)
+        return
+    back = names.sender_node(sender.id, "return" if sender.wires == 2 else "body")
+    yield Resistor(f"{sender.id} element", signal, back, max(x, MIN_SENDER_OHM))
+    port = network.job.port(channel.port)
+    if sender.wires == 1 and port is not None and port.grounded:
+        metal = names.ENGINE if port.ground_at == "engine" else names.BODY
+        yield Resistor(f"{sender.id} thread", back, metal, port.thread_ohm)
+
+
+def sender_output(channel: Channel, sender: Sender, true: float | None) -> float:
+    """Ohms or volts of a sender at a true value of the channel, held at the ends of its curve."""
+    low, high = y_range(sender.curve)
+    if true is None:
+        ends = x_range(sender.curve)
+        return (ends[0] + ends[1]) / 2
+    y = in_unit(true, channel.unit, sender.curve.y_unit)
+    return float(x_at(sender.curve, min(max(y, low), high)))

@@ -1,0 +1,267 @@
+"""What every test should find, before anyone reaches for a meter.
+
+Each test point of the job, in each state, gets the value the twin gives with nominal parts and a band: the
+sum of what each toleranced part can do alone (battery, contacts and joints, pull-up, reference, sender) and
+of the meter's own error. Adding sizes is the careful side: a good part never falls outside.
+"""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from metrolex.circuit import GROUND
+from metrolex.job import Channel, Display, Job, Observation, Sender, State
+from metrolex.scaling.reading import Shown
+from metrolex.scaling.units import in_unit
+from metrolex.senders import x_at, x_range, y_at, y_range
+from metrolex.twin import names
+from metrolex.twin.build import Network, build
+from metrolex.twin.run import Solved, readings, solve
+
+__all__ = ["STATES", "Expectation", "TestPoint", "expect", "test_points", "verdict"]
+
+METER_RATIO = 0.005  # of the reading, plus one digit: a common digital meter (common practice, no source)
+METER_DIGIT_V = 0.01
+METER_OHM_RATIO = 0.01
+CONTACT_SPREAD = 1.0  # contacts and joints from nothing to twice the nominal (common practice, no source)
+
+#: The states in which a job is proved, in the order they are met.
+STATES = (
+    State("off"), State("off", "park"), State("acc"), State("run"), State("run", "head"), State("crank"),
+    State("run", "off", "running"),
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class TestPoint:
+    """Where to measure: two nodes for volts, a sender for ohms, a channel for what is shown."""
+
+    __test__ = False  # keep test collectors away from the name
+
+    id: str
+    name: str
+    kind: Literal["volts", "ohms", "shown"]
+    unit: str
+    red: str = ""
+    black: str = ""
+    channel: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Expectation:
+    """What a test should find in one state. ``word`` stands where no number is shown ('dark', 'dashes')."""
+
+    point: TestPoint
+    state: State
+    value: float | None
+    low: float | None
+    high: float | None
+    word: str = ""
+
+    @property
+    def band(self) -> float:
+        """Half the width of the band, in the point's unit."""
+        return 0.0 if self.low is None or self.high is None else (self.high - self.low) / 2
+
+
+def test_points(network: Network) -> list[TestPoint]:
+    """The tests of a job: supply pins, grounds and signals of each wired display, senders, faces."""
+    job = network.job
+    wired = {(e.id, e.terminal) for w in job.conductors if w.id in network.lengths_m for e in (w.a, w.b)}
+    found = [TestPoint("battery", "Battery, post to post", "volts", "V", names.BATTERY_POSITIVE, GROUND)]
+    for display in job.displays:
+        found.extend(_display_points(display, wired))
+    for channel in job.channels:
+        sender = job.sender(channel.sender)
+        if sender is not None and sender.wires < 3:
+            found.append(
+                TestPoint(f"{sender.id} ohms", f"{sender.id}, unplugged, signal to {sender.terminals[1]}", "ohms", "ohm",
+                          channel=channel.id)
+            )  # fmt: skip
+        if job.input_of(channel) is not None:
+            found.append(
+                TestPoint(
+                    f"{channel.id} shown",
+                    f"{channel.name}, on the face",
+                    "shown",
+                    channel.unit,
+                    channel=channel.id,
+                )
+            )
+    return found
+
+
+def _display_points(display: Display, wired: set[tuple[str, str]]) -> Iterator[TestPoint]:
+    ground = display.pin_for("ground")
+    if ground is None:
+        return
+    rail = names.pin_node(display, ground.id)
+    for pin in display.pins:
+        if (display.id, pin.id) not in wired or pin.role == "return":
+            continue
+        node = names.pin_node(display, pin.id)
+        if pin.role == "ground":
+            yield TestPoint(f"{display.id} ground", f"{node} to battery negative", "volts", "V", node, GROUND)
+        else:
+            yield TestPoint(
+                f"{display.id} pin {pin.id}", f"{node} to pin {ground.id}", "volts", "V", node, rail
+            )
+
+
+def expect(network: Network, state: State) -> tuple[Expectation, ...]:
+    """The expectation at every test point in one state."""
+    return _expect(network.job, state)
+
+
+@functools.lru_cache(maxsize=128)  # a job is looked at far more often than it is changed
+def _expect(job: Job, state: State) -> tuple[Expectation, ...]:
+    network = build(job)
+    nominal = solve(network, state)
+    corners = [solve(build(corner), state, true=nominal.true) for corner in _corner_jobs(job)]
+    corners.append(solve(network, state, true=_true_at_tolerance(job, nominal.true)))
+    shown = readings(nominal)
+    corner_shown = [readings(corner, believed=job) for corner in corners]
+    return tuple(_expectation(point, nominal, corners, shown, corner_shown) for point in test_points(network))
+
+
+def _expectation(
+    point: TestPoint,
+    nominal: Solved,
+    corners: Sequence[Solved],
+    shown: dict[str, Shown],
+    corner_shown: Sequence[dict[str, Shown]],
+) -> Expectation:
+    if point.kind == "ohms":
+        return _ohms(point, nominal)
+    if point.kind == "volts":
+        value = nominal.across(point.red, point.black)
+        if value is None:
+            return Expectation(point, nominal.state, None, None, None, "floats")
+        others = [v for c in corners if (v := c.across(point.red, point.black)) is not None]
+        return _banded(point, nominal.state, value, others, METER_RATIO * abs(value) + METER_DIGIT_V)
+    face = shown[point.channel]
+    if face.value is None:
+        word = "dark" if face.state == "dark" else face.text or face.reason
+        return Expectation(point, nominal.state, None, None, None, word)
+    others = [v for faces in corner_shown if (v := faces[point.channel].value) is not None]
+    return _banded(point, nominal.state, face.value, others, 0.0)
+
+
+def _banded(
+    point: TestPoint, state: State, value: float, others: Sequence[float], own_error: float
+) -> Expectation:
+    half = sum(abs(other - value) for other in others) + own_error
+    return Expectation(point, state, value, value - half, value + half)
+
+
+def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
+    job = nominal.network.job
+    channel = job.channel(point.channel)
+    sender = job.sender(channel.sender) if channel else None
+    if channel is None or sender is None:
+        return Expectation(point, nominal.state, None, None, None, "no sender")
+    true = nominal.true.get(channel.id)
+    if true is None:
+        return Expectation(point, nominal.state, None, None, None, "no true value given")
+    value = _sender_x(channel, sender, true)
+    ends = _sender_ends(channel, sender, true)
+    error = METER_OHM_RATIO * value + 0.1
+    return Expectation(point, nominal.state, value, min(value, *ends) - error, max(value, *ends) + error)
+
+
+def _sender_ends(channel: Channel, sender: Sender, true: float) -> tuple[float, float]:
+    """Smallest and largest output of a sender within its tolerance at a true value, in ohm or volt."""
+    bent = [_sender_x(channel, sender, true, shift) for shift in (-sender.tolerance.y, sender.tolerance.y)]
+    spread = sender.tolerance.x_pct / 100
+    return min(bent) * (1 - spread), max(bent) * (1 + spread)
+
+
+def _sender_x(channel: Channel, sender: Sender, true: float, y_shift: float = 0.0) -> float:
+    low, high = y_range(sender.curve)
+    y = in_unit(true, channel.unit, sender.curve.y_unit) + y_shift
+    return float(x_at(sender.curve, min(max(y, low), high)))
+
+
+def _corner_jobs(job: Job) -> Iterator[Job]:
+    """The job with one family of parts at the upper end of its tolerance, each in turn.
+
+    The network is all but linear in such small changes, so the lower end mirrors the upper.
+    """
+    supply, more = job.supply, 1 + CONTACT_SPREAD
+    yield replace(
+        job,
+        supply=replace(
+            supply,
+            rest_v=supply.rest_v + supply.rest_tolerance_v,
+            alternator_v=supply.alternator_v + supply.rest_tolerance_v,
+        ),
+    )
+    yield replace(
+        job,
+        supply=replace(supply, contact_ohm=supply.contact_ohm * more),
+        taps=tuple(replace(tap, contact_ohm=tap.contact_ohm * more) for tap in job.taps),
+        grounds=tuple(replace(point, contact_ohm=point.contact_ohm * more) for point in job.grounds),
+        ports=tuple(replace(port, thread_ohm=port.thread_ohm * more) for port in job.ports),
+        conductors=tuple(replace(wire, joint_ohm=wire.joint_ohm * more) for wire in job.conductors),
+    )
+    for field in ("pull_up_ohm", "reference_v"):
+        yield replace(job, displays=tuple(_with_inputs(display, field) for display in job.displays))
+
+
+def _with_inputs(display: Display, field: str) -> Display:
+    percent = "pull_up_tolerance_pct" if field == "pull_up_ohm" else "reference_tolerance_pct"
+    inputs = tuple(
+        replace(stage, **{field: value * (1 + getattr(stage, percent) / 100)})
+        if (value := getattr(stage, field)) is not None
+        else stage
+        for stage in display.inputs
+    )
+    return replace(display, inputs=inputs)
+
+
+def _true_at_tolerance(job: Job, true: dict[str, float]) -> dict[str, float]:
+    """What exact senders would have to measure to give the most their tolerance lets them give."""
+    bent = dict(true)
+    for channel in job.channels:
+        sender = job.sender(channel.sender)
+        if sender is None or channel.id not in true:
+            continue
+        x = _sender_ends(channel, sender, true[channel.id])[1]
+        low, high = x_range(sender.curve)
+        y = float(y_at(sender.curve, min(max(x, low), high)))
+        bent[channel.id] = in_unit(y, sender.curve.y_unit, channel.unit)
+    return bent
+
+
+def verdict(
+    expectation: Expectation, seen: Observation
+) -> tuple[Literal["as expected", "off", "no figure"], str]:
+    """Hold what was seen against what was expected; the second part says it in words."""
+    value = seen.value
+    if isinstance(value, str):
+        return _word_verdict(expectation, value)
+    if expectation.value is None or expectation.low is None or expectation.high is None:
+        return "off", f"expected {expectation.word}"
+    slack = 1e-9 + 1e-9 * abs(expectation.value)
+    if expectation.low - slack <= value <= expectation.high + slack:
+        return "as expected", "within the band"
+    over = value - expectation.high if value > expectation.high else expectation.low - value
+    side = "above" if value > expectation.high else "below"
+    return "off", f"{over:.3g} {expectation.point.unit} {side} the band"
+
+
+def _word_verdict(
+    expectation: Expectation, word: str
+) -> tuple[Literal["as expected", "off", "no figure"], str]:
+    if word in ("live", "dead") and expectation.point.kind == "volts":
+        if expectation.value is None:
+            return "no figure", "nothing holds this point"
+        expected = "live" if expectation.value >= 2.0 else "dead"
+        return ("as expected", expected) if word == expected else ("off", f"expected {expected}")
+    expected_word = {"--": "dashes", "- -": "flash"}.get(expectation.word, expectation.word)
+    if expectation.value is not None:
+        return "off", f"expected {expectation.value:g} {expectation.point.unit}"
+    return ("as expected", word) if word == expected_word else ("off", f"expected {expected_word}")

@@ -1,0 +1,92 @@
+"""A meter and a test lamp, hung on any two points of the twin.
+
+Meter: 10 Mohm, as common digital meters (common practice, no source). Lamp: current of a tungsten filament
+goes with the voltage to the power 0.55, light with the power 3.5 (textbook rerating exponents, from memory);
+a cold filament has about a tenth of its hot resistance (common practice).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from metrolex.circuit import Fault, Resistor
+from metrolex.errors import BadInput
+from metrolex.job import State
+from metrolex.twin.build import Network
+from metrolex.twin.run import Solved, solve
+
+__all__ = ["METER_OHM", "LampReading", "filament_ohm", "read_meter", "read_test_lamp"]
+
+METER_OHM = 10e6
+LAMP_NOMINAL_V = 12.0
+CURRENT_EXPONENT = 0.55
+LIGHT_EXPONENT = 3.5
+COLD_RATIO = 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class LampReading:
+    """A test lamp between two points: the volts left across it, its current, how it looks."""
+
+    volts: float
+    current_a: float
+    light_ratio: float
+    looks: Literal["bright", "dim", "glows", "dark"]
+    solved: Solved
+
+
+def read_meter(network: Network, state: State, red: str, black: str, faults: Sequence[Fault] = ()) -> float:
+    """Volts a meter shows with red and black on two nodes. Raises BadInput for a node that is not there."""
+    plain = solve(network, state, faults)
+    _require(plain, red, "red")
+    _require(plain, black, "black")
+    meter = Resistor("meter", red, black, METER_OHM)
+    return solve(network, state, faults, extra=[meter]).solution.across(red, black)
+
+
+def read_test_lamp(
+    network: Network, state: State, a: str, b: str, watts: float, faults: Sequence[Fault] = ()
+) -> LampReading:
+    """A filament lamp of ``watts`` at 12 V between two nodes: it loads the leads, so a poor leg shows.
+
+    Raises BadInput for a node that is not there.
+    """
+    plain = solve(network, state, faults)
+    _require(plain, a, "red")
+    _require(plain, b, "black")
+    ohm = filament_ohm(LAMP_NOMINAL_V, watts)
+    solved = plain
+    for _ in range(60):
+        lamp = Resistor("test lamp", a, b, ohm, f"a {watts:g} W filament at its solution")
+        solved = solve(network, state, faults, extra=[lamp])
+        wanted = filament_ohm(abs(solved.solution.across(a, b)), watts)
+        if abs(wanted - ohm) <= 1e-9 * ohm:
+            break
+        ohm = (ohm * wanted) ** 0.5
+    volts = abs(solved.solution.across(a, b))
+    light = (volts / LAMP_NOMINAL_V) ** LIGHT_EXPONENT
+    looks: Literal["bright", "dim", "glows", "dark"] = "dark"
+    if light >= 0.6:
+        looks = "bright"
+    elif light >= 0.08:
+        looks = "dim"
+    elif light >= 0.002:
+        looks = "glows"
+    return LampReading(volts, volts / ohm, light, looks, solved)
+
+
+def filament_ohm(volts: float, watts: float) -> float:
+    """Resistance of a 12 V filament lamp at ``volts``, never below that of the cold filament, in ohm.
+
+    >>> filament_ohm(12.0, 12.0)
+    12.0
+    """
+    hot = LAMP_NOMINAL_V**2 / watts
+    return float(max(hot * (volts / LAMP_NOMINAL_V) ** (1 - CURRENT_EXPONENT), hot * COLD_RATIO))
+
+
+def _require(solved: Solved, node: str, field: str) -> None:
+    if node not in solved.solution.potentials:
+        raise BadInput(field, node, "the name of a node of the job", f"There is no node '{node:.60}'.")

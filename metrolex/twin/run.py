@@ -1,0 +1,183 @@
+"""Solve the twin for one state and say what each display shows."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults
+from metrolex.circuit import solve as solve_circuit
+from metrolex.findings import Finding
+from metrolex.job import Channel, Job, State
+from metrolex.scaling.reading import Shown, read_supply, read_volts
+from metrolex.scaling.units import in_unit
+from metrolex.senders import is_monotonic, y_range
+from metrolex.twin import names
+from metrolex.twin.build import Network, elements_for
+
+__all__ = ["Solved", "readings", "solve", "state_findings", "true_values"]
+
+
+@dataclass(frozen=True, slots=True)
+class Solved:
+    """One state worked out: the elements as they stood, the solution, which displays are awake."""
+
+    network: Network
+    state: State
+    true: dict[str, float]
+    elements: tuple[Element, ...]
+    solution: Solution
+    powered: frozenset[str]
+
+    def volts(self, node: str) -> float | None:
+        """Volts of a node to battery negative; None where it floats or is not there."""
+        return None if node in self.solution.floating else self.solution.potentials.get(node)
+
+    def across(self, a: str, b: str) -> float | None:
+        """Volts from b up to a, None where either is not there or floats."""
+        first, second = self.volts(a), self.volts(b)
+        return None if first is None or second is None else first - second
+
+
+def true_values(job: Job, state: State) -> dict[str, float]:
+    """What is really there by channel id: the channel's value with the engine stopped or running."""
+    found = {}
+    for channel in job.channels:
+        value = channel.true_running if state.running else channel.true_stopped
+        if value is not None:
+            found[channel.id] = value
+    return found
+
+
+def solve(
+    network: Network,
+    state: State,
+    faults: Sequence[Fault] = (),
+    true: Mapping[str, float] | None = None,
+    extra: Sequence[Element] = (),
+) -> Solved:
+    """Solve the network in one state, with faults and with elements hung on it (a meter, a lamp).
+
+    A display below its lowest working voltage drops its references and its constant-current loads, which
+    may lift its supply again; the set of displays awake is worked out until it stands still, and a display
+    that would flutter is counted as asleep.
+
+    Raises CircuitError in words, BadInput for a fault at a part that is not there.
+    """
+    values = true_values(network.job, state) | dict(true or {})
+    awake = frozenset(display.id for display in network.job.displays)
+    while True:
+        elements = [*apply_faults(elements_for(network, state, values, awake), faults), *extra]
+        solution = solve_circuit(elements)
+        still = frozenset(key for key in awake if _has_power(network.job, key, solution))
+        if still == awake:
+            return Solved(network, state, values, tuple(elements), solution, awake)
+        awake = still
+
+
+def _has_power(job: Job, key: str, solution: Solution) -> bool:
+    display = job.display(key)
+    supply = display.pin_for("ignition") if display else None
+    ground = display.pin_for("ground") if display else None
+    if display is None or supply is None or ground is None:
+        return False
+    plus, minus = names.pin_node(display, supply.id), names.pin_node(display, ground.id)
+    if plus in solution.floating or minus in solution.floating:
+        return False
+    if plus not in solution.potentials or minus not in solution.potentials:
+        return False
+    return solution.across(plus, minus) >= display.min_v
+
+
+def readings(solved: Solved, believed: Job | None = None) -> dict[str, Shown]:
+    """What stands on the face for every channel of the job, by channel id.
+
+    ``believed`` is the job as the displays take it to be (nominal pull-ups and references), where the
+    network was solved with parts off their nominal value.
+    """
+    job = believed or solved.network.job
+    return {channel.id: _shown(solved, job, channel) for channel in job.channels}
+
+
+def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
+    display, stage = job.display(channel.display), job.input_of(channel)
+    if display is None or stage is None:
+        return Shown("", None, "unfinished", "no display chosen")
+    ground = display.pin_for("ground")
+    if ground is None:
+        return Shown("", None, "unfinished", "the display has no ground pin")
+    if display.id not in solved.powered:
+        return Shown("", None, "dark", _why_dark(solved, channel))
+    rail = names.pin_node(display, ground.id)
+    if stage.kind == "supply":
+        supply = display.pin_for("ignition")
+        volts = solved.across(names.pin_node(display, supply.id), rail) if supply else None
+        return read_supply(volts or 0.0, channel.scaling, display.behaviour)
+    if channel.sender is None:
+        return Shown("", None, "unfinished", "no sender chosen")
+    if not channel.scaling.table:
+        return Shown("", None, "unfinished", "no table entered")
+    node = names.pin_node(display, stage.pin or "")
+    if node not in _wired_pins(solved):
+        return Shown("", None, "unfinished", "no signal wire yet")
+    volts = solved.solution.across(node, rail)
+    return read_volts(volts, stage, channel.scaling, display.behaviour)
+
+
+def _wired_pins(solved: Solved) -> set[str]:
+    network = solved.network
+    ends = [
+        end for wire in network.job.conductors if wire.id in network.lengths_m for end in (wire.a, wire.b)
+    ]
+    return {names.end_node(network.job, end, "") for end in ends if end.kind == "display"}
+
+
+def _why_dark(solved: Solved, channel: Channel) -> str:
+    display = solved.network.job.display(channel.display)
+    supply = display.pin_for("ignition") if display else None
+    ground = display.pin_for("ground") if display else None
+    if display is None or supply is None or ground is None:
+        return "no supply pin"
+    volts = solved.across(names.pin_node(display, supply.id), names.pin_node(display, ground.id))
+    if volts is None:
+        return "no supply or ground wired"
+    if solved.state.key in ("off", "acc") and volts < 1:
+        return f"key {solved.state.key}"
+    return f"{volts:.1f} V, needs {display.min_v:g} V"
+
+
+def state_findings(solved: Solved) -> list[Finding]:
+    """What had to be assumed to solve this state: values held at the end of a curve, an engine that cannot run."""
+    found = []
+    if solved.state.engine == "running" and not solved.state.running:
+        found.append(
+            Finding(
+                "note",
+                "engine_stopped",
+                f"key {solved.state.key}",
+                "An engine runs with the key in run only: taken as stopped.",
+            )
+        )
+    for channel in solved.network.job.channels:
+        sender, true = solved.network.job.sender(channel.sender), solved.true.get(channel.id)
+        if sender is None or not is_monotonic(sender.curve):
+            continue
+        if true is None:
+            found.append(
+                Finding("note", "true_value_assumed", channel.name, "No true value is given: the middle of the sender's curve is taken.",
+                        remedy="Give the value with the engine stopped and running.", place="scaling", channel=channel.id)
+            )  # fmt: skip
+            continue
+        low, high = y_range(sender.curve)
+        if not low <= in_unit(true, channel.unit, sender.curve.y_unit) <= high:
+            found.append(
+                Finding("caution", "outside_curve", channel.name, "The true value lies outside the sender's curve; its end is taken.",
+                        f"{true:g} {channel.unit}, curve {low:g} to {high:g} {sender.curve.y_unit}", "Get more points of the curve.",
+                        "scaling", channel.id)
+            )  # fmt: skip
+    return found
+
+
+def nodes_of(solved: Solved) -> dict[str, float | None]:
+    """Volts of every node by name, battery negative included."""
+    return {GROUND: 0.0} | solved.solution.nodes
