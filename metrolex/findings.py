@@ -9,9 +9,7 @@ from typing import Literal
 __all__ = ["Finding", "Grade", "Place", "worst_first"]
 
 Grade = Literal["stop", "caution", "note"]
-Place = Literal[
-    "", "brief", "mount", "ports", "feeds", "harness", "scaling", "dash", "work order", "proving", "handover"
-]
+Place = Literal["", "brief", "ports", "feeds", "harness", "scaling", "proving", "handover"]
 _ORDER = {"stop": 0, "caution": 1, "note": 2}
 
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import functools
 from dataclasses import dataclass, replace
+from typing import cast
 
 from metrolex.errors import BadInput
 from metrolex.intake import read
-from metrolex.job import Display, Scaling, Sender
+from metrolex.job import Display, Measurand, Scaling, Sender
 from metrolex.tables import load_table
 
 __all__ = ["KitDisplay", "MeasurandFacts", "display_kit", "measurand_facts", "measurands", "sender_kit"]
@@ -17,7 +18,7 @@ __all__ = ["KitDisplay", "MeasurandFacts", "display_kit", "measurand_facts", "me
 class MeasurandFacts:
     """Something that can be shown, with its usual unit, true values and warning points in that unit."""
 
-    id: str
+    id: Measurand
     name: str
     unit: str
     display: str
@@ -41,7 +42,7 @@ def measurands() -> tuple[MeasurandFacts, ...]:
     """Everything that can be shown, in the order it is offered."""
     return tuple(
         MeasurandFacts(
-            key, row["name"], row["unit"], row["display"], tuple(row["senders"]), row.get("true_stopped"),
+            cast(Measurand, key), row["name"], row["unit"], row["display"], tuple(row["senders"]), row.get("true_stopped"),
             row.get("true_running"), row.get("warn_low"), row.get("warn_high"),
         )
         for key, row in load_table("measurands").items()

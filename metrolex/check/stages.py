@@ -15,10 +15,14 @@ __all__ = ["STAGES", "Stage", "next_action", "stages_of"]
 
 #: Stages in the order people work: key, name.
 STAGES = (
-    ("brief", "Brief"), ("mount", "Mount"), ("ports", "Ports"), ("feeds", "Feeds"), ("harness", "Harness"),
-    ("scaling", "Scaling"), ("dash", "Dash"), ("work order", "Work order"), ("proving", "Proving"),
+    ("brief", "Brief"),
+    ("ports", "Ports"),
+    ("feeds", "Feeds"),
+    ("harness", "Harness"),
+    ("scaling", "Scaling"),
+    ("proving", "Proving"),
     ("handover", "Handover"),
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, slots=True)

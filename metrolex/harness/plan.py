@@ -1,0 +1,179 @@
+"""The wires a job still lacks, laid by rule.
+
+Each need goes from its tap through one splice to the pins it feeds (straight to the pin where there is only
+one); each display's ground through one splice to the ground point; each sender to the input of its channel.
+Wires that are there are left alone. Sizes: the smallest of 0.5 mm2 or more that carries the load with 2 % of
+12 V dropped (common practice, no source).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from metrolex.feeds.check import NEED_OF_ROLE
+from metrolex.harness.conductors import choose_wire
+from metrolex.harness.runs import plan_run
+from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run, Sender, Splice
+
+__all__ = ["FEED_RUN", "Plan", "plan_wires"]
+
+FEED_RUN = "feed run"
+TAIL_M = 0.3  # from a splice behind the gauges to each of them
+SMALLEST_MM2 = 0.5
+MAX_DROP_V = 0.24
+SIGNAL_MM2 = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """The job with its missing wires laid, how many they are, and in words what could not be laid yet."""
+
+    job: Job
+    added: int
+    missing: tuple[str, ...]
+
+
+def plan_wires(job: Job) -> Plan:
+    """Lay every wire the job's taps, grounds, displays and senders call for and that is not there."""
+    layer = _Layer(job)
+    for role, need in NEED_OF_ROLE.items():
+        layer.lay_feed(role, need)
+    layer.lay_grounds()
+    for channel in job.channels:
+        layer.lay_sender(channel)
+    return Plan(layer.job, len(layer.job.conductors) - len(job.conductors), tuple(layer.missing))
+
+
+class _Layer:
+    """Lays wires one by one; holds the job as it grows."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.missing: list[str] = []
+
+    def lay_feed(self, role: str, need: str) -> None:
+        """Tap to splice to pins for one role."""
+        bare = [(d, p) for d in self.job.displays for p in d.pins if p.role == role and not self._wired(d, p)]
+        if not bare:
+            return
+        needs = {"ignition", "ignition_crank"} if need == "ignition" else {need}
+        tap = next((t for t in self.job.taps if t.need in needs and t.circuit), None)
+        if tap is None:
+            self.missing.append(f"no tap for {need.replace('_', ' ')} yet")
+            return
+        self._fan_out(End("tap", tap.id), role, bare, self._feed_run())
+
+    def lay_grounds(self) -> None:
+        """Ground point to splice to ground pins."""
+        bare = [
+            (d, p) for d in self.job.displays for p in d.pins if p.role == "ground" and not self._wired(d, p)
+        ]
+        if not bare:
+            return
+        if not self.job.grounds:
+            self.missing.append("no ground point yet")
+            return
+        self._fan_out(End("ground", self.job.grounds[0].id), "ground", bare, None)
+
+    def lay_sender(self, channel: Channel) -> None:
+        """Signal, return and supply between a channel's sender and its display."""
+        sender, display, stage = (
+            self.job.sender(channel.sender),
+            self.job.display(channel.display),
+            self.job.input_of(channel),
+        )
+        if sender is None or display is None or stage is None or stage.pin is None:
+            return
+        signal = next(pin for pin in display.pins if pin.id == stage.pin)
+        partners = {
+            "signal": signal,
+            "return": display.pin_for("return"),
+            "supply": display.pin_for("sensor_supply"),
+        }
+        for terminal in sender.terminals:
+            pin = partners.get(terminal)
+            if terminal == "body" or self._sender_wired(sender, terminal):
+                continue
+            if pin is None:
+                self.missing.append(f"{display.name} has no pin for the {terminal} of {sender.name}")
+                continue
+            self._add(
+                Conductor("", End("display", display.id, pin.id), End("sender", sender.id, terminal), SIGNAL_MM2, "mm2",
+                          run=channel.run, colour=pin.colour)
+            )  # fmt: skip
+
+    def _fan_out(self, source: End, name: str, bare: list[tuple[Display, Pin]], run: str | None) -> None:
+        load = sum(p.load_a for d in self.job.displays for p in d.pins if p.role == name)
+        if name == "ground":
+            load = sum(p.load_a for d in self.job.displays for p in d.pins)
+        size = self._size(load, run)
+        trunk = next((w for w in self.job.conductors if source in (w.a, w.b)), None)
+        length = None if run else 0.5
+        if trunk is None and len(bare) == 1:
+            display, pin = bare[0]
+            self._add(
+                Conductor(
+                    "", source, End("display", display.id, pin.id), size, "mm2", length, run, pin.colour
+                )
+            )
+            return
+        joint = next((e for e in (trunk.a, trunk.b) if e.kind == "splice"), None) if trunk else None
+        if joint is None:
+            splice = Splice(f"S{_next_number('S', [s.id for s in self.job.splices])}", name)
+            self.job = replace(self.job, splices=(*self.job.splices, splice))
+            joint = End("splice", splice.id)
+            if trunk is None:
+                self._add(Conductor("", source, joint, size, "mm2", length, run, bare[0][1].colour))
+            else:
+                self._cut_into(trunk, source, joint)
+        for display, pin in bare:
+            self._add(
+                Conductor(
+                    "",
+                    joint,
+                    End("display", display.id, pin.id),
+                    SMALLEST_MM2,
+                    "mm2",
+                    TAIL_M,
+                    None,
+                    pin.colour,
+                )
+            )
+
+    def _cut_into(self, trunk: Conductor, source: End, joint: End) -> None:
+        far = trunk.b if trunk.a == source else trunk.a
+        kept = replace(trunk, a=source, b=joint)
+        self.job = replace(
+            self.job, conductors=tuple(kept if w.id == trunk.id else w for w in self.job.conductors)
+        )
+        self._add(
+            Conductor("", joint, far, trunk.size, trunk.system, TAIL_M, None, trunk.colour, trunk.stripe)
+        )
+
+    def _size(self, load_a: float, run_id: str | None) -> float:
+        run = self.job.run(run_id)
+        length = plan_run(run).length_m if run and run.segments else 1.0
+        gauge = choose_wire(max(load_a, 0.001), length, MAX_DROP_V, 40.0, "mm2", return_by_wire=False).gauge
+        return max(SMALLEST_MM2, gauge.size if gauge else SMALLEST_MM2)
+
+    def _feed_run(self) -> str:
+        if self.job.run(FEED_RUN) is None:
+            self.job = replace(self.job, runs=(*self.job.runs, Run(FEED_RUN, "Feeds to the gauges")))
+        return FEED_RUN
+
+    def _add(self, wire: Conductor) -> None:
+        number = _next_number("W", [w.id for w in self.job.conductors])
+        self.job = replace(self.job, conductors=(*self.job.conductors, replace(wire, id=f"W{number}")))
+
+    def _wired(self, display: Display, pin: Pin) -> bool:
+        end = End("display", display.id, pin.id)
+        return any(end in (wire.a, wire.b) for wire in self.job.conductors)
+
+    def _sender_wired(self, sender: Sender, terminal: str) -> bool:
+        end = End("sender", sender.id, terminal)
+        return any(end in (wire.a, wire.b) for wire in self.job.conductors)
+
+
+def _next_number(letter: str, ids: list[str]) -> int:
+    numbers = [int(key[1:]) for key in ids if key.startswith(letter) and key[1:].isdigit()]
+    return max(numbers, default=0) + 1

@@ -1,0 +1,1 @@
+"""The web application: accounts, storage, pages, drawings, exports. The rules are in ``metrolex``."""

@@ -1,0 +1,155 @@
+"""A small pen for SVG: escaped, with presentation attributes so that a saved drawing looks the same.
+
+Classes let the page's own style (day, night, print) override the attributes.
+"""
+
+from __future__ import annotations
+
+from xml.etree import ElementTree
+
+from django.utils.safestring import SafeString, mark_safe
+
+__all__ = ["ACT", "INK", "PAPER", "QUIET", "RULE", "Drawing", "wire_paint"]
+
+INK, QUIET, RULE, PAPER, ACT = "#1B1F22", "#5A564D", "#A89F8C", "#FCFAF4", "#0B5563"
+
+#: Wire colours by their two-letter code (IEC 60757), as printed.
+WIRE_PAINT = {
+    "BK": "#1B1F22", "BN": "#7A4A21", "RD": "#C1271B", "OG": "#E0761B", "YE": "#E0B400", "GN": "#2E7D46",
+    "BU": "#2F6FB5", "VT": "#7B4B8E", "GY": "#8A8F94", "WH": "#FFFFFF", "PK": "#E79AAE", "TQ": "#2BA39B",
+}  # fmt: skip
+
+
+def wire_paint(code: str) -> str:
+    """The paint of a colour code; grey for a wire whose colour is not known."""
+    return WIRE_PAINT.get(code.upper(), "#8A8F94")
+
+
+class Drawing:
+    """An SVG drawing of ``width`` by ``height`` units, described by ``title`` for those who cannot see it."""
+
+    def __init__(self, width: float, height: float, title: str, css: str = "drawing") -> None:
+        self.root = ElementTree.Element(
+            "svg", {"xmlns": "http://www.w3.org/2000/svg", "viewBox": f"0 0 {width:g} {height:g}", "class": css,
+                    "role": "img", "font-family": "Atkinson Hyperlegible Next, DejaVu Sans, sans-serif", "font-size": "13"}
+        )  # fmt: skip
+        self._at = self.root
+        self._put("title", {}).text = title
+
+    def line(
+        self,
+        x1: float,
+        y1: float,
+        x2: float,
+        y2: float,
+        *,
+        stroke: str = INK,
+        width: float = 1.5,
+        css: str = "ink",
+        dash: str = "",
+    ) -> None:
+        attrs = {
+            "x1": x1,
+            "y1": y1,
+            "x2": x2,
+            "y2": y2,
+            "stroke": stroke,
+            "stroke-width": width,
+            "class": css,
+        }
+        self._put("line", attrs | ({"stroke-dasharray": dash} if dash else {}))
+
+    def rect(
+        self, x: float, y: float, w: float, h: float, *, fill: str = PAPER, stroke: str = INK, width: float = 1.5, css: str = "box", round_: float = 0,
+        dash: str = "",
+    ) -> None:  # fmt: skip
+        attrs = {
+            "x": x,
+            "y": y,
+            "width": w,
+            "height": h,
+            "fill": fill,
+            "stroke": stroke,
+            "stroke-width": width,
+            "class": css,
+        }
+        self._put(
+            "rect", attrs | ({"rx": round_} if round_ else {}) | ({"stroke-dasharray": dash} if dash else {})
+        )
+
+    def path(
+        self,
+        points: list[tuple[float, float]],
+        *,
+        stroke: str = INK,
+        width: float = 1.5,
+        css: str = "ink",
+        dash: str = "",
+        fill: str = "none",
+    ) -> None:
+        steps = " ".join(f"{'M' if i == 0 else 'L'}{x:.1f} {y:.1f}" for i, (x, y) in enumerate(points))
+        attrs = {
+            "d": steps,
+            "stroke": stroke,
+            "stroke-width": width,
+            "fill": fill,
+            "class": css,
+            "stroke-linejoin": "round",
+        }
+        self._put("path", attrs | ({"stroke-dasharray": dash} if dash else {}))
+
+    def circle(
+        self,
+        x: float,
+        y: float,
+        r: float,
+        *,
+        fill: str = PAPER,
+        stroke: str = INK,
+        width: float = 1.5,
+        css: str = "box",
+    ) -> None:
+        self._put(
+            "circle",
+            {"cx": x, "cy": y, "r": r, "fill": fill, "stroke": stroke, "stroke-width": width, "class": css},
+        )
+
+    def text(
+        self, x: float, y: float, words: str, *, size: float = 13, fill: str = INK, anchor: str = "start", bold: bool = False, mono: bool = False,
+        css: str = "words",
+    ) -> None:  # fmt: skip
+        attrs = {"x": x, "y": y, "font-size": size, "fill": fill, "text-anchor": anchor, "class": css}
+        if bold:
+            attrs["font-weight"] = "650"
+        if mono:
+            attrs["font-family"] = "Atkinson Hyperlegible Mono, DejaVu Sans Mono, monospace"
+        self._put("text", attrs).text = words
+
+    def wire(
+        self, points: list[tuple[float, float]], code: str, width: float = 3.5, stripe: str = ""
+    ) -> None:
+        """A wire in its real colour, with a dark edge so that light ones are seen, and its stripe."""
+        self.path(points, stroke=INK, width=width + 1.6, css="wire-edge")
+        self.path(points, stroke=wire_paint(code), width=width, css="wire")
+        if stripe:
+            self.path(points, stroke=wire_paint(stripe), width=width / 2.5, css="wire", dash="7 7")
+
+    def link(self, href: str) -> None:
+        """Everything up to ``end`` leads to ``href``."""
+        self._at = self._put("a", {"href": href})
+
+    def end(self) -> None:
+        self._at = self.root
+
+    def __str__(self) -> str:
+        return ElementTree.tostring(self.root, encoding="unicode")
+
+    def safe(self) -> SafeString:
+        """For a template: every text and attribute was escaped on the way in."""
+        return mark_safe(str(self))
+
+    def _put(self, tag: str, attrs: dict[str, object]) -> ElementTree.Element:
+        plain = {
+            key: f"{value:g}" if isinstance(value, float) else str(value) for key, value in attrs.items()
+        }
+        return ElementTree.SubElement(self._at, tag, plain)

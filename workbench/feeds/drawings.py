@@ -1,0 +1,108 @@
+"""The fuse panel as the fitter laid it out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from django.utils.safestring import SafeString
+
+from metrolex.feeds.classify import Verdict
+from metrolex.feeds.safety import standing_of
+from metrolex.job import Circuit, Tap
+from metrolex.tables import load_table
+from workbench.drawing import ACT, QUIET, Drawing
+
+__all__ = ["panel_drawing"]
+
+SLOT_W, SLOT_H, GAP = 118, 62, 10
+STOP, LIVE = "#A3211B", "#1E6338"
+_BODY = {
+    "black": "#222222", "grey": "#8A8F94", "violet": "#7B4B8E", "pink": "#E79AAE", "tan": "#C8A878", "brown": "#7A4A21",
+    "red": "#C1271B", "blue": "#2F6FB5", "yellow": "#E0B400", "clear": "#F4F2EA", "green": "#2E7D46",
+    "blue_green": "#2BA39B", "amber": "#E0761B",
+}  # fmt: skip
+
+
+def panel_drawing(
+    circuits: Sequence[Circuit], verdicts: dict[str, Verdict], taps: Sequence[Tap]
+) -> SafeString:
+    """Slots by row and column, each with its fuse colour, its class and the tap on it; a slot leads to its row."""
+    slots = [circuit for circuit in circuits if circuit.kind == "fuse"]
+    columns = max((c.column for c in slots), default=1)
+    rows = max((c.row for c in slots), default=1)
+    sheet = Drawing(
+        columns * (SLOT_W + GAP) + GAP,
+        rows * (SLOT_H + GAP) + GAP,
+        f"Fuse panel, {len(slots)} slots",
+        "drawing panel",
+    )
+    sheet.rect(
+        1,
+        1,
+        columns * (SLOT_W + GAP) + GAP - 2,
+        rows * (SLOT_H + GAP) + GAP - 2,
+        width=2,
+        css="box",
+        round_=4,
+    )
+    for i, circuit in enumerate(circuits):
+        if circuit.kind == "fuse":
+            x = GAP + (circuit.column - 1) * (SLOT_W + GAP)
+            y = GAP + (circuit.row - 1) * (SLOT_H + GAP)
+            sheet.link(f"#probe-{i}")
+            _slot(
+                sheet,
+                x,
+                y,
+                circuit,
+                verdicts[circuit.id],
+                [tap.id for tap in taps if tap.circuit == circuit.id],
+            )
+            sheet.end()
+    return sheet.safe()
+
+
+def _slot(sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict, taps: list[str]) -> None:
+    never = standing_of(circuit.purpose).grade == "never"
+    edge = STOP if never else (ACT if taps else "#A89F8C")
+    sheet.rect(x, y, SLOT_W, SLOT_H, stroke=edge, width=2.5 if taps or never else 1.2, css="box", round_=3)
+    sheet.rect(
+        x + 6, y + 8, 7, SLOT_H - 16, fill=_paint(circuit.rating_a), stroke="#1B1F22", width=0.8, css="fuse"
+    )
+    sheet.text(x + 19, y + 19, circuit.id, size=15, bold=True, mono=True)
+    if circuit.rating_a:
+        sheet.text(
+            x + SLOT_W - 7,
+            y + 18,
+            f"{circuit.rating_a:g} A",
+            size=12,
+            anchor="end",
+            fill=QUIET,
+            css="quiet",
+            mono=True,
+        )
+    sheet.text(x + 19, y + 36, _cut(circuit.purpose or "not said", 17), size=11.5, fill=QUIET, css="quiet")
+    words = "never tap" if never else verdict.feed.replace("_", " + ")
+    paint = STOP if never else (LIVE if verdict.feed not in ("unclear", "dead") else QUIET)
+    sheet.text(x + 19, y + 53, words, size=12, bold=True, fill=paint, css="stop" if never else "words")
+    if taps:
+        sheet.text(
+            x + SLOT_W - 7,
+            y + 53,
+            " ".join(taps),
+            size=12,
+            bold=True,
+            anchor="end",
+            fill=ACT,
+            css="act",
+            mono=True,
+        )
+
+
+def _paint(rating_a: float | None) -> str:
+    row = next((row for row in load_table("fuses")["fuses"] if row["rating_a"] == rating_a), None)
+    return _BODY[row["colour"]] if row else "#D8D0BF"
+
+
+def _cut(words: str, most: int) -> str:
+    return words if len(words) <= most else words[: most - 1].rstrip(" ,") + "…"

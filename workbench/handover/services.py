@@ -1,0 +1,55 @@
+"""What the book holds, gathered from one look at the job."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from metrolex.check.proof import judge_all
+from metrolex.errors import BadInput
+from metrolex.feeds.fuses import nearest_rating
+from metrolex.job import Job, State
+from metrolex.scaling.reading import ends
+from workbench.harness.drawings import wiring_diagram
+from workbench.harness.views import cut_list
+from workbench.jobs.services import Look, look_at
+
+__all__ = ["book_of"]
+
+CAUTIONS = (
+    "Battery negative off before any work on this wiring, both of them where there are two.",
+    "The circuits of belts and airbags, brakes, steering, engine and gearbox control are left alone.",
+    "Coolant under pressure, oil and exhaust burn: cold engine, pressure off.",
+    "The vehicle maker's instructions, local codes and a licensed technician where the law asks for one come first.",
+)
+
+
+def book_of(look: Look) -> dict[str, Any]:
+    """Everything the book prints. The circuit is shown with the key in run, lamps off, engine stopped."""
+    job = look.job
+    still = look_at(job, State("run"))
+    return {
+        "job": job, "look": look, "channels": [_channel(look, row) for row in look.rows], "fuse_card": [_fuse(job, tap) for tap in job.taps],
+        "wires": cut_list(still), "wiring": wiring_diagram(job, still.solved).safe(), "wiring_state": still.state,
+        "judged": judge_all(look.network), "stops": [f for f in look.standing if f.grade == "stop"],
+        "cautions_open": [f for f in look.standing if f.grade == "caution"], "safety": CAUTIONS,
+        "passed": [(f, o) for f in look.findings if (o := look.overridden(f))],
+    }  # fmt: skip
+
+
+def _channel(look: Look, row: Any) -> dict[str, Any]:
+    job, channel = look.job, row.channel
+    display, sender, port = job.display(channel.display), job.sender(channel.sender), job.port(channel.port)
+    low, high = ends(channel.scaling)
+    return {
+        "channel": channel, "row": row, "display": display, "sender": sender, "port": port, "low": low, "high": high,
+        "input": job.input_of(channel), "settings": [s for s in job.settings if s.display == channel.display],
+    }  # fmt: skip
+
+
+def _fuse(job: Job, tap: Any) -> dict[str, Any]:
+    circuit = job.circuit(tap.circuit)
+    try:
+        colour = str(nearest_rating(tap.fuse_a)["colour"]).replace("_", "-") if tap.fuse_a else ""
+    except BadInput:  # a rating of no standard size
+        colour = ""
+    return {"tap": tap, "circuit": circuit, "colour": colour}

@@ -1,0 +1,110 @@
+"""Runs and wires."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from metrolex.errors import BadInput
+from metrolex.harness.plan import plan_wires
+from metrolex.job import Conductor, End, Job, Run, Segment
+from workbench.jobs.services import free_id, replaced
+
+__all__ = [
+    "add_run",
+    "add_wire",
+    "end_choices",
+    "lay_wires",
+    "remove_run",
+    "remove_wire",
+    "set_run",
+    "set_wire",
+]
+
+
+def set_run(
+    job: Job,
+    key: str,
+    name: str,
+    segments: tuple[Segment, ...],
+    slack_pct: float,
+    ends_m: float,
+    supplied_m: float | None,
+) -> Job:
+    """The way of a lead, as measured."""
+    if job.run(key) is None:
+        raise BadInput("run", key, ", ".join(run.id for run in job.runs))
+    return replace(job, runs=replaced(job.runs, Run(key, name, segments, slack_pct, ends_m, supplied_m)))
+
+
+def add_run(job: Job, name: str) -> Job:
+    """One more run."""
+    return replace(job, runs=(*job.runs, Run(free_id(name[:50].strip(), (r.id for r in job.runs)), name)))
+
+
+def remove_run(job: Job, key: str) -> Job:
+    """Take a run out; wires along it lose their length until they are measured."""
+    return replace(
+        job,
+        runs=tuple(run for run in job.runs if run.id != key),
+        conductors=tuple(replace(w, run=None) if w.run == key else w for w in job.conductors),
+        channels=tuple(replace(c, run=None) if c.run == key else c for c in job.channels),
+    )
+
+
+def lay_wires(job: Job) -> tuple[Job, int, tuple[str, ...]]:
+    """The job with every missing wire laid by rule, how many, and what could not be laid."""
+    plan = plan_wires(job)
+    return plan.job, plan.added, plan.missing
+
+
+def set_wire(job: Job, wire: Conductor) -> Job:
+    """A wire's size, colour, length or run."""
+    return replace(job, conductors=replaced(job.conductors, wire))
+
+
+def add_wire(
+    job: Job, a: End, b: End, size: float, colour: str, length_m: float | None, run: str | None
+) -> Job:
+    """One more wire between two places."""
+    key = free_id("W1", (wire.id for wire in job.conductors))
+    return replace(
+        job, conductors=(*job.conductors, Conductor(key, a, b, size, "mm2", length_m, run, colour))
+    )
+
+
+def remove_wire(job: Job, key: str) -> Job:
+    """Take a wire out."""
+    return replace(job, conductors=tuple(wire for wire in job.conductors if wire.id != key))
+
+
+def end_choices(job: Job) -> list[tuple[str, str, End]]:
+    """Every place a wire can end: value for a form, words, end."""
+    found = [End("tap", tap.id) for tap in job.taps]
+    found += [End("ground", point.id) for point in job.grounds]
+    found += [End("splice", splice.id) for splice in job.splices]
+    found += [End("display", d.id, pin.id) for d in job.displays for pin in d.pins]
+    found += [End("sender", s.id, terminal) for s in job.senders for terminal in s.terminals]
+    found += [End("port", port.id) for port in job.ports if not port.grounded]
+    found += [End("battery", "positive"), End("battery", "negative")]
+    return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
+
+
+def end_words(job: Job, end: End) -> str:
+    """An end as the fitter says it: 'gauge 2 pin 5 signal'."""
+    if end.kind == "display":
+        display = job.display(end.id)
+        pin = next((p for p in display.pins if p.id == end.terminal), None) if display else None
+        return f"{end.id} pin {end.terminal}" + (f" {pin.name}" if pin else "")
+    if end.kind == "tap":
+        tap = next((t for t in job.taps if t.id == end.id), None)
+        return f"{end.id} at {tap.circuit}" if tap and tap.circuit else end.id
+    if end.kind == "ground":
+        point = next((g for g in job.grounds if g.id == end.id), None)
+        return f"{end.id} {point.name}" if point else end.id
+    if end.kind == "splice":
+        splice = next((s for s in job.splices if s.id == end.id), None)
+        return f"splice {end.id}" + (f" {splice.name}" if splice and splice.name else "")
+    if end.kind == "port":
+        port = job.port(end.id)
+        return f"{port.name if port else end.id}, body"
+    return f"{end.kind if end.kind == 'battery' else ''} {end.id} {end.terminal}".strip()

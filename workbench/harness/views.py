@@ -1,0 +1,275 @@
+"""Harness: runs, wires, the diagram, the cut list."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.harness.runs import conductor_length_m, plan_run
+from metrolex.job import Conductor, Job, Run, Segment
+from workbench.harness import services
+from workbench.harness.drawings import run_drawing, wiring_diagram
+from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import look_for, record_for, show_page
+from workbench.jobs.services import Look, change
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """Runs and the cut list."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return show_page(
+        request, "harness/show.html", record, look, "harness", **_context(look, request.GET.get("run", ""))
+    )
+
+
+def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
+    job = look.job
+    chosen = job.run(run_key) or (job.runs[0] if job.runs else None)
+    return {
+        "tab": "runs",
+        "runs": [{"run": run, "plan": plan_run(run), "drawing": run_drawing(run) if run.segments else ""} for run in job.runs],
+        "chosen": chosen,
+        "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
+        "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
+        "wires": cut_list(look), "wire_forms": forms.get("wire_form"),
+        "new_wire": forms.get("new_wire") or _new_wire_form(job),
+        "total_m": sum(row["length"] or 0.0 for row in cut_list(look)),
+    }  # fmt: skip
+
+
+def cut_list(look: Look) -> list[dict[str, Any]]:
+    """Every wire with its ends in words, its length, its current and drop in the present state."""
+    rows = []
+    for wire in look.job.conductors:
+        name = f"wire {wire.id}"
+        amps = look.solved.solution.currents.get(name)
+        length = conductor_length_m(look.job, wire.id)
+        element = next((e for e in look.solved.elements if e.name == name), None)
+        drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
+        rows.append(
+            {"wire": wire, "from": services.end_words(look.job, wire.a), "to": services.end_words(look.job, wire.b),
+             "length": length, "amps": abs(amps) if amps is not None else None, "drop": drop}
+        )  # fmt: skip
+    return rows
+
+
+def _run_initial(run: Run) -> dict[str, Any]:
+    return {
+        "name": run.name, "supplied_m": "" if run.supplied_m is None else f"{run.supplied_m:g} m",
+        "slack_pct": f"{run.slack_pct:g}", "ends_m": f"{run.ends_m:g} m",
+    }  # fmt: skip
+
+
+def _segment_forms(run: Run) -> Any:
+    initial = [
+        {
+            "name": s.name,
+            "length_m": f"{s.length_m:g} m",
+            "peak_degc": f"{s.peak_degc:g} C",
+            "moving": s.moving,
+        }
+        for s in run.segments
+    ]
+    return SegmentFormSet(initial=initial, prefix="segments")
+
+
+def _run_choices(job: Job) -> list[tuple[str, str]]:
+    return [(run.id, run.name) for run in job.runs]
+
+
+def _new_wire_form(job: Job, data: Any = None) -> NewWireForm:
+    ends = [(value, words) for value, words, _ in services.end_choices(job)]
+    return NewWireForm(data, ends=ends, runs=_run_choices(job), initial={"size": "0.5"})
+
+
+@require_POST
+def run(request: HttpRequest, job: int) -> HttpResponse:
+    """The way of one lead, as measured."""
+    record, key = record_for(request, job), request.POST.get("run", "")
+    form, segments = RunForm(request.POST), SegmentFormSet(request.POST, prefix="segments")
+    if form.is_valid() and segments.is_valid():
+        kept = tuple(
+            Segment(
+                row["name"],
+                row["length_m"],
+                60.0 if row["peak_degc"] is None else row["peak_degc"],
+                row["moving"],
+            )
+            for row in segments.cleaned_data
+            if row.get("length_m") is not None and not row.get("DELETE")
+        )
+        try:
+            change(record, lambda before: services.set_run(before, key, segments=kept, **form.cleaned_data))
+            return redirect(f"{reverse('harness:show', args=[job])}?run={key}")
+        except BadInput as fault:
+            refuse(form, fault)
+    look = look_for(request, record)
+    context = _context(look, key, run_form=form, segment_forms=segments)
+    return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
+
+
+@require_POST
+def run_add(request: HttpRequest, job: int) -> HttpResponse:
+    name = request.POST.get("name", "").strip() or "Run"
+    return _do(request, job, lambda before: services.add_run(before, name))
+
+
+@require_POST
+def run_remove(request: HttpRequest, job: int) -> HttpResponse:
+    return _do(request, job, lambda before: services.remove_run(before, request.POST.get("run", "")))
+
+
+@require_POST
+def lay(request: HttpRequest, job: int) -> HttpResponse:
+    """Lay every missing wire by rule, and say what could not be laid."""
+    record = record_for(request, job)
+    outcome: dict[str, Any] = {}
+
+    def edit(before: Job) -> Job:
+        after, outcome["added"], outcome["missing"] = services.lay_wires(before)
+        return after
+
+    change(record, edit)
+    messages.success(
+        request, f"{outcome['added']} wires laid by rule." if outcome["added"] else "No wire to lay."
+    )
+    for missing in outcome["missing"]:
+        messages.warning(request, f"Not laid: {missing}.")
+    return redirect("harness:show", job)
+
+
+@require_POST
+def wire(request: HttpRequest, job: int) -> HttpResponse:
+    """A wire's size, colour, length or run."""
+    record, key = record_for(request, job), request.POST.get("wire", "")
+    look = look_for(request, record)
+    old = next((w for w in look.job.conductors if w.id == key), None)
+    form = WireForm(request.POST, runs=_run_choices(look.job))
+    if old is None:
+        messages.error(request, f"There is no wire '{key:.40}'.")
+        return redirect("harness:show", job)
+    if form.is_valid():
+        try:
+            change(record, lambda before: services.set_wire(before, _with(old, form.cleaned_data)))
+            return redirect(reverse("harness:show", args=[job]) + "#wires")
+        except BadInput as fault:
+            refuse(form, fault)
+    context = _context(look, "", wire_form={"key": key, "form": form})
+    return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
+
+
+def _with(wire: Conductor, clean: dict[str, Any]) -> Conductor:
+    return replace(
+        wire, size=float(clean["size"]), system="mm2", colour=clean["colour"], stripe=clean["stripe"], length_m=clean["length_m"],
+        run=clean["run"] or None,
+    )  # fmt: skip
+
+
+@require_POST
+def wire_add(request: HttpRequest, job: int) -> HttpResponse:
+    """One more wire between two places."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    form = _new_wire_form(look.job, request.POST)
+    if form.is_valid():
+        ends = {value: end for value, _, end in services.end_choices(look.job)}
+        clean = form.cleaned_data
+        try:
+            change(
+                record,
+                lambda before: services.add_wire(
+                    before,
+                    ends[clean["a"]],
+                    ends[clean["b"]],
+                    float(clean["size"]),
+                    clean["colour"],
+                    clean["length_m"],
+                    clean["run"] or None,
+                ),
+            )
+            return redirect(reverse("harness:show", args=[job]) + "#wires")
+        except BadInput as fault:
+            form.add_error("b", fault.message)
+    return show_page(
+        request, "harness/show.html", record, look, "harness", 422, **_context(look, "", new_wire=form)
+    )
+
+
+@require_POST
+def wire_remove(request: HttpRequest, job: int) -> HttpResponse:
+    return _do(request, job, lambda before: services.remove_wire(before, request.POST.get("wire", "")))
+
+
+@require_GET
+def diagram(request: HttpRequest, job: int) -> HttpResponse:
+    """The wiring diagram with its volts."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    context = {
+        "tab": "diagram",
+        "drawing": wiring_diagram(look.job, look.solved).safe(),
+        "wires": cut_list(look),
+    }
+    return show_page(request, "harness/diagram.html", record, look, "harness", **context)
+
+
+@require_GET
+def diagram_file(request: HttpRequest, job: int) -> HttpResponse:
+    """The diagram as an SVG file."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    name = f"{slugify(record.name) or 'job'}-wiring-{look.state.key}.svg"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return HttpResponse(
+        str(wiring_diagram(look.job, look.solved)), content_type="image/svg+xml", headers=headers
+    )
+
+
+@require_GET
+def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
+    """The cut list as CSV."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    response = HttpResponse(content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{slugify(record.name) or "job"}-cut-list.csv"'
+    writer = csv.writer(response)
+    writer.writerow(["wire", "from", "to", "size", "system", "colour", "stripe", "length_m", "run"])
+    for row in cut_list(look):
+        w = row["wire"]
+        length = "" if row["length"] is None else f"{row['length']:.2f}"
+        cells = [
+            w.id,
+            row["from"],
+            row["to"],
+            f"{w.size:g}",
+            w.system,
+            w.colour,
+            w.stripe,
+            length,
+            w.run or "",
+        ]
+        # A leading = + - @ would be taken for a formula by a spreadsheet.
+        writer.writerow([f"'{cell}" if cell[:1] in ("=", "+", "-", "@") else cell for cell in cells])
+    return response
+
+
+def _do(request: HttpRequest, job: int, edit: Callable[[Job], Job]) -> HttpResponse:
+    record = record_for(request, job)
+    try:
+        change(record, edit)
+    except BadInput as fault:
+        messages.error(request, fault.message)
+    return redirect("harness:show", job)

@@ -1,0 +1,109 @@
+"""Forms of the shelf, the new job and the brief."""
+
+from __future__ import annotations
+
+from django import forms
+
+from metrolex.kit import measurands
+from metrolex.quantities import VOLTAGE
+from workbench.jobs.fields import NumberField, QuantityField
+
+FUELS = [
+    ("", "not said"),
+    ("petrol", "petrol"),
+    ("diesel", "diesel"),
+    ("blend", "ethanol blend"),
+    ("gas", "gas"),
+    ("electric", "electric"),
+]
+INDUCTION = [("", "not said"), ("none", "none"), ("turbo", "turbo"), ("supercharger", "supercharger")]
+GEARBOX = [("", "not said"), ("manual", "manual"), ("automatic", "automatic")]
+
+
+class VehicleForm(forms.Form):
+    """The vehicle, as far as the job needs it."""
+
+    vehicle = forms.CharField(label="Vehicle", max_length=120, help_text="What you call it in the workshop")
+    maker = forms.CharField(label="Maker", max_length=120, required=False)
+    model = forms.CharField(label="Model", max_length=120, required=False)
+    year = forms.IntegerField(label="Year", min_value=1885, max_value=2100, required=False)
+    engine = forms.CharField(
+        label="Engine", max_length=120, required=False, help_text="Like 2.2 four, petrol"
+    )
+    cylinders = forms.IntegerField(label="Cylinders", min_value=1, max_value=24, required=False)
+    fuel = forms.ChoiceField(label="Fuel", choices=FUELS, required=False)
+    induction = forms.ChoiceField(label="Forced induction", choices=INDUCTION, required=False)
+    gearbox = forms.ChoiceField(label="Gearbox", choices=GEARBOX, required=False)
+
+
+class NewJobForm(VehicleForm):
+    """A new job in one short page."""
+
+    name = forms.CharField(label="Job", max_length=120, help_text="Like: coolant gauge in the pod")
+    owner = forms.CharField(label="Owner", max_length=120, required=False)
+    wants = forms.CharField(
+        label="What the owner wants to see, and why",
+        max_length=2000,
+        required=False,
+        widget=forms.Textarea(attrs={"rows": 2}),
+    )
+    channels = forms.MultipleChoiceField(
+        label="Show", required=False, widget=forms.CheckboxSelectMultiple,
+        choices=[(facts.id, facts.name) for facts in measurands()],
+        help_text="Each gets a round gauge of its own; dashes with several inputs come as a job file for now.",
+    )  # fmt: skip
+
+    field_order = [
+        "name",
+        "vehicle",
+        "owner",
+        "channels",
+        "wants",
+        "engine",
+        "cylinders",
+        "fuel",
+        "induction",
+        "gearbox",
+        "maker",
+        "model",
+        "year",
+    ]
+
+
+class JobFileForm(forms.Form):
+    """A job file to open as a new job."""
+
+    file = forms.FileField(label="Job file", help_text="JSON, as written by Handover or bin/metrolex")
+
+
+class BriefForm(VehicleForm):
+    """The brief: vehicle, owner, what is wanted, what is waited for."""
+
+    name = forms.CharField(label="Job", max_length=120)
+    owner = forms.CharField(label="Owner", max_length=120, required=False)
+    wants = forms.CharField(
+        label="What the owner wants to see, and why",
+        max_length=2000,
+        required=False,
+        widget=forms.Textarea(attrs={"rows": 3}),
+    )
+    hours_left = NumberField(label="Hours left", required=False, low=0, high=10_000)
+    waits_for = forms.CharField(
+        label="Waits for", max_length=120, required=False, help_text="A part, curing, the owner"
+    )
+    rest_v = QuantityField(
+        VOLTAGE, "V", label="Battery at rest", low=6, high=15, help_text="Measured post to post, key off"
+    )
+    alternator_v = QuantityField(
+        VOLTAGE, "V", label="Charging", low=6, high=16, help_text="Engine running, post to post"
+    )
+
+    field_order = ["name", "vehicle", "owner", "wants", "hours_left", "waits_for", "rest_v", "alternator_v"]
+
+
+class OverrideForm(forms.Form):
+    """Going past a stop: the reason is printed in the book."""
+
+    code = forms.CharField(max_length=60, widget=forms.HiddenInput)
+    subject = forms.CharField(max_length=120, widget=forms.HiddenInput)
+    reason = forms.CharField(label="Why", max_length=2000, widget=forms.Textarea(attrs={"rows": 2}))

@@ -1,0 +1,61 @@
+"""Make the database, the static files and, if asked, the demo workshop ready, in one go."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.core.management import BaseCommand, call_command
+from django.core.management.base import CommandParser
+from django.db import transaction
+
+from metrolex.jobfile import example_job_data, job_from_data
+from workbench.accounts.models import Membership, Workshop
+from workbench.jobs.models import JobRecord
+from workbench.jobs.services import import_job
+
+DEMO_WORKSHOP = "Scree Lane Fitting Bay"
+
+
+class Command(BaseCommand):
+    """``manage.py prepare [--demo]``; harmless to run again."""
+
+    help = __doc__
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--demo", action="store_true", help="load the demo workshop once")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        call_command("migrate", verbosity=0, interactive=False)
+        _collect_static()
+        if options["demo"]:
+            load_demo()
+
+
+def _collect_static() -> None:
+    """Collect the static files when one of them changed since."""
+    own = sorted(path for path in settings.STATICFILES_DIRS[0].rglob("*") if path.is_file())
+    digest = hashlib.sha256()
+    for path in own:
+        digest.update(str(path).encode() + path.read_bytes())
+    stamp = settings.STATIC_ROOT.with_name("static.stamp")
+    if settings.STATIC_ROOT.exists() and stamp.exists() and stamp.read_text() == digest.hexdigest():
+        return
+    call_command("collectstatic", verbosity=0, interactive=False, clear=True)
+    stamp.write_text(digest.hexdigest())
+
+
+@transaction.atomic
+def load_demo() -> JobRecord | None:
+    """The invented workshop with its fitter and its job; None when it is there already."""
+    if settings.DEMO_LOGIN is None or Workshop.objects.filter(name=DEMO_WORKSHOP).exists():
+        return None
+    name, password = settings.DEMO_LOGIN
+    workshop = Workshop.objects.create(name=DEMO_WORKSHOP)
+    user = get_user_model().objects.create_user(
+        name, password=password, first_name="Demo", last_name="Fitter"
+    )
+    Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
+    return import_job(workshop, job_from_data(example_job_data()))

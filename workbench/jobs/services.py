@@ -1,0 +1,177 @@
+"""What can be done with a job: make it, change it, look at it."""
+
+from __future__ import annotations
+
+import functools
+import re
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from typing import Any, TypeVar
+
+from django.db import transaction
+
+from metrolex.check import Row, Stage, chain_board, find_all, overridden, stages_of, still_standing
+from metrolex.errors import BadInput
+from metrolex.findings import Finding
+from metrolex.intake import dump, read
+from metrolex.job import Brief, Channel, Job, Override, Run, State, Vehicle
+from metrolex.jobfile import check_references
+from metrolex.kit import display_kit, measurand_facts
+from metrolex.twin import Network, Solved, build, solve
+from workbench.accounts.models import Workshop
+from workbench.jobs.models import JobRecord
+from workbench.jobs.storage import job_of, store, store_new
+
+__all__ = [
+    "Look", "add_channel", "change", "create_job", "free_id", "import_job", "look_at", "override_finding",
+    "remove_channel", "remove_override", "replaced",
+]  # fmt: skip
+
+
+T = TypeVar("T", bound=Any)
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """A job worked out in one state: everything a page shows comes from here."""
+
+    job: Job
+    state: State
+    network: Network
+    solved: Solved
+    findings: tuple[Finding, ...]
+    standing: tuple[Finding, ...]
+    rows: tuple[Row, ...]
+    stages: tuple[Stage, ...]
+
+    def findings_at(self, place: str) -> tuple[Finding, ...]:
+        """The findings of one place, all of them for the board ('')."""
+        return tuple(finding for finding in self.findings if not place or finding.place in (place, ""))
+
+    def overridden(self, finding: Finding) -> Override | None:
+        return overridden(self.job, finding)
+
+
+@functools.lru_cache(maxsize=64)  # pure: the same job in the same state is worked out once
+def look_at(job: Job, state: State) -> Look:
+    """Work a job out in one state."""
+    network = build(job)
+    solved = solve(network, state)
+    findings = find_all(network, solved)
+    standing = still_standing(job, findings)
+    rows = chain_board(network, solved, standing)
+    return Look(job, state, network, solved, findings, standing, rows, stages_of(job, rows, standing))
+
+
+@transaction.atomic
+def change(record: JobRecord, edit: Callable[[Job], Job]) -> Job:
+    """Apply ``edit`` to the stored job and store what changed.
+
+    The record is locked meanwhile, so two people's edits of different parts both hold. Raises BadInput, with
+    nothing stored, when the edited job cannot be meant.
+    """
+    locked = JobRecord.objects.select_for_update().get(pk=record.pk)
+    before = job_of(locked)
+    after = read(Job, dump(edit(before)))
+    check_references(after)
+    if after != before:
+        store(locked, before, after)
+    return after
+
+
+def create_job(
+    workshop: Workshop, name: str, vehicle: Vehicle, brief: Brief, wanted: Iterable[str]
+) -> JobRecord:
+    """A new job with one gauge and one channel for each measurand wanted."""
+    job = Job(name, vehicle, brief)
+    for measurand in wanted:
+        job = add_channel(job, measurand)
+    check_references(job)
+    return store_new(workshop.pk, job)
+
+
+def import_job(workshop: Workshop, job: Job) -> JobRecord:
+    """Store a job that came from a job file."""
+    return store_new(workshop.pk, job)
+
+
+def add_channel(job: Job, measurand: str, display: str = "") -> Job:
+    """The job with one more thing to show: its channel, its gauge, its run."""
+    facts = measurand_facts(measurand)
+    key = free_id(facts.name.lower(), (channel.id for channel in job.channels))
+    gauge = free_id("gauge 1", (d.id for d in job.displays))
+    kit = display_kit(display or facts.display, gauge, f"{facts.name} gauge")
+    channel = Channel(
+        key, facts.name, facts.id, facts.unit, gauge, kit.display.inputs[0].id, scaling=kit.scaling,
+        true_stopped=facts.true_stopped, true_running=facts.true_running, warn_low=facts.warn_low,
+        warn_high=facts.warn_high,
+    )  # fmt: skip
+    runs = job.runs
+    if facts.senders:
+        run = free_id(f"{key} run", (r.id for r in job.runs))
+        runs = (*runs, Run(run, f"{facts.name} sender to its gauge"))
+        channel = replace(channel, run=run)
+    return replace(job, channels=(*job.channels, channel), displays=(*job.displays, kit.display), runs=runs)
+
+
+def remove_channel(job: Job, key: str) -> Job:
+    """The job without a channel, its gauge, its sender, its port, its run and their wires."""
+    channel = job.channel(key)
+    if channel is None:
+        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+    others = [c for c in job.channels if c.id != key]
+    used = {(field, getattr(c, field)) for c in others for field in ("display", "sender", "port", "run")}
+
+    def stays(field: str, part_id: str) -> bool:
+        return getattr(channel, field) != part_id or (field, part_id) in used
+
+    gone = {
+        (kind, getattr(channel, kind)) for kind in ("display", "sender", "port")
+        if (kind, getattr(channel, kind)) not in used
+    }  # fmt: skip
+    return replace(
+        job,
+        channels=tuple(others),
+        displays=tuple(d for d in job.displays if stays("display", d.id)),
+        senders=tuple(s for s in job.senders if stays("sender", s.id)),
+        ports=tuple(p for p in job.ports if stays("port", p.id)),
+        conductors=tuple(
+            replace(w, run=w.run if w.run is None or stays("run", w.run) else None)
+            for w in job.conductors
+            if (w.a.kind, w.a.id) not in gone and (w.b.kind, w.b.id) not in gone
+        ),
+        runs=tuple(r for r in job.runs if stays("run", r.id)),
+        settings=tuple(s for s in job.settings if ("display", s.display) not in gone),
+    )
+
+
+def override_finding(job: Job, code: str, subject: str, reason: str, by: str) -> Job:
+    """Go past a stop in writing. The reason is printed in the book."""
+    if not reason.strip():
+        raise BadInput("reason", reason, "a written reason", "Write down why: it is printed in the book.")
+    rest = tuple(o for o in job.overrides if (o.code, o.subject) != (code, subject))
+    return replace(job, overrides=(*rest, Override(code, subject, reason.strip(), by)))
+
+
+def remove_override(job: Job, code: str, subject: str) -> Job:
+    """Take a written override back: the finding stands again."""
+    return replace(job, overrides=tuple(o for o in job.overrides if (o.code, o.subject) != (code, subject)))
+
+
+def replaced(parts: tuple[T, ...], part: T) -> tuple[T, ...]:
+    """The parts with one in place of its namesake, or added at the end."""
+    if any(other.id == part.id for other in parts):
+        return tuple(part if other.id == part.id else other for other in parts)
+    return (*parts, part)
+
+
+def free_id(wanted: str, taken: Iterable[str]) -> str:
+    """``wanted``, or the next number after it that is free ('gauge 1', 'gauge 2'...)."""
+    used = set(taken)
+    if wanted not in used:
+        return wanted
+    match = re.fullmatch(r"(.*?)(\d+)", wanted)
+    stem, number = (match[1], int(match[2])) if match else (f"{wanted} ", 1)
+    while f"{stem}{number}" in used:
+        number += 1
+    return f"{stem}{number}"

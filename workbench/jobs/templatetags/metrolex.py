@@ -1,0 +1,189 @@
+"""How figures, units, states and wire colours are printed. Every page goes through here."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import urlencode
+
+from django import template
+from django.urls import reverse
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
+
+from metrolex.check.board import unit_words
+from metrolex.quantities import rounded
+
+register = template.Library()
+
+NOTHING = "--"
+
+
+@register.filter
+def fig(value: Any, digits: int | str = 2) -> str:
+    """A number with a fixed count of digits, '--' for none: ``{{ volts|fig:1 }}``."""
+    if value is None or value == "":
+        return NOTHING
+    places = int(digits)
+    text = f"{rounded(float(value), places):.{places}f}"
+    return text.lstrip("-") if float(text) == 0 else text
+
+
+@register.filter
+def short(value: Any) -> str:
+    """A number as short as it can be said, '--' for none."""
+    return NOTHING if value is None or value == "" else f"{float(value):g}"
+
+
+@register.filter
+def metres(value: Any) -> str:
+    """A length of wire."""
+    return NOTHING if value is None else f"{float(value):.2f} m"
+
+
+@register.filter
+def unit(word: str) -> str:
+    """A unit as printed: 'degC' is '°C'."""
+    return unit_words(word)
+
+
+@register.filter
+def said(word: Any) -> str:
+    """A word of the core in plain words: 'ignition_crank' is 'run and crank'."""
+    words = {"ignition_crank": "run and crank", "ignition": "run", "mm2": "mm²"}
+    return words.get(str(word), str(word).replace("_", " "))
+
+
+@register.simple_tag
+def mark(state: str, label: bool = False) -> SafeString:
+    """The sign of a state, drawn once in the sprite, with its word for those who do not see it."""
+    names = {"open": "open", "settled": "settled", "caution": "caution", "stop": "stop", "proved": "proved", "note": "note",
+             "as expected": "proved", "off": "caution", "no figure": "open", "none": "none"}  # fmt: skip
+    name = names.get(state, "open")
+    if name == "none":
+        return SafeString("")
+    word = format_html('<span class="{}">{}</span>', "" if label else "visually-hidden", state)
+    return format_html(
+        '<svg class="mark {}" aria-hidden="true"><use href="#mark-{}"/></svg>{}', name, name, word
+    )
+
+
+@register.filter
+def digits_for(unit_name: str) -> int:
+    """How many digits a measured value of this unit is printed with."""
+    return {"V": 2, "ohm": 0, "degC": 0, "bar": 1}.get(unit_name, 1)
+
+
+@register.filter
+def percent(share: Any) -> str:
+    """A share of one as a whole percent."""
+    return f"{100 * float(share):.0f}"
+
+
+@register.filter
+def typed(reading: Any) -> str:
+    """A probe reading as it stands in its cell."""
+    if reading is None:
+        return ""
+    return f"{reading:g}" if isinstance(reading, float) else str(reading)
+
+
+@register.filter
+def split(words: str) -> list[str]:
+    """Words of a sentence, for a loop."""
+    return words.split()
+
+
+@register.filter
+def at(mapping: Any, key: Any) -> Any:
+    """The value of a mapping at a key, None where it has none."""
+    return mapping.get(key) if hasattr(mapping, "get") else None
+
+
+@register.simple_tag
+def stage_url(stage: str, job: int) -> str:
+    """Where a stage of the job is worked on."""
+    names = {"brief": "jobs:brief"}
+    return reverse(names.get(stage, f"{stage}:show"), args=[job])
+
+
+@register.filter
+def signal_colour(row: Any, job: Any) -> str:
+    """The colour code of the wire that carries a row's signal, 'none' while there is none."""
+    stage = job.input_of(row.channel)
+    for wire in job.conductors:
+        for end in (wire.a, wire.b):
+            if (
+                end.kind == "display"
+                and end.id == row.channel.display
+                and stage
+                and end.terminal in (stage.pin, stage.pin or "2")
+            ):
+                return wire.colour or "GY"
+    return "none"
+
+
+@register.simple_tag
+def link_url(link: str, channel: str, job: int) -> str:
+    """Where one link of one channel's chain is worked on."""
+    place = {
+        "port": "ports",
+        "sender": "ports",
+        "run": "harness",
+        "feed": "feeds",
+        "scaling": "scaling",
+        "proof": "proving",
+    }[link]
+    return f"{reverse(f'{place}:show', args=[job])}?{urlencode({'channel': channel})}"
+
+
+@register.filter
+def short_true(value: float, channel: Any) -> str:
+    """A true value with one digit more than the face shows."""
+    return f"{value:.{channel.scaling.decimals + 1}f}"
+
+
+@register.filter
+def board_foot(look: Any) -> list[dict[str, str]]:
+    """The sums under the board: taps, grounds, crank volts, wire."""
+    found = []
+    for tap in look.job.taps:
+        amps = abs(look.solved.solution.currents.get(f"{tap.id} fuse", 0.0))
+        fuse = f"{tap.fuse_a:g} A fuse" if tap.fuse_a else "no fuse"
+        found.append({"figure": f"{amps:.2f}", "words": f"A through {tap.id} at {tap.circuit}, {fuse}"})
+    for point in look.job.grounds:
+        volts = look.solved.volts(f"ground {point.id}")
+        if volts is not None:
+            found.append({"figure": f"{1000 * volts:.0f}", "words": f"mV at ground {point.id}"})
+    return found
+
+
+@register.filter
+def signed(value: float) -> str:
+    """A number that always carries its sign."""
+    return f"{value:+g}".replace("-", "−")
+
+
+@register.filter
+def millivolts(volts: Any) -> str:
+    """Volts in whole millivolts."""
+    return NOTHING if volts is None else f"{1000 * volts:.0f}"
+
+
+@register.filter
+def fig_for(value: Any, unit_name: str) -> str:
+    """A number with the digits its unit is measured to."""
+    return fig(value, digits_for(unit_name))
+
+
+@register.filter
+def wire_form(wire: Any, job: Any) -> Any:
+    """The form that changes one wire, filled in."""
+    from workbench.harness.forms import WireForm
+
+    initial = {
+        "size": f"{wire.size:g}", "colour": wire.colour, "stripe": wire.stripe, "run": wire.run or "",
+        "length_m": "" if wire.length_m is None else f"{wire.length_m:g} m",
+    }  # fmt: skip
+    return WireForm(
+        initial=initial, runs=[(run.id, run.name) for run in job.runs], auto_id=f"id_{wire.id}_%s"
+    )

@@ -1,0 +1,11 @@
+"""Proving: expected, seen, verdict."""
+
+from django.urls import path
+
+from workbench.proving import views
+
+app_name = "proving"
+urlpatterns = [
+    path("", views.show, name="show"),
+    path("seen/", views.seen, name="seen"),
+]

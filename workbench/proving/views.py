@@ -1,0 +1,82 @@
+"""Proving: what each test should find in the state of the key, what was seen, the verdict."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.check.proof import judge_all
+from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.job import State
+from metrolex.twin import expect, verdict
+from metrolex.twin.expectations import STATES
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import frame, look_for, record_for, show_page
+from workbench.jobs.services import Look, change
+from workbench.proving import services
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """All tests in the state the key switch stands at."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return show_page(request, "proving/show.html", record, look, "proving", **_context(look, look.state))
+
+
+def _context(look: Look, state: State) -> dict[str, Any]:
+    judged = judge_all(look.network)
+    seen = {o.test: o for o in look.job.observations if o.state == state}
+    rows = []
+    for i, expectation in enumerate(expect(look.network, state)):
+        observation = seen.get(expectation.point.id)
+        found = verdict(expectation, observation) if observation else ("", "")
+        rows.append(
+            {
+                "index": i,
+                "expectation": expectation,
+                "seen": observation,
+                "verdict": found[0],
+                "words": found[1],
+            }
+        )
+    states = [
+        {
+            "state": s, "here": s == state, "seen": sum(j.observation.state == s for j in judged),
+            "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
+        }
+        for s in STATES
+    ]  # fmt: skip
+    return {
+        "tests": rows, "states": states, "seen_count": len(judged), "off_count": sum(j.verdict == "off" for j in judged),
+        "proof_state": state,
+    }  # fmt: skip
+
+
+@require_POST
+def seen(request: HttpRequest, job: int) -> HttpResponse:
+    """What was seen at one test; the verdict at once."""
+    record = record_for(request, job)
+    test, text = request.POST.get("test", ""), request.POST.get("seen", "")
+    error = ""
+    try:
+        state = read(State, {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")})
+        day = timezone.localdate().isoformat()
+        change(record, lambda before: services.observe(before, test, state, text, day))
+    except BadInput as fault:
+        error = fault.message
+        state = look_for(request, record).state
+    if not request.htmx:
+        if error:
+            messages.error(request, error)
+        return redirect("proving:show", job)
+    look = look_for(request, JobRecord.objects.get(pk=record.pk))
+    context = {**frame(record, look, "proving"), **_context(look, state)}
+    index = next((row["index"] for row in context["tests"] if row["expectation"].point.id == test), None)
+    return render(request, "proving/_seen.html", {**context, "cell": {"index": index, "error": error}})

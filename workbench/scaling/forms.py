@@ -1,0 +1,104 @@
+"""A sender's law, a display's table."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.senders import Curve
+from workbench.jobs.fields import NumberField, refuse
+from workbench.scaling.services import read_points
+
+KINDS = [
+    ("table", "points"),
+    ("beta", "beta: one resistance and beta"),
+    ("steinhart_hart", "Steinhart-Hart a, b, c"),
+    ("linear", "a straight line"),
+]
+BETWEEN = [
+    ("log_x", "straight over log x (thermistors)"),
+    ("linear", "straight"),
+    ("pchip", "smooth (PCHIP)"),
+]
+Points = forms.Textarea(attrs={"rows": 9, "class": "figures", "spellcheck": "false"})
+
+
+class CurveForm(forms.Form):
+    """A sender's law; ``clean`` leaves the core's curve in ``self.curve``."""
+
+    kind = forms.ChoiceField(label="Law", choices=KINDS)
+    points = forms.CharField(
+        label="Points",
+        required=False,
+        max_length=4000,
+        widget=Points,
+        help_text="One a line: what the sender gives, then what it measures",
+    )
+    interpolation = forms.ChoiceField(label="Between points", choices=BETWEEN, required=False)
+    r0_ohm = NumberField(label="Resistance, Ω", required=False)
+    t0_degc = NumberField(label="at, °C", required=False)
+    beta_k = NumberField(label="Beta, K", required=False)
+    a = NumberField(label="a", required=False)
+    b = NumberField(label="b", required=False)
+    c = NumberField(label="c", required=False)
+    tolerance_pct = NumberField(label="Tolerance, ± % of what it gives", required=False, low=0, high=50)
+
+    def __init__(
+        self, *args: Any, x_unit: str, y_unit: str, x_range: tuple[float, float] | None = None, **kwargs: Any
+    ) -> None:
+        super().__init__(*args, **kwargs)
+        self.x_unit, self.y_unit, self.x_range = x_unit, y_unit, x_range
+        self.curve: Curve | None = None
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        try:
+            self.curve = read(Curve, self._plain(data))  # type: ignore[arg-type]
+        except BadInput as fault:
+            refuse(self, fault, {"x_range": "points"})
+        return data
+
+    def _plain(self, data: dict[str, Any]) -> dict[str, Any]:
+        kind = data["kind"]
+        if kind in ("table", "linear"):
+            plain = {
+                "kind": kind,
+                "x_unit": self.x_unit,
+                "y_unit": self.y_unit,
+                "points": read_points(data["points"]),
+            }
+            return plain | ({"interpolation": data["interpolation"] or "linear"} if kind == "table" else {})
+        wanted = ("r0_ohm", "t0_degc", "beta_k") if kind == "beta" else ("a", "b", "c")
+        return (
+            {"kind": kind}
+            | {name: data[name] for name in wanted if data[name] is not None}
+            | self._law_range()
+        )
+
+    def _law_range(self) -> dict[str, Any]:
+        return {"x_range": list(self.x_range)} if self.x_range else {}
+
+
+class ScalingForm(forms.Form):
+    """What is entered in the display, and where the driver is warned."""
+
+    table = forms.CharField(
+        label="Table",
+        required=False,
+        max_length=4000,
+        widget=Points,
+        help_text="One row a line: what comes in, what is shown",
+    )
+    x_unit = forms.ChoiceField(label="comes in as", choices=[("ohm", "Ω"), ("volt", "V")])
+    decimals = forms.IntegerField(label="Digits after the point", min_value=0, max_value=4)
+    low = NumberField(label="Shows from", required=False)
+    high = NumberField(label="to", required=False)
+    warn_low = NumberField(label="Warn below", required=False)
+    warn_high = NumberField(label="Warn above", required=False)
+    true_stopped = NumberField(label="Really there, engine stopped", required=False)
+    true_running = NumberField(label="engine running, warm", required=False)

@@ -1,0 +1,122 @@
+"""Settings common to demo, test and production."""
+
+from pathlib import Path
+
+import environ
+
+ROOT = Path(__file__).resolve().parents[2]
+env = environ.Env()
+
+DEBUG = False
+ALLOWED_HOSTS: list[str] = []
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "django.forms",
+    "django_htmx",
+    "axes",
+    "workbench.accounts",
+    "workbench.jobs",
+    "workbench.ports",
+    "workbench.feeds",
+    "workbench.harness",
+    "workbench.scaling",
+    "workbench.proving",
+    "workbench.handover",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "workbench.security.ContentSecurityPolicy",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "workbench.accounts.middleware.WorkshopMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "workbench.urls"
+WSGI_APPLICATION = "workbench.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "workbench" / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "workbench.accounts.context.demo_login",
+            ],
+            "builtins": ["workbench.jobs.templatetags.metrolex"],
+        },
+    }
+]
+FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
+
+DATABASES = {"default": {**env.db("DATABASE_URL", default="postgres://metrolex@127.0.0.1:5432/metrolex")}}
+DATABASES["default"]["OPTIONS"] = {"pool": {"min_size": 1, "max_size": 4}}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "accounts:login"
+LOGIN_REDIRECT_URL = "jobs:shelf"
+LOGOUT_REDIRECT_URL = "accounts:login"
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "workbench.views.csrf_failure"
+X_FRAME_OPTIONS = "DENY"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_I18N = False
+USE_TZ = True
+
+STATIC_URL = "static/"
+STATIC_ROOT = ROOT / ".data" / "static"
+STATICFILES_DIRS = [ROOT / "workbench" / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+JOB_FILE_MAX_BYTES = 2 * 1024 * 1024
+DEMO_LOGIN: tuple[str, str] | None = None
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "axes": {"level": "WARNING"},
+        "weasyprint": {"level": "ERROR"},
+        "fontTools": {"level": "ERROR"},
+    },
+}

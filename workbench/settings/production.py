@@ -1,0 +1,25 @@
+"""Production. Refuses to start with a default secret, with debug on or without its hosts named."""
+
+from django.core.exceptions import ImproperlyConfigured
+
+from workbench.settings.base import *  # noqa: F403
+from workbench.settings.base import env
+
+SECRET_KEY = env("METROLEX_SECRET_KEY", default="")
+if len(SECRET_KEY) < 40 or SECRET_KEY.startswith("django-insecure"):
+    raise ImproperlyConfigured("METROLEX_SECRET_KEY must be a secret of your own, 40 characters or more.")
+if env.bool("METROLEX_DEBUG", default=False) or env.bool("DEBUG", default=False):
+    raise ImproperlyConfigured("Production does not run with debug on.")
+ALLOWED_HOSTS = env.list("METROLEX_ALLOWED_HOSTS", default=[])
+if not ALLOWED_HOSTS or "*" in ALLOWED_HOSTS:
+    raise ImproperlyConfigured("METROLEX_ALLOWED_HOSTS must name the hosts Metrolex answers to.")
+
+SESSION_COOKIE_SECURE = True
+CSRF_COOKIE_SECURE = True
+CSRF_TRUSTED_ORIGINS = [f"https://{host.lstrip('.')}" for host in ALLOWED_HOSTS]
+SECURE_SSL_REDIRECT = True
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+SECURE_HSTS_SECONDS = 31_536_000
+SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+SECURE_HSTS_PRELOAD = True
+AXES_IPWARE_PROXY_COUNT = env.int("METROLEX_PROXIES", default=1)

@@ -1,0 +1,14 @@
+"""Settings of the test suite."""
+
+from workbench.settings.base import *  # noqa: F403
+
+SECRET_KEY = "only-for-tests"
+ALLOWED_HOSTS = ["*"]
+DEMO_LOGIN = ("fitter", "bench-book-52")
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+WHITENOISE_AUTOREFRESH = True
+DATABASES["default"].pop("OPTIONS", None)  # noqa: F405

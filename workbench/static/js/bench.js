@@ -1,0 +1,112 @@
+// Keys, sheets and small manners of the pages. No arithmetic lives here.
+(() => {
+  const typing = (el) => el.matches("input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable]");
+  const click = (selector) => { const el = document.querySelector(selector); if (el) el.click(); return Boolean(el); };
+
+  const stepSwitch = (name) => {
+    const buttons = [...document.querySelectorAll(`#key-switch button[name=${name}]`)];
+    const now = buttons.findIndex((b) => b.getAttribute("aria-pressed") === "true");
+    if (buttons.length) buttons[(now + 1) % buttons.length].click();
+  };
+
+  const stepChannel = (by) => {
+    const tabs = [...document.querySelectorAll("[data-channel-tab]")];
+    const now = tabs.findIndex((t) => t.getAttribute("aria-current") === "true");
+    const next = tabs[now + by];
+    if (next) next.click();
+  };
+
+  const places = { b: "brief", p: "ports", f: "feeds", h: "harness", s: "scaling", v: "proving", o: "handover" };
+  let afterG = false;
+
+  document.addEventListener("keydown", (event) => {
+    const el = event.target;
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "Escape" && typing(el)) { el.blur(); return; }
+    if (typing(el)) {
+      if (event.key === "Enter" && el.matches("[data-cell]")) {
+        event.preventDefault();
+        nextCell(el, event.shiftKey ? -1 : 1);
+      } else if (el.matches("input[data-cell]") && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
+        event.preventDefault();
+        cellBelow(el, event.key === "ArrowDown" ? 1 : -1);
+      }
+      return;
+    }
+    if (afterG) {
+      afterG = false;
+      if (event.key === "c") click(".spine a");
+      else if (places[event.key]) click(`.spine a[data-stage="${places[event.key]}"]`);
+      return;
+    }
+    switch (event.key) {
+      case "g": afterG = true; break;
+      case "k": stepSwitch("key"); break;
+      case "l": stepSwitch("lamps"); break;
+      case "e": stepSwitch("engine"); break;
+      case "[": stepChannel(-1); break;
+      case "]": stepChannel(1); break;
+      case "?": document.getElementById("keys").showModal(); break;
+      case "/": {
+        const search = document.querySelector("[data-search]");
+        if (search) { event.preventDefault(); search.focus(); } else click(".brand");
+        break;
+      }
+      default: return;
+    }
+  });
+
+  // A sheet is walked by Enter (next cell) and the arrows (same column); leaving a cell saves it.
+  const cells = (el) => [...el.closest("[data-sheet]").querySelectorAll("[data-cell]")];
+  const focusCell = (el) => { if (el) { el.focus(); if (el.select) el.select(); } };
+  const nextCell = (el, by) => { const all = cells(el); const next = all[all.indexOf(el) + by]; if (next) focusCell(next); else el.blur(); };
+  const cellBelow = (el, by) => {
+    const row = el.closest("tr");
+    const column = [...row.querySelectorAll("[data-cell]")].indexOf(el);
+    let other = by > 0 ? row.nextElementSibling : row.previousElementSibling;
+    focusCell(other && other.querySelectorAll("[data-cell]")[column]);
+  };
+
+  document.addEventListener("click", (event) => {
+    const target = event.target.closest("[data-confirm], [data-theme-toggle], [data-keys]");
+    if (!target) return;
+    if (target.matches("[data-keys]")) document.getElementById("keys").showModal();
+    else if (target.matches("[data-theme-toggle]")) {
+      const root = document.documentElement;
+      const night = root.dataset.bsTheme !== "dark";
+      root.dataset.bsTheme = night ? "dark" : "light";
+      try { localStorage.setItem("metrolex-theme", night ? "night" : "day"); } catch { /* private window */ }
+    } else if (!window.confirm(target.dataset.confirm)) event.preventDefault();
+  });
+
+  // What was typed and could not be sent is not lost: it stays, and the page says so.
+  document.addEventListener("htmx:sendError", () => say("Not sent: no connection. What you typed is still here; leave the cell again to send it."));
+  document.addEventListener("htmx:responseError", (event) => say(`Not saved (${event.detail.xhr.status}). What you typed is still here.`));
+  document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) say(""); });
+  const say = (words) => {
+    let line = document.getElementById("line-state");
+    if (!line) {
+      line = document.createElement("p");
+      line.id = "line-state";
+      line.setAttribute("role", "alert");
+      document.body.append(line);
+    }
+    line.textContent = words;
+    line.hidden = !words;
+  };
+
+  document.addEventListener("alpine:init", () => {
+    // Which fields a sender's law needs.
+    window.Alpine.data("law", () => ({
+      kind: "table",
+      init() {
+        const select = this.$el.querySelector("[name=kind]");
+        this.kind = select.value;
+        select.addEventListener("change", () => { this.kind = select.value; });
+      },
+      get byPoints() { return this.kind === "table" || this.kind === "linear"; },
+      get byBeta() { return this.kind === "beta"; },
+      get byCoefficients() { return this.kind === "steinhart_hart"; },
+    }));
+  });
+})();

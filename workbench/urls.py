@@ -1,0 +1,19 @@
+"""All addresses, one app after the other."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("workbench.accounts.urls")),
+    path("", include("workbench.jobs.urls")),
+    path("jobs/<int:job>/ports/", include("workbench.ports.urls")),
+    path("jobs/<int:job>/feeds/", include("workbench.feeds.urls")),
+    path("jobs/<int:job>/harness/", include("workbench.harness.urls")),
+    path("jobs/<int:job>/scaling/", include("workbench.scaling.urls")),
+    path("jobs/<int:job>/proving/", include("workbench.proving.urls")),
+    path("jobs/<int:job>/handover/", include("workbench.handover.urls")),
+]
+
+handler400 = "workbench.views.bad_request"
+handler403 = "workbench.views.forbidden"
+handler404 = "workbench.views.not_found"
+handler500 = "workbench.views.server_error"
