@@ -37,6 +37,7 @@ __all__ = [
     "rounded",
     "show",
     "show_both",
+    "unit_words",
 ]
 
 
@@ -231,6 +232,11 @@ def rounded(value: float, decimals: int) -> float:
     scale = 10.0**decimals
     nudged = abs(value) * scale * (1 + 4e-16)
     return math.copysign(math.floor(nudged + 0.5) / scale, value) + 0.0
+
+
+def unit_words(unit: str) -> str:
+    """A unit as it is printed: '°C' for 'degC'."""
+    return {"degC": "°C", "degF": "°F", "ohm": "Ω", "pct": "%"}.get(unit, unit)
 
 
 def _split(text: str, allowed: str) -> tuple[float, str]:

@@ -11,6 +11,7 @@ from metrolex.findings import Finding
 from metrolex.harness.check import wires_after
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Job, Tap
+from metrolex.quantities import unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import Shown, ends
 from metrolex.senders import is_monotonic
@@ -222,8 +223,3 @@ def _proof(network: Network, channel: Channel, judged: Sequence[Judged]) -> Cell
         "open",
         f"{proof.good_points} of {proof.points} seen" if proof.points else "Nothing to test yet",
     )
-
-
-def unit_words(unit: str) -> str:
-    """A unit as it is printed: '°C' for 'degC'."""
-    return {"degC": "°C", "degF": "°F", "ohm": "Ω", "pct": "%"}.get(unit, unit)

@@ -8,7 +8,7 @@ from typing import Literal
 
 from metrolex.job import Channel, Observation, State
 from metrolex.twin.build import Network
-from metrolex.twin.expectations import Expectation, TestPoint, expect, test_points, verdict
+from metrolex.twin.expectations import Expectation, TestPoint, expect, points_to_test, verdict
 
 __all__ = ["Judged", "Proof", "judge_all", "points_of", "proof_of"]
 
@@ -53,7 +53,7 @@ def _judge_state(network: Network, state: State, seen: list[Observation]) -> Ite
 def points_of(network: Network, channel: Channel) -> list[TestPoint]:
     """The tests that prove one channel: its sender, its face, the pins of its display."""
     return [
-        point for point in test_points(network)
+        point for point in points_to_test(network)
         if point.channel == channel.id or (channel.display and point.id.startswith(f"{channel.display} "))
     ]  # fmt: skip
 

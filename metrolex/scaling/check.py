@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from metrolex.findings import Finding
 from metrolex.job import Channel, Input, Job, Sender
+from metrolex.quantities import unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
 from metrolex.scaling.units import in_unit
@@ -48,8 +49,8 @@ def _table_findings(channel: Channel, sender: Sender, stage: Input) -> Iterator[
         at = strip.true[abs(strip.error).argmax()]
         yield Finding(
             "caution", "table_off_curve", channel.name,
-            f"What is entered in the display does not follow this sender: worst near {at:.3g} {channel.unit}.",
-            figure=f"{strip.largest:.2g} {channel.unit} off", remedy="Take the table's points from the sender's curve.",
+            f"What is entered in the display does not follow this sender: worst near {at:.3g} {unit_words(channel.unit)}.",
+            figure=f"{strip.largest:.2g} {unit_words(channel.unit)} off", remedy="Take the table's points from the sender's curve.",
             place="scaling", channel=channel.id,
         )  # fmt: skip
 
@@ -62,15 +63,15 @@ def _range_findings(channel: Channel, sender_low: float, sender_high: float, uni
     slack = 1e-6 * max(abs(low), abs(high), 1.0)
     missing = []
     if reach_high < high - slack:
-        missing.append(f"above {reach_high:g} {channel.unit}")
+        missing.append(f"above {reach_high:g} {unit_words(channel.unit)}")
     if reach_low > low + slack:
-        missing.append(f"below {reach_low:g} {channel.unit}")
+        missing.append(f"below {reach_low:g} {unit_words(channel.unit)}")
     if missing:
         yield Finding(
             "caution", "sender_range_short", channel.name,
-            f"The gauge goes from {low:g} to {high:g} {channel.unit}, but the sender's curve says nothing "
+            f"The gauge goes from {low:g} to {high:g} {unit_words(channel.unit)}, but the sender's curve says nothing "
             + " or ".join(missing) + ".",
-            figure=f"{reach_low:g} to {reach_high:g} {channel.unit}",
+            figure=f"{reach_low:g} to {reach_high:g} {unit_words(channel.unit)}",
             remedy="Get more points of the curve, or set the gauge's range to what the sender covers.",
             place="scaling", channel=channel.id,
         )  # fmt: skip

@@ -88,7 +88,7 @@ def ends(scaling: Scaling) -> tuple[float | None, float | None]:
 def _held_at(table: Sequence[tuple[float, float]], x: float) -> str:
     if not table or table[0][0] <= x <= table[-1][0]:
         return ""
-    return f"held at the end of the table, {table[0][0] if x < table[0][0] else table[-1][0]:g}"
+    return "beyond its table: the last row is held"
 
 
 def _react(reaction: str, state: str, reason: str, scaling: Scaling, x: float) -> Shown:

@@ -5,11 +5,23 @@ display shows, ``expectations`` what every test should find. Nothing else in Met
 """
 
 from metrolex.twin.build import Network, build
-from metrolex.twin.expectations import Expectation, TestPoint, expect, test_points, verdict
+from metrolex.twin.expectations import Expectation, TestPoint, expect, points_to_test, verdict
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
 from metrolex.twin.run import Solved, readings, solve, true_values
 
 __all__ = [
-    "Expectation", "LampReading", "Network", "Solved", "TestPoint", "build", "expect", "read_meter",
-    "read_test_lamp", "readings", "solve", "test_points", "true_values", "verdict",
+    "Expectation",
+    "LampReading",
+    "Network",
+    "Solved",
+    "TestPoint",
+    "build",
+    "expect",
+    "points_to_test",
+    "read_meter",
+    "read_test_lamp",
+    "readings",
+    "solve",
+    "true_values",
+    "verdict",
 ]  # fmt: skip

@@ -20,7 +20,7 @@ from metrolex.harness.conductors import wire_ohm
 from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Channel, Circuit, Display, Job, Sender, State
 from metrolex.scaling.units import in_unit
-from metrolex.senders import x_at, x_range, y_range
+from metrolex.senders import is_monotonic, x_at, x_range, y_range
 from metrolex.twin import names
 
 __all__ = ["LOAD_V", "Network", "build", "elements_for", "is_live"]
@@ -62,10 +62,15 @@ def is_live(verdict: Verdict, state: State) -> bool:
 
 
 def elements_for(
-    network: Network, state: State, true: Mapping[str, float], powered: frozenset[str]
+    network: Network,
+    state: State,
+    true: Mapping[str, float],
+    powered: frozenset[str],
+    outputs: Mapping[str, float] | None = None,
 ) -> list[Element]:
     """The elements in one state. ``true`` gives the measured quantity by channel id, in its unit;
-    ``powered`` the displays whose electronics have enough volts to work."""
+    ``powered`` the displays whose electronics have enough volts to work; ``outputs`` the ohms or volts of
+    senders, by id, that do not follow their curve."""
     found: list[Element] = []
     found.extend(_vehicle(network, state))
     for circuit in network.job.circuits:
@@ -77,7 +82,8 @@ def elements_for(
     for channel in network.job.channels:
         sender = network.job.sender(channel.sender)
         if sender is not None:
-            found.extend(_sender(network, channel, sender, true.get(channel.id)))
+            x = (outputs or {}).get(sender.id, sender_output(channel, sender, true.get(channel.id)))
+            found.extend(_sender(network, channel, sender, x))
     return found
 
 
@@ -231,9 +237,8 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
             yield Resistor(f"{display.id} input {stage.id}", node, rail, stage.input_ohm)
 
 
-def _sender(network: Network, channel: Channel, sender: Sender, true: float | None) -> Iterator[Element]:
+def _sender(network: Network, channel: Channel, sender: Sender, x: float) -> Iterator[Element]:
     signal = names.sender_node(sender.id, "signal")
-    x = sender_output(channel, sender, true)
     if sender.wires == 3:
         supply, back = names.sender_node(sender.id, "supply"), names.sender_node(sender.id, "return")
         inner = names.sender_node(sender.id, "element")
@@ -249,11 +254,16 @@ def _sender(network: Network, channel: Channel, sender: Sender, true: float | No
         yield Resistor(f"{sender.id} thread", back, metal, port.thread_ohm)
 
 
-def sender_output(channel: Channel, sender: Sender, true: float | None) -> float:
-    """Ohms or volts of a sender at a true value of the channel, held at the ends of its curve."""
+def sender_output(channel: Channel, sender: Sender, true: float | None, y_shift: float = 0.0) -> float:
+    """Ohms or volts of a sender at a true value of the channel, held at the ends of its curve.
+
+    The middle of the curve where no true value is given, or where it turns back: both are findings.
+
+    ``y_shift`` moves what it measures, in the curve's own unit.
+    """
     low, high = y_range(sender.curve)
-    if true is None:
+    if true is None or not is_monotonic(sender.curve):
         ends = x_range(sender.curve)
         return (ends[0] + ends[1]) / 2
-    y = in_unit(true, channel.unit, sender.curve.y_unit)
+    y = in_unit(true, channel.unit, sender.curve.y_unit) + y_shift
     return float(x_at(sender.curve, min(max(y, low), high)))

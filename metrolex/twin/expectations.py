@@ -8,20 +8,18 @@ of the meter's own error. Adding sizes is the careful side: a good part never fa
 from __future__ import annotations
 
 import functools
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from metrolex.circuit import GROUND
 from metrolex.job import Channel, Display, Job, Observation, Sender, State
 from metrolex.scaling.reading import Shown
-from metrolex.scaling.units import in_unit
-from metrolex.senders import x_at, x_range, y_at, y_range
 from metrolex.twin import names
-from metrolex.twin.build import Network, build
+from metrolex.twin.build import Network, build, sender_output
 from metrolex.twin.run import Solved, readings, solve
 
-__all__ = ["STATES", "Expectation", "TestPoint", "expect", "test_points", "verdict"]
+__all__ = ["STATES", "Expectation", "TestPoint", "expect", "points_to_test", "verdict"]
 
 METER_RATIO = 0.005  # of the reading, plus one digit: a common digital meter (common practice, no source)
 METER_DIGIT_V = 0.01
@@ -67,7 +65,7 @@ class Expectation:
         return 0.0 if self.low is None or self.high is None else (self.high - self.low) / 2
 
 
-def test_points(network: Network) -> list[TestPoint]:
+def points_to_test(network: Network) -> list[TestPoint]:
     """The tests of a job: supply pins, grounds and signals of each wired display, senders, faces."""
     job = network.job
     wired = {(e.id, e.terminal) for w in job.conductors if w.id in network.lengths_m for e in (w.a, w.b)}
@@ -121,10 +119,12 @@ def _expect(job: Job, state: State) -> tuple[Expectation, ...]:
     network = build(job)
     nominal = solve(network, state)
     corners = [solve(build(corner), state, true=nominal.true) for corner in _corner_jobs(job)]
-    corners.append(solve(network, state, true=_true_at_tolerance(job, nominal.true)))
+    corners.append(solve(network, state, true=nominal.true, outputs=_outputs_at_tolerance(job, nominal.true)))
     shown = readings(nominal)
     corner_shown = [readings(corner, believed=job) for corner in corners]
-    return tuple(_expectation(point, nominal, corners, shown, corner_shown) for point in test_points(network))
+    return tuple(
+        _expectation(point, nominal, corners, shown, corner_shown) for point in points_to_test(network)
+    )
 
 
 def _expectation(
@@ -166,7 +166,7 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
     true = nominal.true.get(channel.id)
     if true is None:
         return Expectation(point, nominal.state, None, None, None, "no true value given")
-    value = _sender_x(channel, sender, true)
+    value = sender_output(channel, sender, true)
     ends = _sender_ends(channel, sender, true)
     error = METER_OHM_RATIO * value + 0.1
     return Expectation(point, nominal.state, value, min(value, *ends) - error, max(value, *ends) + error)
@@ -174,15 +174,11 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
 
 def _sender_ends(channel: Channel, sender: Sender, true: float) -> tuple[float, float]:
     """Smallest and largest output of a sender within its tolerance at a true value, in ohm or volt."""
-    bent = [_sender_x(channel, sender, true, shift) for shift in (-sender.tolerance.y, sender.tolerance.y)]
+    bent = [
+        sender_output(channel, sender, true, shift) for shift in (-sender.tolerance.y, sender.tolerance.y)
+    ]
     spread = sender.tolerance.x_pct / 100
     return min(bent) * (1 - spread), max(bent) * (1 + spread)
-
-
-def _sender_x(channel: Channel, sender: Sender, true: float, y_shift: float = 0.0) -> float:
-    low, high = y_range(sender.curve)
-    y = in_unit(true, channel.unit, sender.curve.y_unit) + y_shift
-    return float(x_at(sender.curve, min(max(y, low), high)))
 
 
 def _corner_jobs(job: Job) -> Iterator[Job]:
@@ -222,18 +218,14 @@ def _with_inputs(display: Display, field: str) -> Display:
     return replace(display, inputs=inputs)
 
 
-def _true_at_tolerance(job: Job, true: dict[str, float]) -> dict[str, float]:
-    """What exact senders would have to measure to give the most their tolerance lets them give."""
-    bent = dict(true)
+def _outputs_at_tolerance(job: Job, true: Mapping[str, float]) -> dict[str, float]:
+    """The most each sender gives within its tolerance, in ohm or volt by sender id."""
+    found = {}
     for channel in job.channels:
         sender = job.sender(channel.sender)
-        if sender is None or channel.id not in true:
-            continue
-        x = _sender_ends(channel, sender, true[channel.id])[1]
-        low, high = x_range(sender.curve)
-        y = float(y_at(sender.curve, min(max(x, low), high)))
-        bent[channel.id] = in_unit(y, sender.curve.y_unit, channel.unit)
-    return bent
+        if sender is not None and channel.id in true:
+            found[sender.id] = _sender_ends(channel, sender, true[channel.id])[1]
+    return found
 
 
 def verdict(

@@ -9,6 +9,7 @@ from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults
 from metrolex.circuit import solve as solve_circuit
 from metrolex.findings import Finding
 from metrolex.job import Channel, Job, State
+from metrolex.quantities import unit_words
 from metrolex.scaling.reading import Shown, read_supply, read_volts
 from metrolex.scaling.units import in_unit
 from metrolex.senders import is_monotonic, y_range
@@ -55,8 +56,11 @@ def solve(
     faults: Sequence[Fault] = (),
     true: Mapping[str, float] | None = None,
     extra: Sequence[Element] = (),
+    outputs: Mapping[str, float] | None = None,
 ) -> Solved:
     """Solve the network in one state, with faults and with elements hung on it (a meter, a lamp).
+
+    ``true`` overrides the channels' own true values; ``outputs`` the ohms or volts of senders by id.
 
     A display below its lowest working voltage drops its references and its constant-current loads, which
     may lift its supply again; the set of displays awake is worked out until it stands still, and a display
@@ -67,7 +71,7 @@ def solve(
     values = true_values(network.job, state) | dict(true or {})
     awake = frozenset(display.id for display in network.job.displays)
     while True:
-        elements = [*apply_faults(elements_for(network, state, values, awake), faults), *extra]
+        elements = [*apply_faults(elements_for(network, state, values, awake, outputs), faults), *extra]
         solution = solve_circuit(elements)
         still = frozenset(key for key in awake if _has_power(network.job, key, solution))
         if still == awake:
@@ -172,7 +176,7 @@ def state_findings(solved: Solved) -> list[Finding]:
         if not low <= in_unit(true, channel.unit, sender.curve.y_unit) <= high:
             found.append(
                 Finding("caution", "outside_curve", channel.name, "The true value lies outside the sender's curve; its end is taken.",
-                        f"{true:g} {channel.unit}, curve {low:g} to {high:g} {sender.curve.y_unit}", "Get more points of the curve.",
+                        f"{true:g} {unit_words(channel.unit)}, curve {low:g} to {high:g} {unit_words(sender.curve.y_unit)}", "Get more points of the curve.",
                         "scaling", channel.id)
             )  # fmt: skip
     return found

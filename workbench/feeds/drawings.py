@@ -10,12 +10,13 @@ from metrolex.feeds.classify import Verdict
 from metrolex.feeds.safety import standing_of
 from metrolex.job import Circuit, Tap
 from metrolex.tables import load_table
-from workbench.drawing import ACT, QUIET, Drawing
+from workbench.drawing import ACT, QUIET, RULE, Drawing
 
 __all__ = ["panel_drawing"]
 
-SLOT_W, SLOT_H, GAP = 118, 62, 10
+SLOT_W, SLOT_H, GAP = 142, 60, 8
 STOP, LIVE = "#A3211B", "#1E6338"
+SAID = {"ignition": "run", "ignition_crank": "run and crank"}
 _BODY = {
     "black": "#222222", "grey": "#8A8F94", "violet": "#7B4B8E", "pink": "#E79AAE", "tan": "#C8A878", "brown": "#7A4A21",
     "red": "#C1271B", "blue": "#2F6FB5", "yellow": "#E0B400", "clear": "#F4F2EA", "green": "#2E7D46",
@@ -64,8 +65,8 @@ def panel_drawing(
 
 def _slot(sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict, taps: list[str]) -> None:
     never = standing_of(circuit.purpose).grade == "never"
-    edge = STOP if never else (ACT if taps else "#A89F8C")
-    sheet.rect(x, y, SLOT_W, SLOT_H, stroke=edge, width=2.5 if taps or never else 1.2, css="box", round_=3)
+    edge, css = (STOP, "slot-stop") if never else ((ACT, "slot-tap") if taps else (RULE, "slot-plain"))
+    sheet.rect(x, y, SLOT_W, SLOT_H, stroke=edge, width=2.5 if taps or never else 1.2, css=css, round_=3)
     sheet.rect(
         x + 6, y + 8, 7, SLOT_H - 16, fill=_paint(circuit.rating_a), stroke="#1B1F22", width=0.8, css="fuse"
     )
@@ -81,10 +82,18 @@ def _slot(sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict
             css="quiet",
             mono=True,
         )
-    sheet.text(x + 19, y + 36, _cut(circuit.purpose or "not said", 17), size=11.5, fill=QUIET, css="quiet")
-    words = "never tap" if never else verdict.feed.replace("_", " + ")
+    sheet.text(x + 19, y + 36, _cut(circuit.purpose or "not said", 19), size=11.5, fill=QUIET, css="quiet")
+    words = "never tap" if never else SAID.get(verdict.feed, verdict.feed)
     paint = STOP if never else (LIVE if verdict.feed not in ("unclear", "dead") else QUIET)
-    sheet.text(x + 19, y + 53, words, size=12, bold=True, fill=paint, css="stop" if never else "words")
+    sheet.text(
+        x + 19,
+        y + 53,
+        words,
+        size=12,
+        bold=True,
+        fill=paint,
+        css="stop" if never else ("live" if paint == LIVE else "quiet"),
+    )
     if taps:
         sheet.text(
             x + SLOT_W - 7,

@@ -17,7 +17,7 @@ from django.views.decorators.http import require_GET
 from metrolex.jobfile import job_to_text
 from workbench.handover.services import book_of
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import look_for, record_for, show_page
+from workbench.jobs.pages import frame, look_for, record_for
 
 
 @require_GET
@@ -25,7 +25,8 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     """What there is to take away, and the book as it prints."""
     record = record_for(request, job)
     look = look_for(request, record)
-    return show_page(request, "handover/show.html", record, look, "handover", **_book(request, record, look))
+    gathered = _book(request, record, look)
+    return render(request, "handover/show.html", {**frame(record, look, "handover"), **gathered})
 
 
 @require_GET

@@ -22,7 +22,7 @@ def run_drawing(run: Run) -> SafeString:
     width, left = 760.0, 4.0
     longest = max(plan.length_m, plan.supplied_m or 0.0, 0.1)
     scale = (width - 2 * left) / longest
-    sheet = Drawing(width, 96, f"{run.name}: {plan.length_m:.2f} m needed", "drawing run")
+    sheet = Drawing(width, 96, f"{run.name}: {plan.length_m:.2f} m needed", "drawing way")
     x = left
     for segment in run.segments:
         w = segment.length_m * (1 + run.slack_pct / 100) * scale
@@ -43,7 +43,7 @@ def run_drawing(run: Run) -> SafeString:
         )
         if w > 8 * len(label) * 0.82:
             sheet.text(x + w / 2, 37, label, size=12, anchor="middle", mono=True)
-        room = int(w / 6.4)
+        room = int(w / 7)
         words = (
             segment.name
             if len(segment.name) <= room
@@ -73,7 +73,7 @@ class _Spot:
 
 
 LEFT_W, LEFT_H, LEFT_GAP = 132, 46, 22
-DISPLAY_X, DISPLAY_W, PIN_H, HEAD_H, DISPLAY_GAP = 372, 214, 22, 42, 26
+DISPLAY_X, DISPLAY_W, PIN_H, HEAD_H, DISPLAY_GAP = 352, 248, 22, 42, 22
 SENDER_X, SENDER_W = 720, 156
 WIDTH = 900
 TOP = 14
@@ -155,7 +155,7 @@ class _Diagram:
             end.kind == "ground" or (end.kind == "battery" and end.id == "negative") for _, end in ends
         )
         on_right = any(end.kind in ("sender", "port") for _, end in ends)
-        track = (SENDER_X - 20 - 13 * (number % 7)) if on_right else (LEFT_W + 150 + 15 * (number % 6))
+        track = (SENDER_X - 12 - 9 * (number % 3)) if on_right else (LEFT_W + 134 + 13 * (number % 6))
         ys = [spot.y for _, _, spot in known] + ([self.rail_y] if ground else [])
         if len(ys) < 2:
             return
@@ -165,10 +165,8 @@ class _Diagram:
             self.sheet.wire([(spot.x, spot.y), (track, spot.y)], wire.colour, stripe=wire.stripe)
             if len(known) + ground > 2 and min(ys) < spot.y < max(ys):
                 self.sheet.circle(track, spot.y, 4, fill=INK, css="dot")
-            if end.kind in ("tap", "sender"):
-                self._wire_label(
-                    wire, (spot.x + 46) if end.kind == "tap" else (track + spot.x) / 2 + 2, spot.y
-                )
+            if end.kind == "tap" or (end.kind == "display" and on_right):
+                self._wire_label(wire, spot.x + 46, spot.y)
         if ground:
             self.sheet.circle(track, self.rail_y, 4, fill=INK, css="dot")
 
@@ -206,9 +204,7 @@ class _Diagram:
         self.sheet.text(LEFT_W - 3, y + 19, fuse, size=12, anchor="end", mono=True)
         purpose = (circuit.purpose if circuit else "") or "not said"
         words = f"{tap.id} {purpose}"
-        self.sheet.text(
-            12, y + 36, words if len(words) <= 20 else words[:19] + "…", size=11.5, fill=QUIET, css="quiet"
-        )
+        self.sheet.text(12, y + 36, _cut(words, 18), size=11.5, fill=QUIET, css="quiet")
         live = circuit is not None and is_live(self.solved.network.verdicts[circuit.id], self.solved.state)
         volts = self.solved.volts(names.tap_node(key))
         self._slip(LEFT_W + 8, y + 2, volts if live or volts is None or volts > 0.5 else 0.0)
@@ -232,7 +228,7 @@ class _Diagram:
         for pin in left:
             self._pin(display, pin, DISPLAY_X, 9, "start", DISPLAY_X + 122)
         for pin in right:
-            self._pin(display, pin, DISPLAY_X + DISPLAY_W, -9, "end", DISPLAY_X + DISPLAY_W - 92)
+            self._pin(display, pin, DISPLAY_X + DISPLAY_W, -9, "end", DISPLAY_X + DISPLAY_W - 76)
 
     def _pin(self, display: Display, pin: Pin, x: float, inset: float, anchor: str, volts_x: float) -> None:
         spot = self.spots["display", display.id, pin.id]

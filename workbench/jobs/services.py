@@ -45,8 +45,9 @@ class Look:
     stages: tuple[Stage, ...]
 
     def findings_at(self, place: str) -> tuple[Finding, ...]:
-        """The findings of one place, all of them for the board ('')."""
-        return tuple(finding for finding in self.findings if not place or finding.place in (place, ""))
+        """The findings of one place; all of them for the board ('') and for the book."""
+        everywhere = place in ("", "handover")
+        return tuple(finding for finding in self.findings if everywhere or finding.place in (place, ""))
 
     def overridden(self, finding: Finding) -> Override | None:
         return overridden(self.job, finding)

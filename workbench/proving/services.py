@@ -8,7 +8,7 @@ from typing import Literal
 from metrolex.errors import BadInput
 from metrolex.job import Job, Observation, State
 from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_number
-from metrolex.twin import TestPoint, build, test_points
+from metrolex.twin import TestPoint, build, points_to_test
 from workbench.jobs.services import free_id
 
 __all__ = ["observe", "read_seen"]
@@ -46,7 +46,7 @@ def read_seen(text: str, point: TestPoint) -> float | Word | None:
 
 def observe(job: Job, test: str, state: State, text: str, day: str) -> Job:
     """Write down what was seen at a test in a state; a blank takes it back. Raises BadInput (field ``seen``)."""
-    point = next((p for p in test_points(build(job)) if p.id == test), None)
+    point = next((p for p in points_to_test(build(job)) if p.id == test), None)
     if point is None:
         raise BadInput(
             "seen", test, "a test of this job", "This test is not there any more: reload the page."

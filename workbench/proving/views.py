@@ -48,7 +48,7 @@ def _context(look: Look, state: State) -> dict[str, Any]:
         )
     states = [
         {
-            "state": s, "here": s == state, "seen": sum(j.observation.state == s for j in judged),
+            "state": s, "words": _brief_words(s), "here": s == state, "seen": sum(j.observation.state == s for j in judged),
             "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
         }
         for s in STATES
@@ -57,6 +57,11 @@ def _context(look: Look, state: State) -> dict[str, Any]:
         "tests": rows, "states": states, "seen_count": len(judged), "off_count": sum(j.verdict == "off" for j in judged),
         "proof_state": state,
     }  # fmt: skip
+
+
+def _brief_words(state: State) -> str:
+    lamps = "" if state.lamps == "off" else f" + {state.lamps}"
+    return "engine running" if state.running else f"{state.key}{lamps}"
 
 
 @require_POST

@@ -8,8 +8,8 @@ from collections.abc import Callable
 import numpy as np
 from django.utils.safestring import SafeString
 
-from metrolex.check.board import unit_words
 from metrolex.job import Channel, Input, Sender
+from metrolex.quantities import unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
 from metrolex.scaling.units import in_unit
@@ -143,7 +143,7 @@ def _table(
     if len(inside) > 1:
         sheet.path(inside, stroke=ACT, width=1.4, css="act-line", dash="2 3")
     for x, y in inside:
-        sheet.rect(x - 4, y - 4, 8, 8, fill="#FFFFFF", stroke=ACT, width=2, css="mark")
+        sheet.rect(x - 4, y - 4, 8, 8, fill="#FFFFFF", stroke=ACT, width=2, css="row-mark")
 
 
 def _strip(

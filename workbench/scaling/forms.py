@@ -23,7 +23,7 @@ BETWEEN = [
     ("linear", "straight"),
     ("pchip", "smooth (PCHIP)"),
 ]
-Points = forms.Textarea(attrs={"rows": 9, "class": "figures", "spellcheck": "false"})
+Points = forms.Textarea(attrs={"rows": 8, "class": "figures", "spellcheck": "false"})
 
 
 class CurveForm(forms.Form):

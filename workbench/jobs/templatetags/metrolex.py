@@ -10,8 +10,7 @@ from django.urls import reverse
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
-from metrolex.check.board import unit_words
-from metrolex.quantities import rounded
+from metrolex.quantities import rounded, unit_words
 
 register = template.Library()
 
@@ -54,16 +53,20 @@ def said(word: Any) -> str:
 
 
 @register.simple_tag
-def mark(state: str, label: bool = False) -> SafeString:
+def mark(state: str, label: bool | str = False) -> SafeString:
     """The sign of a state, drawn once in the sprite, with its word for those who do not see it."""
     names = {"open": "open", "settled": "settled", "caution": "caution", "stop": "stop", "proved": "proved", "note": "note",
              "as expected": "proved", "off": "caution", "no figure": "open", "none": "none"}  # fmt: skip
     name = names.get(state, "open")
     if name == "none":
         return SafeString("")
-    word = format_html('<span class="{}">{}</span>', "" if label else "visually-hidden", state)
+    word = format_html(
+        ' <span class="{}">{}</span>',
+        "word" if label else "visually-hidden",
+        label if isinstance(label, str) else state,
+    )
     return format_html(
-        '<svg class="mark {}" aria-hidden="true"><use href="#mark-{}"/></svg>{}', name, name, word
+        '<svg class="sign {}" aria-hidden="true"><use href="#mark-{}"/></svg>{}', name, name, word
     )
 
 

@@ -1,0 +1,222 @@
+"""JSON in, JSON out: every example works, every refusal names its field, nothing prints a traceback."""
+
+from __future__ import annotations
+
+import io
+import json
+import subprocess
+import sys
+
+import pytest
+
+from metrolex.cli import CALCULATIONS, main
+from metrolex.jobfile import example_job_data
+
+
+@pytest.fixture
+def call(monkeypatch, capsys):
+    def run(name, data, *flags):
+        text = data if isinstance(data, str) else json.dumps(data)
+        monkeypatch.setattr(sys, "stdin", type("In", (), {"buffer": io.BytesIO(text.encode())})())
+        code = main([name, *flags])
+        out = capsys.readouterr().out
+        return code, (out if "--spice" in flags else json.loads(out))
+
+    return run
+
+
+@pytest.fixture
+def example(capsys):
+    def make(name):
+        assert main([name, "--example"]) == 0
+        return json.loads(capsys.readouterr().out)
+
+    return make
+
+
+@pytest.mark.parametrize("name", CALCULATIONS)
+def test_every_example_works(name, call, example):
+    code, answer = call(name, example(name))
+    assert code == 0
+    assert isinstance(answer["findings"], list)
+    for finding in answer["findings"]:
+        assert {"grade", "code", "subject", "reason", "figure", "remedy"} <= set(finding)
+
+
+def test_the_list_of_names(capsys):
+    assert main([]) == 0
+    assert all(name in capsys.readouterr().out for name in ("sender",))
+
+
+LINE = {"kind": "linear", "x_unit": "volt", "y_unit": "bar", "points": [[0.5, 0], [4.5, 10]]}
+NTC = {
+    "kind": "table",
+    "x_unit": "ohm",
+    "y_unit": "degC",
+    "points": [[1000, 20], [100, 120]],
+    "interpolation": "linear",
+}
+DISPLAY = {
+    "curve": NTC,
+    "table": [[0.5, 120], [2.5, 20]],
+    "input": {"pull_up_ohm": 1000, "reference_v": 5},
+    "true": [20, 200],
+}
+
+
+def test_sender_answers_null_outside_with_a_finding(call):
+    _, answer = call("sender", {"curve": LINE, "x": [2.5, 5.0]})
+    assert answer["y"] == [5.0, None]
+    assert answer["findings"][0]["code"] == "outside_curve"
+    _, answer = call("sender", {"curve": NTC, "y": [70]})
+    assert answer["x"] == [550.0]
+
+
+def test_display_by_hand(call):
+    # 20 degC: 1000 ohm of 1000 is 2.5 V: the table's own row. With 1 kohm of wire 3.333 V: held at the last row.
+    _, answer = call("display", DISPLAY)
+    assert answer["shown"] == [20.0, None]
+    _, answer = call("display", {**DISPLAY, "true": [120], "wire_ohm": 100, "decimals": 1})
+    # 200 ohm: 5 x 200/1200 = 0.8333 V; 120 - 100 (0.8333 - 0.5)/2 = 103.3.
+    assert answer["shown"] == [103.3]
+    _, answer = call(
+        "display",
+        {"curve": LINE, "table": [[0.5, 0], [4.5, 10]], "true": [5], "ground_offset_v": 0.04, "decimals": 2},
+    )
+    assert answer["shown"] == [5.1]
+    _, answer = call(
+        "display", {"curve": NTC, "table": [[100, 120], [1000, 20]], "true": [120], "wire_ohm": 90}
+    )
+    assert answer["shown"] == [110.0]
+
+
+def test_fuse_and_wire_and_run(call):
+    _, answer = call("fuse", {"load_a": 4, "wire": 18, "system": "awg", "tap_limit_a": 5})
+    assert (answer["fuse_a"], answer["colour"], [f["code"] for f in answer["findings"]]) == (
+        7.5,
+        "brown",
+        ["fuse_over_tap"],
+    )
+    _, answer = call(
+        "wire",
+        {"current_a": 60, "length_m": 2, "volts": 12, "max_drop_v": 0.5, "system": "mm2", "return": "body"},
+    )
+    assert (answer["size"], answer["drop_v"], answer["findings"][0]["grade"]) == (None, None, "stop")
+    _, answer = call(
+        "run",
+        {
+            "segments": [{"length_m": 2, "peak_degc": 140, "moving": True}],
+            "slack_pct": 10,
+            "ends_m": 0.2,
+            "supplied_m": 2,
+        },
+    )
+    assert (answer["length_m"], answer["extension_m"], answer["insulation_class"]) == (
+        pytest.approx(2.45),
+        pytest.approx(0.45),
+        "D",
+    )
+
+
+def test_circuits(call, example):
+    _, answer = call("circuits", example("circuits"))
+    assert answer["class"] == {
+        "F9": "constant",
+        "F14": "lamps",
+        "F22": "ignition_crank",
+        "F25": "accessory",
+        "F31": "constant",
+    }
+    assert answer["choice"] == {"constant": "F31", "ignition_crank": "F22", "lamps": "F14"}
+
+
+def test_twin_in_every_part(call, example):
+    data = example("twin") | {
+        "faults": [{"element": "wire W19", "kind": "open"}, {"element": "wire W9", "kind": "swap", "with": "wire W10"}],
+        "instruments": [{"kind": "meter", "red": "gauge 2 pin 2 ignition", "black": "body"},
+                        {"kind": "lamp", "red": "gauge 1 pin 2 ignition", "black": "gauge 1 pin 4 ground", "watts": 5}],
+    }  # fmt: skip
+    code, answer = call("twin", data)
+    assert code == 0
+    assert answer["shown"]["coolant"] is None
+    assert answer["faces"]["coolant"]["state"] == "open"
+    assert answer["instruments"][1]["looks"] == "bright"
+    assert answer["nodes"]["battery negative"] == 0.0
+    assert set(answer["currents"]) >= {"battery", "wire W1", "T2 fuse", "coolant sender thread"}
+
+
+def test_the_deck_covers_the_nodes(call, example):
+    code, deck = call("twin", example("twin"), "--spice")
+    _, answer = call("twin", example("twin"))
+    named = {line.split(" = ", 1)[1] for line in deck.splitlines() if line.startswith("* node ")}
+    assert code == 0
+    assert named == set(answer["nodes"])
+
+
+def test_check_is_one_row_a_channel(call, example):
+    _, answer = call("check", example("check"))
+    assert [row["id"] for row in answer["channels"]] == ["gearbox", "coolant", "oil pressure", "battery"]
+    assert "Oil pressure: Choose a port" in answer["open"]
+
+
+def job(**changes):
+    return {"job": example_job_data() | changes}
+
+
+REFUSED = [
+    ("sendre", {}, "name"), ("sender", "", "input"), ("sender", "[]", "input"), ("sender", '{"x": NaN}', "input"), ("sender", {}, "curve"),
+    ("sender", {"curve": LINE}, "x"), ("sender", {"curve": LINE, "x": [1], "y": [1]}, "y"), ("sender", {"curve": LINE, "x": []}, "x"),
+    ("sender", {"curve": LINE, "x": ["1"]}, "x[0]"), ("sender", {"curve": {**LINE, "points": [[1, 1]]}, "x": [1]}, "curve.points"),
+    ("sender", {"curve": {**NTC, "points": [[-5, 1], [5, 2]]}, "x": [1]}, "curve.points"), ("sender", {"curve": LINE, "x": [1], "z": 1}, "z"),
+    ("display", {**DISPLAY, "input": {"pull_up_ohm": 1000}}, "input.reference_v"), ("display", {**DISPLAY, "table": []}, "table"),
+    ("display", {**DISPLAY, "true": []}, "true"), ("display", {**DISPLAY, "wire_ohm": -1}, "wire_ohm"), ("display", {**DISPLAY, "decimals": -1}, "decimals"),
+    ("wire", {"current_a": 1, "length_m": -1, "volts": 12, "max_drop_v": 1, "system": "mm2", "return": "body"}, "length_m"),
+    ("wire", {"current_a": 1, "length_m": 1, "volts": 12, "max_drop_v": 13, "system": "mm2", "return": "body"}, "max_drop_v"),
+    ("wire", {"current_a": 1, "length_m": 1, "volts": 12, "max_drop_v": 1, "system": "swg", "return": "body"}, "system"),
+    ("fuse", {"load_a": 1, "wire": 0.6, "system": "mm2"}, "wire"), ("fuse", {"load_a": -1, "wire": 0.5, "system": "mm2"}, "load_a"),
+    ("run", {"segments": [], "supplied_m": 1}, "segments"), ("run", {"segments": [{"length_m": 1, "peak_degc": 20}], "supplied_m": 1}, "segments[0].moving"),
+    ("circuits", {"slots": []}, "slots"), ("circuits", {"slots": [{"name": "F1", "readings": {"off": 1}}]}, "slots[0].readings.acc"),
+    ("twin", {}, "job"), ("twin", {"job": {}}, "job.schema_version"), ("twin", job(name=3), "job.name"), ("twin", {**job(), "state": {"key": "on"}}, "state.key"),
+    ("twin", {**job(), "faults": [{"element": "wier W1", "kind": "open"}]}, "faults[0].element"), ("twin", {**job(), "true": {"x": 1}}, "true.x"),
+    ("twin", {**job(), "instruments": [{"kind": "meter", "red": "x", "black": "body"}]}, "instruments[0].red"),
+    ("check", {"job": {**example_job_data(), "schema_version": 7}}, "job.schema_version"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "data", "field"), REFUSED)
+def test_what_cannot_be_meant_exits_2_and_names_the_field(name, data, field, call):
+    code, answer = call(name, data)
+    assert code == 2
+    assert answer["error"]["field"] == field
+    assert set(answer["error"]) == {"field", "value", "allowed", "message"}
+    assert answer["error"]["message"]
+
+
+def test_an_unknown_option_is_refused(call):
+    assert call("fuse", {}, "--spise")[0] == 2
+
+
+def test_a_circuit_without_an_answer_is_told_in_words(call):
+    data = job()
+    data["faults"] = [
+        {"element": "battery", "kind": "swap", "with": "gauge 1 input A reference"},
+        {"element": "battery", "kind": "swap", "with": "gauge 1 input A reference"},
+    ]
+    assert call("twin", data)[0] == 0
+
+
+def test_as_a_program_it_reads_and_writes_and_starts_quickly(example):
+    run = subprocess.run(
+        [sys.executable, "-m", "metrolex.cli", "fuse"],
+        input=json.dumps(example("fuse")),
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert run.returncode == 0
+    assert json.loads(run.stdout)["fuse_a"] == 3
+    bad = subprocess.run(
+        [sys.executable, "-m", "metrolex.cli", "fuse"], input=b"\xff", capture_output=True, check=False
+    )
+    assert bad.returncode == 2
+    assert b"Traceback" not in bad.stderr + bad.stdout

@@ -1,0 +1,117 @@
+"""From input volts to digits; the error strip; rows from a curve."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from metrolex.errors import BadInput
+from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
+from metrolex.job import Behaviour, Input, Scaling
+from metrolex.scaling.error import table_error
+from metrolex.scaling.reading import read_supply, read_volts
+from metrolex.scaling.suggest import rows_from_curve
+from metrolex.scaling.units import in_unit
+from tests.jobs import CURVE, small_job, with_channel
+
+PULL_UP = Input("A", "pull_up", "5", 1000.0, 5.0, 10)
+TABLE = Scaling(CURVE.points, "ohm", 0, 20, 120)
+
+
+def test_pull_up_by_hand():
+    # 250 ohm against 1 kohm from 5 V: 5 x 250/1250 = 1 V; with 10 ohm of wire 5 x 260/1260.
+    assert volts_from_ohm(250.0, 1000.0, 5.0).item() == pytest.approx(1.0)
+    assert volts_from_ohm(250.0, 1000.0, 5.0, wire_ohm=10.0).item() == pytest.approx(5 * 260 / 1260)
+    # The sender's ground 0.1 V up: 0.1 + 4.9 x 250/1250 = 1.08 V.
+    assert volts_from_ohm(250.0, 1000.0, 5.0, ground_offset_v=0.1).item() == pytest.approx(1.08)
+    assert ohm_from_volts([1.0, 5.0], 1000.0, 5.0).tolist() == [250.0, np.inf]
+
+
+def test_converter_by_hand():
+    # 10 bits of 5 V: 1.0 V is code 204.8, so 204 x 5/1024 = 0.99609375 V; full scale is held at 1023.
+    assert quantised([1.0, 5.0, -0.1], 5.0, 10).tolist() == [0.99609375, 1023 * 5 / 1024, 0.0]
+
+
+@pytest.mark.parametrize(
+    ("volts", "text", "state"),
+    [
+        (1.0, "80", "reading"),
+        (5.0, "--", "open"),
+        (0.0, "--", "short"),
+        (2.6, "20", "reading"),
+        (4.9, "20", "reading"),
+        (0.3, "120", "reading"),
+    ],
+)
+def test_the_face_at_input_volts(volts, text, state):
+    face = read_volts(volts, PULL_UP, TABLE, Behaviour())
+    assert (face.text, face.state) == (text, state)
+
+
+def test_a_table_in_volts_needs_no_pull_up():
+    face = read_volts(
+        2.5, Input("A", "volts", "5"), Scaling(((0.5, 0.0), (4.5, 10.0)), "volt", 1), Behaviour()
+    )
+    assert face.text == "5.0"
+    with pytest.raises(BadInput, match="needs an input with a pull-up"):
+        read_volts(2.5, Input("A", "volts", "5"), TABLE, Behaviour())
+
+
+def test_a_supply_reading_may_be_corrected_by_a_table():
+    assert read_supply(12.34, Scaling(decimals=1), Behaviour()).text == "12.3"
+    assert read_supply(12.34, Scaling(((0.0, 0.2), (20.0, 20.2)), "volt", 1), Behaviour()).text == "12.5"
+    assert read_supply(12.34, Scaling(decimals=1, low=13, high=18), Behaviour()).state == "below"
+
+
+def test_a_face_of_the_senders_own_points_errs_by_rounding_and_converter_only():
+    job = small_job()
+    strip = table_error(job.channels[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=None))
+    assert strip.largest == pytest.approx(0.5, abs=0.02)
+    coarse = table_error(job.channels[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=8))
+    assert coarse.largest > 1.5
+
+
+def test_the_error_strip_is_what_the_reading_says():
+    job = small_job()
+    channel = replace(job.channels[0], scaling=Scaling(((100.0, 120.0), (1000.0, 20.0)), "ohm", 1, 20, 120))
+    strip = table_error(channel, job.senders[0], job.displays[0].inputs[0])
+    at = int(np.abs(strip.error).argmax())
+    ohm = np.interp(strip.true[at], [20, 50, 80, 120], [1000, 500, 250, 100])
+    face = read_volts(
+        volts_from_ohm(ohm, 1000.0, 5.0).item(), job.displays[0].inputs[0], channel.scaling, Behaviour()
+    )
+    assert face.value - strip.true[at] == pytest.approx(strip.error[at], abs=0.051)
+
+
+def test_rows_taken_from_the_curve_lie_on_it():
+    job = small_job()
+    rows = rows_from_curve(job.channels[0], job.senders[0], 5)
+    assert [y for _, y in rows] == [120.0, 95.0, 70.0, 45.0, 20.0]
+    assert [x for x, _ in rows] == pytest.approx([100.0, 193.75, 333.3, 583.3, 1000.0], rel=1e-3)
+    with pytest.raises(BadInput, match="do not meet"):
+        rows_from_curve(replace(job.channels[0], scaling=Scaling(low=200, high=300)), job.senders[0], 5)
+
+
+def test_a_channel_in_another_unit_than_its_sender():
+    assert in_unit(100.0, "degC", "degF") == pytest.approx(212.0)
+    job = with_channel(
+        small_job(), unit="degF", scaling=Scaling(((100.0, 248.0), (250.0, 176.0), (1000.0, 68.0)), "ohm", 0)
+    )
+    strip = table_error(job.channels[0], job.senders[0], job.displays[0].inputs[0])
+    assert (strip.true[0], strip.true[-1]) == pytest.approx((68.0, 248.0))
+    with pytest.raises(BadInput, match="same kind"):
+        in_unit(1.0, "degC", "bar")
+
+
+@pytest.mark.parametrize(
+    ("make", "field"),
+    [(lambda: Scaling(((1.0, 2.0),)), "points"), (lambda: Scaling(((-1.0, 2.0), (5.0, 3.0))), "table"), (lambda: Scaling(low=5, high=5), "high"),
+     (lambda: Input("A", "pull_up", "5", reference_v=5.0), "pull_up_ohm"), (lambda: Input("A", "volts"), "pin"),
+     (lambda: Input("A", "volts", "5", adc_bits=10), "reference_v")],
+)  # fmt: skip
+def test_what_cannot_be_entered(make, field):
+    with pytest.raises(BadInput) as refusal:
+        make()
+    assert refusal.value.field == field

@@ -1,0 +1,81 @@
+"""Jobs the tests share: the shipped example, and a smallest one that can be worked out by hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from metrolex.job import (
+    Channel,
+    Circuit,
+    Conductor,
+    Display,
+    End,
+    GroundPoint,
+    Input,
+    Job,
+    Pin,
+    Port,
+    Readings,
+    Scaling,
+    Sender,
+    Tap,
+    Vehicle,
+)
+from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.senders import TableCurve
+
+CURVE = TableCurve(((1000.0, 20.0), (500.0, 50.0), (250.0, 80.0), (100.0, 120.0)))
+ALWAYS = Readings(12.6, 12.6, 12.5, 10.7, 12.6, 12.5)
+RUN_AND_CRANK = Readings(0.0, 0.0, 12.4, 10.5, 0.0, 0.0)
+RUN_ONLY = Readings(0.0, 0.0, 12.4, 0.1, 0.0, 0.0)
+ACCESSORY = Readings(0.0, 12.5, 12.4, 0.2, 0.0, 0.0)
+LAMPS = Readings(0.0, 0.0, 0.0, 0.0, 12.4, 12.3)
+
+
+def van() -> Job:
+    """The shipped example."""
+    return job_from_data(example_job_data())
+
+
+def small_job() -> Job:
+    """One gauge, one two-wire sender, one constant circuit at its real reading, everything wired."""
+    gauge = Display(
+        "gauge", "Coolant gauge",
+        (Pin("1", "memory", "memory", 0.01), Pin("2", "ignition", "ignition", 0.5), Pin("4", "ground", "ground"),
+         Pin("5", "signal", "signal"), Pin("6", "return", "return")),
+        (Input("A", "pull_up", "5", 1000.0, 5.0),), needs_crank=True,
+    )  # fmt: skip
+    wires = (
+        Conductor("W1", End("tap", "T1"), End("display", "gauge", "1"), 0.5, length_m=1.0),
+        Conductor("W2", End("tap", "T2"), End("display", "gauge", "2"), 0.75, length_m=2.0),
+        Conductor("W3", End("ground", "GP1"), End("display", "gauge", "4"), 0.75, length_m=0.5),
+        Conductor("W4", End("display", "gauge", "5"), End("sender", "ntc", "signal"), 0.5, length_m=3.0),
+        Conductor("W5", End("display", "gauge", "6"), End("sender", "ntc", "return"), 0.5, length_m=3.0),
+    )
+    job = Job(
+        "Coolant gauge", Vehicle("Sidecar outfit"),
+        channels=(
+            Channel("coolant", "Coolant", "coolant_temperature", "degC", "gauge", "A", "ntc", "plug", None, 20.0, 80.0,
+                    Scaling(CURVE.points, "ohm", 0, 20.0, 120.0), warn_high=110.0),
+        ),
+        displays=(gauge,), senders=(Sender("ntc", "NTC, two wires", CURVE),), ports=(Port("plug", "Head plug", "head plug"),),
+        circuits=(
+            Circuit("F1", "Mirrors", rating_a=10, readings=ALWAYS, fuse_pulled_dead=True),
+            Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
+        ),
+        taps=(Tap("T1", "constant", "F1", 1.0), Tap("T2", "ignition_crank", "F2", 2.0)),
+        grounds=(GroundPoint("GP1", "Headlamp bracket"),), conductors=wires,
+    )  # fmt: skip
+    return job_from_text(job_to_text(job))
+
+
+def with_channel(job: Job, **changes: object) -> Job:
+    """The job with its first channel changed."""
+    return job.with_channel(replace(job.channels[0], **changes))
+
+
+def with_part(job: Job, kind: str, key: str, **changes: object) -> Job:
+    """The job with one part of a list changed."""
+    parts = tuple(replace(p, **changes) if p.id == key else p for p in getattr(job, kind))
+    assert parts != getattr(job, kind), f"no {kind} called {key}"
+    return replace(job, **{kind: parts})

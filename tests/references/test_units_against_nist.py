@@ -1,0 +1,19 @@
+"""Unit conversions against NIST SP 811 (2008), appendix B, to the digits printed there."""
+
+from __future__ import annotations
+
+import pytest
+
+from metrolex.quantities import LENGTH, PRESSURE, SPEED, TEMPERATURE, VOLUME, parse
+
+NIST = [
+    ("1 psi", PRESSURE, 6.894757e3, 1e-7), ("1 bar", PRESSURE, 1e5, 1e-12), ("1 in", LENGTH, 2.54e-2, 1e-12),
+    ("1 ft", LENGTH, 3.048e-1, 1e-12), ("1 mph", SPEED, 1.609344, 1e-7), ("1 gal", VOLUME, 3.785412, 1e-6),
+    ("32 F", TEMPERATURE, 0.0, 1e-9), ("212 F", TEMPERATURE, 100.0, 1e-9), ("-40 F", TEMPERATURE, -40.0, 1e-9),
+    ("273.15 K", TEMPERATURE, 0.0, 1e-9),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "dimension", "value", "within"), NIST)
+def test_conversion(text, dimension, value, within):
+    assert parse(text, dimension) == pytest.approx(value, rel=within, abs=1e-9)

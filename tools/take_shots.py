@@ -1,0 +1,79 @@
+"""Drive a headless browser over the demo and take one picture of each main view."""
+
+from __future__ import annotations
+
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FLAGS = [
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+#: Picture -> (address below the job, key switch before it is taken).
+VIEWS: dict[str, tuple[str, dict[str, str]]] = {
+    "chain-board": ("", {"key": "run", "engine": "running"}),
+    "brief": ("brief/", {}),
+    "ports": ("ports/?channel=coolant", {}),
+    "feeds": ("feeds/", {"key": "run", "engine": "stopped"}),
+    "harness": ("harness/?run=gearbox+run", {}),
+    "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
+    "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
+    "proving": ("proving/", {"key": "run", "engine": "stopped", "lamps": "off"}),
+    "handover": ("handover/", {}),
+}
+
+
+def main(base: str, folder: str, only: str) -> None:
+    out = Path(folder)
+    out.mkdir(parents=True, exist_ok=True)
+    _wait_for(base + "/log-in/")
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(base + "/log-in/")
+        page.fill("[name=username]", "fitter")
+        page.fill("[name=password]", "bench-book-52")
+        page.click("main button")
+        page.wait_for_selector(".jobs")
+        if only in ("", "shelf"):
+            page.screenshot(path=out / "shelf.png")
+        job = page.locator(".jobs a").first.get_attribute("href") or ""
+        for name, (path, switch) in VIEWS.items():
+            if only in ("", name):
+                page.goto(base + job)
+                _turn(page, switch)
+                page.goto(base + job + path)
+                page.screenshot(path=out / f"{name}.png")
+        if only in ("", "chain-board-phone"):
+            page.set_viewport_size({"width": 390, "height": 844})
+            page.goto(base + job)
+            page.screenshot(path=out / "chain-board-phone.png")
+        browser.close()
+
+
+def _turn(page: Page, switch: dict[str, str]) -> None:
+    for name, word in switch.items():
+        button = page.locator(f"#{name}-{word}")
+        if button.get_attribute("aria-pressed") != "true":
+            button.click()
+            page.wait_for_selector(f"#{name}-{word}[aria-pressed=true]")
+
+
+def _wait_for(address: str) -> None:
+    for _ in range(100):
+        try:
+            urllib.request.urlopen(address, timeout=2).read()
+            return
+        except (urllib.error.URLError, ConnectionError):
+            time.sleep(0.1)
+    raise SystemExit(f"nothing answers at {address}")
+
+
+if __name__ == "__main__":
+    main(*sys.argv[1:4])
