@@ -103,8 +103,11 @@ def facts(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _do(request: HttpRequest, record: Any, channel: str, edit: Any) -> HttpResponse:
+    address = reverse("ports:show", args=[record.pk])
     try:
         change(record, edit)
     except BadInput as fault:
         messages.error(request, fault.message)
-    return redirect(f"{reverse('ports:show', args=[record.pk])}?{urlencode({'channel': channel})}")
+        if fault.field == "channel":
+            return redirect(address)
+    return redirect(f"{address}?{urlencode({'channel': channel})}")

@@ -82,15 +82,9 @@
   // What was typed and could not be sent is not lost: it stays, and the page says so.
   document.addEventListener("htmx:sendError", () => say("Not sent: no connection. What you typed is still here; leave the cell again to send it."));
   document.addEventListener("htmx:responseError", (event) => say(`Not saved (${event.detail.xhr.status}). What you typed is still here.`));
-  document.addEventListener("htmx:afterRequest", (event) => { if (event.detail.successful) say(""); });
+  document.addEventListener("htmx:beforeRequest", () => say(""));
   const say = (words) => {
-    let line = document.getElementById("line-state");
-    if (!line) {
-      line = document.createElement("p");
-      line.id = "line-state";
-      line.setAttribute("role", "alert");
-      document.body.append(line);
-    }
+    const line = document.getElementById("line-state");
     line.textContent = words;
     line.hidden = !words;
   };

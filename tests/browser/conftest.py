@@ -1,0 +1,72 @@
+"""A headless browser on a live server with the demo data."""
+
+from __future__ import annotations
+
+import os
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import Page, expect
+
+from workbench.jobs.management.commands.prepare import load_demo
+
+os.environ.setdefault(
+    "DJANGO_ALLOW_ASYNC_UNSAFE", "true"
+)  # the browser's driver keeps a loop; we never use it
+expect.set_options(timeout=10_000)
+
+FLAGS = [
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    return {"executable_path": "/usr/bin/chromium", "args": FLAGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args():
+    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+class Bench:
+    """The page, logged in, at the demo job; everything the console said and every request off the machine."""
+
+    def __init__(self, page: Page, base: str, job: int) -> None:
+        self.page, self.base, self.job = page, base, job
+        self.complaints: list[str] = []
+        page.on(
+            "console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None
+        )
+        page.on("pageerror", lambda fault: self.complaints.append(str(fault)))
+        page.on(
+            "request",
+            lambda r: (
+                self.complaints.append(r.url) if not r.url.startswith((base, "data:", "blob:")) else None
+            ),
+        )
+
+    def go(self, tail: str = "") -> Page:
+        self.page.goto(f"{self.base}/jobs/{self.job}/{tail}")
+        return self.page
+
+    def turn(self, name: str, word: str) -> None:
+        """Turn the switch and wait until it stands there."""
+        self.page.locator(f"#{name}-{word}").click()
+        expect(self.page.locator(f"#{name}-{word}")).to_have_attribute("aria-pressed", "true")
+
+
+@pytest.fixture
+def bench(page, live_server):
+    record = load_demo()
+    page.goto(live_server.url + "/log-in/")
+    name, password = settings.DEMO_LOGIN
+    page.fill("[name=username]", name)
+    page.fill("[name=password]", password)
+    page.get_by_role("button", name="Log in").click()
+    expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
+    found = Bench(page, live_server.url, record.pk)
+    yield found
+    assert not found.complaints

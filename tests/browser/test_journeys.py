@@ -1,0 +1,248 @@
+"""The fitter's ways through the real pages."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
+
+from tests.jobs import van
+from workbench.jobs.models import JobRecord
+from workbench.jobs.storage import job_of
+
+PLACES = [
+    "",
+    "brief/",
+    "ports/?channel=coolant",
+    "feeds/",
+    "harness/?run=gearbox+run",
+    "harness/diagram/",
+    "scaling/?channel=coolant",
+    "proving/",
+    "handover/",
+]
+
+
+def test_from_nothing_to_the_book(bench):
+    page = bench.page
+    page.get_by_role("link", name="New job").first.click()
+    page.get_by_label("Job", exact=True).fill("Coolant in the outfit")
+    page.get_by_label("Vehicle", exact=True).fill("Sidecar outfit")
+    page.get_by_label("Coolant").check()
+    page.get_by_role("button", name="Make the job").click()
+    expect(page.get_by_role("heading", name="Chain board")).to_be_visible()
+    expect(page.get_by_text("Choose a port")).to_be_visible()
+
+    page.get_by_text("Choose a sender").click()
+    page.get_by_role("button", name="NTC, one wire, 1/8-27 NPT").click()
+    page.get_by_role("row", name=re.compile("Spare plug in the cylinder head")).get_by_role("button").click()
+    expect(page.get_by_text("chosen", exact=True)).to_be_visible()
+
+    page.locator('.spine a[data-stage="feeds"]').click()
+    for key, purpose, column in (("F1", "Clock", "1"), ("F2", "Windows", "2"), ("F3", "Parking lamps", "3")):
+        if not page.get_by_label("Slot").is_visible():
+            page.get_by_text("Add a slot or a wire").click()
+        page.get_by_label("Slot").fill(key)
+        page.get_by_label("Feeds", exact=True).fill(purpose)
+        page.get_by_label("Fuse", exact=True).fill("10")
+        page.get_by_label("Column").fill(column)
+        page.get_by_role("button", name="Add", exact=True).first.click()
+        expect(page.get_by_role("rowheader", name=key)).to_be_visible()
+    page.get_by_label("F1 off").focus()
+    sheet = ["12.6 12,6 12.5 10.7 12.6 12.5", "0 0 12.4 10.5 0 0", "dead dead dead dead 12.4 12.3"]
+    for row in sheet:
+        for volts in row.split():
+            page.keyboard.type(volts)
+            page.keyboard.press("Enter")
+        page.keyboard.type("y")  # the select: dies with its fuse pulled
+        page.keyboard.press("Enter")
+    for i, word in enumerate(("constant", "run and crank", "lamps")):
+        expect(page.locator(f"#class-{i}")).to_contain_text(word)
+    for tapped in range(1, 4):
+        page.locator(".need", has_text="not tapped yet").first.get_by_role(
+            "button", name="Tap it: best"
+        ).click()
+        expect(
+            page.locator(".need h3", has_text=re.compile(r"^\s*settled?\s*T|T\d")).filter(has_text="from")
+        ).to_have_count(tapped)
+    page.get_by_label("Ground point").fill("Frame lug")
+    page.get_by_role("button", name="Add", exact=True).last.click()
+    expect(page.get_by_text("mV above battery negative")).to_be_visible()
+
+    page.locator('.spine a[data-stage="harness"]').click()
+    page.get_by_role("button", name="Lay the missing wires").click()
+    expect(page.get_by_text("5 wires laid by rule.")).to_be_visible()
+    for run in ("Coolant sender to its gauge", "Feeds to the gauges"):
+        page.get_by_role("link", name=run).click()
+        page.locator("[name=segments-0-name]").fill("the way")
+        page.locator("[name=segments-0-length_m]").fill("1,2 m")
+        page.get_by_role("button", name="Save the way").click()
+        expect(page.get_by_role("img", name=re.compile(f"{run}: 1.56 m needed"))).to_be_visible()
+
+    page.locator(".spine a").first.click()
+    bench.turn("engine", "running")
+    face = page.locator(".shows big")
+    expect(face).to_have_text(re.compile(r"^(89|9\d)$"))
+    bench.turn("key", "off")
+    expect(face).to_have_text("··")
+
+    page.locator('.spine a[data-stage="handover"]').click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Book as PDF").click()
+    assert download.value.suggested_filename == "coolant-in-the-outfit-book.pdf"
+    assert download.value.path().read_bytes().startswith(b"%PDF-")
+
+
+def test_the_switch_changes_every_figure_in_place(bench):
+    page = bench.go()
+    page.evaluate("window.stayed = true")
+    coolant = page.locator(".board-row", has_text="Coolant").locator(".shows")
+    expect(coolant.locator("big")).to_have_text("93")
+    bench.turn("key", "crank")
+    expect(coolant).to_contain_text("beyond its table")
+    expect(page.get_by_text("A through T2 at F22")).to_be_visible()
+    bench.turn("key", "off")
+    expect(coolant.locator("big")).to_have_text("··")
+    bench.turn("lamps", "park")
+    expect(page.locator(".lead")).to_contain_text("key off, lamps park")
+    assert page.evaluate("window.stayed")
+
+
+def test_quick_fingers_lose_no_turn_of_the_switch(bench):
+    page = bench.go()
+    for button in ("#engine-stopped", "#key-acc", "#lamps-head", "#key-crank"):
+        page.locator(button).click()
+    expect(page.locator(".lead")).to_contain_text("key crank, lamps head")
+
+
+def test_the_keyboard_alone(bench):
+    page = bench.go()
+    for key, heading in (
+        ("f", "Feeds"),
+        ("s", "Scaling"),
+        ("v", "Proving"),
+        ("h", "Harness"),
+        ("p", "Ports"),
+        ("b", "Brief"),
+        ("o", "Handover"),
+        ("c", "Chain board"),
+    ):
+        page.keyboard.press("g")
+        page.keyboard.press(key)
+        expect(page.get_by_role("heading", level=1, name=heading)).to_be_visible()
+        page.wait_for_load_state()
+    page.keyboard.press("k")
+    expect(page.locator("#key-crank")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("l")
+    expect(page.locator("#lamps-park")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("e")
+    expect(page.locator("#engine-running")).to_have_attribute("aria-pressed", "true")
+    expect(page.locator("#key-run")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("g")
+    page.keyboard.press("s")
+    expect(page.get_by_role("heading", level=1, name="Scaling")).to_be_visible()
+    page.keyboard.press("]")
+    expect(page.locator(".tabs [aria-current]")).to_have_text("Coolant")
+    page.keyboard.press("[")
+    expect(page.locator(".tabs [aria-current]")).to_have_text("Gearbox oil")
+
+
+def test_a_probe_cell_that_is_wrong_says_so_and_keeps_what_was_typed(bench):
+    page = bench.go("feeds/")
+    cell = page.get_by_label("F36 crank")
+    cell.fill("900 V")
+    cell.press("Enter")
+    expect(page.locator("#wrong-9-crank")).to_contain_text("Expected volts from -60 to 60")
+    expect(cell).to_have_value("900 V")
+    cell.fill("10,4")
+    cell.press("Enter")
+    expect(page.locator("#wrong-9-crank")).to_be_empty()
+    expect(page.locator("#class-9")).to_contain_text("Not read yet: acc, park, head.")
+    cell.press("ArrowUp")
+    expect(page.get_by_label("F33 crank")).to_be_focused()
+
+
+def test_the_wrong_choice_is_caught_and_moved(bench):
+    page = bench.go("feeds/")
+    expect(page.locator("#findings")).to_contain_text("Safety critical tap")
+    tap = page.locator(".need", has_text="T4")
+    tap.get_by_text("Move it").click()
+    tap.locator(".candidates li", has_text="F31").get_by_role("button").click()
+    expect(page.locator("#findings")).not_to_contain_text("Safety critical tap")
+
+
+def test_a_stop_is_gone_past_in_writing(bench):
+    page = bench.go("feeds/")
+    page.get_by_text("Go past it in writing").click()
+    page.get_by_label("Why").fill("The drawing shows a spare slot")
+    page.get_by_role("button", name="Go past", exact=True).click()
+    expect(page.locator("#findings")).to_contain_text("Gone past by Demo Fitter")
+
+
+def test_true_in_shown_out(bench):
+    page = bench.go("scaling/?channel=coolant")
+    expect(page.locator("#shown big")).to_have_text("93")
+    page.get_by_label("True, °C").fill("120")
+    expect(page.locator("#shown big")).not_to_have_text("93")
+    page.get_by_label("True, °C").fill("hot")
+    expect(page.locator("#shown")).to_contain_text("is not a number")
+    page.get_by_label("Law").select_option("beta")
+    expect(page.get_by_label("Beta, K")).to_be_visible()
+    expect(page.get_by_role("textbox", name="Points")).to_be_hidden()
+
+
+def test_proving_gives_its_verdict_at_once(bench):
+    page = bench.go("proving/")
+    page.get_by_role("button", name=re.compile("^run ")).first.click()
+    cell = page.get_by_label("Seen: gauge 1 pin 2 ignition to pin 4")
+    cell.fill("12,2")
+    cell.press("Enter")
+    expect(page.locator("tr", has=cell).locator(".verdict")).to_contain_text("as expected")
+    cell.fill("9.1")
+    cell.press("Enter")
+    expect(page.locator("tr", has=cell).locator(".verdict")).to_contain_text("below the band")
+    cell.fill("")
+    cell.press("Enter")
+    expect(page.locator("tr", has=cell).locator(".verdict")).to_be_empty()
+    assert job_of(JobRecord.objects.get(pk=bench.job)) == van()
+
+
+def test_a_job_file_out_and_in(bench, tmp_path):
+    page = bench.go("handover/")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Job file").click()
+    path = tmp_path / "job.json"
+    download.value.save_as(path)
+    page.goto(bench.base + "/jobs/new/")
+    page.get_by_label("Job file").set_input_files(path)
+    page.get_by_role("button", name="Open it as a new job").click()
+    expect(page.get_by_role("heading", name="Chain board")).to_be_visible()
+    assert [job_of(r) for r in JobRecord.objects.all()] == [van(), van()]
+
+
+@pytest.mark.parametrize("theme", ["day", "night"])
+@pytest.mark.parametrize("place", PLACES)
+def test_accessible(place, theme, bench):
+    page = bench.go(place)
+    if theme == "night":
+        page.locator("[data-theme-toggle]").click()
+    assert not bench.complaints
+    found = Axe().run(page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]})
+    bench.complaints.clear()  # the checker itself sets styles that our policy refuses
+    assert not found.response["violations"], [
+        (v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found.response["violations"]
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize("place", PLACES)
+def test_at_390_px_nothing_sticks_out(place, bench):
+    bench.page.set_viewport_size({"width": 390, "height": 844})
+    page = bench.go(place)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    expect(page.locator("#key-run")).to_be_visible()
+    expect(page.locator(".spine")).to_be_in_viewport()

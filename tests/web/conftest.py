@@ -1,0 +1,65 @@
+"""Two workshops, each with a person and the example job."""
+
+from __future__ import annotations
+
+import pytest
+from django.contrib.auth import get_user_model
+
+from metrolex.job import Job
+from tests.jobs import van
+from workbench.accounts.models import Membership, Workshop
+from workbench.jobs.models import JobRecord
+from workbench.jobs.services import import_job
+from workbench.jobs.storage import job_of
+
+
+class Bay:
+    """A workshop, its person, its job, and a browser logged in as that person."""
+
+    def __init__(self, name: str, client) -> None:
+        self.workshop = Workshop.objects.create(name=name)
+        self.user = get_user_model().objects.create_user(f"fitter of {name}", password="long enough words")
+        Membership.objects.create(user=self.user, workshop=self.workshop)
+        self.record = import_job(self.workshop, van())
+        self.client = client
+        client.force_login(self.user)
+
+    @property
+    def job(self) -> Job:
+        """The job as it stands in the database now."""
+        return job_of(JobRecord.objects.get(pk=self.record.pk))
+
+    def path(self, tail: str = "") -> str:
+        return f"/jobs/{self.record.pk}/{tail}"
+
+    def get(self, tail: str = "", **data):
+        return self.client.get(self.path(tail), data)
+
+    def post(self, tail: str, *, htmx: bool = False, **data):
+        headers = {"HX-Request": "true"} if htmx else {}
+        return self.client.post(self.path(tail), data, headers=headers)
+
+
+@pytest.fixture
+def bay(db, client_factory) -> Bay:
+    return Bay("Scree Lane", client_factory())
+
+
+@pytest.fixture
+def other_bay(db, client_factory) -> Bay:
+    return Bay("Harbour Street", client_factory())
+
+
+@pytest.fixture
+def client_factory():
+    from django.test import Client
+
+    return Client
+
+
+@pytest.fixture
+def text():
+    """The words of an answer, without entities."""
+    import html
+
+    return lambda response: html.unescape(response.content.decode())

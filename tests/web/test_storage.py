@@ -1,0 +1,108 @@
+"""Rows and the core's job: without loss, part by part, all or nothing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from metrolex.errors import BadInput
+from tests.jobs import small_job, van
+from workbench.jobs.models import JobRecord, Part
+from workbench.jobs.services import (
+    add_channel,
+    change,
+    free_id,
+    import_job,
+    override_finding,
+    remove_channel,
+    remove_override,
+)
+from workbench.jobs.storage import job_of
+
+
+@pytest.mark.parametrize("job", [van(), small_job()], ids=["van", "small"])
+def test_in_and_out_again_is_the_same(job, bay):
+    assert job_of(import_job(bay.workshop, job)) == job
+
+
+def test_a_change_touches_its_part_only(bay):
+    before = dict(Part.objects.values_list("key", "version"))
+    change(bay.record, lambda job: replace(job, grounds=(replace(job.grounds[0], surface="sanded"),)))
+    after = dict(Part.objects.values_list("key", "version"))
+    assert {key for key in after if after[key] != before[key]} == {"GP1"}
+    assert JobRecord.objects.get(pk=bay.record.pk).version == 2
+
+
+def test_adding_moving_and_taking_out_keep_the_order(bay):
+    change(bay.record, lambda job: replace(job, circuits=(job.circuits[-1], *job.circuits[:-1])))
+    assert [c.id for c in bay.job.circuits][:3] == ["F36", "F9", "F14"]
+
+
+def test_nothing_is_stored_of_a_job_that_cannot_be_meant(bay):
+    with pytest.raises(BadInput):
+        change(bay.record, lambda job: replace(job, circuits=job.circuits[1:]))
+    assert bay.job == van()
+
+
+def test_no_change_is_no_write(bay):
+    change(bay.record, lambda job: job)
+    assert JobRecord.objects.get(pk=bay.record.pk).version == 1
+
+
+def test_the_shelf_keeps_the_next_action(bay):
+    assert bay.record.next_grade == "stop"
+    assert bay.record.next_stage == "feeds"
+    change(
+        bay.record,
+        lambda job: replace(
+            job,
+            taps=tuple(replace(t, circuit="F31") for t in job.taps if t.id in ("T1", "T4")) + job.taps[1:3],
+        ),
+    )
+    record = JobRecord.objects.get(pk=bay.record.pk)
+    assert record.next_grade == "caution"
+    assert record.next_words == "Oil pressure: choose a port"
+
+
+def test_a_channel_brings_and_takes_its_own_things(bay):
+    job = add_channel(van(), "oil_temperature")
+    assert (job.channels[-1].id, job.channels[-1].display, job.channels[-1].run) == (
+        "engine oil",
+        "gauge 5",
+        "engine oil run",
+    )
+    assert remove_channel(job, "engine oil") == van()
+    less = remove_channel(van(), "coolant")
+    assert {p.id for p in less.senders} == {"gearbox sender", "oil pressure sender"}
+    assert not [w for w in less.conductors for e in (w.a, w.b) if e.id in ("gauge 2", "coolant sender")]
+    with pytest.raises(BadInput):
+        remove_channel(van(), "nothing")
+
+
+def test_a_shared_sender_stays():
+    job = van()
+    twin = replace(job.channels[1], id="coolant 2", name="Coolant again")
+    assert job.senders == remove_channel(replace(job, channels=(*job.channels, twin)), "coolant 2").senders
+
+
+def test_an_override_needs_its_reason():
+    job = override_finding(van(), "safety_critical_tap", "F9", "Drawing says spare", "me")
+    assert job.overrides[0].reason == "Drawing says spare"
+    assert len(override_finding(job, "safety_critical_tap", "F9", "Another reason", "me").overrides) == 1
+    assert remove_override(job, "safety_critical_tap", "F9") == van()
+    with pytest.raises(BadInput, match="Write down why"):
+        override_finding(van(), "safety_critical_tap", "F9", "  ", "me")
+
+
+@pytest.mark.parametrize(
+    ("wanted", "taken", "found"),
+    [
+        ("gauge 1", [], "gauge 1"),
+        ("gauge 1", ["gauge 1", "gauge 2"], "gauge 3"),
+        ("oil", ["oil"], "oil 1"),
+        ("T1", ["T1"], "T2"),
+    ],
+)
+def test_free_ids(wanted, taken, found):
+    assert free_id(wanted, taken) == found
