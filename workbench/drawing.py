@@ -28,10 +28,13 @@ def wire_paint(code: str) -> str:
 class Drawing:
     """An SVG drawing of ``width`` by ``height`` units, described by ``title`` for those who cannot see it."""
 
-    def __init__(self, width: float, height: float, title: str, css: str = "drawing") -> None:
+    def __init__(
+        self, width: float, height: float, title: str, css: str = "drawing", *, holds_links: bool = False
+    ) -> None:
         self.root = ElementTree.Element(
             "svg", {"xmlns": "http://www.w3.org/2000/svg", "viewBox": f"0 0 {width:g} {height:g}", "class": css,
-                    "role": "img", "font-family": "Atkinson Hyperlegible Next, DejaVu Sans, sans-serif", "font-size": "13"}
+                    "role": "group" if holds_links else "img",
+                "aria-label": title, "font-family": "Atkinson Hyperlegible Next, DejaVu Sans, sans-serif", "font-size": "13"}
         )  # fmt: skip
         self._at = self.root
         self._put("title", {}).text = title

@@ -36,6 +36,7 @@ def panel_drawing(
         rows * (SLOT_H + GAP) + GAP,
         f"Fuse panel, {len(slots)} slots",
         "drawing panel",
+        holds_links=True,
     )
     sheet.rect(
         1,

@@ -44,6 +44,11 @@ class SegmentForm(forms.Form):
     )
     moving = forms.BooleanField(label="Moves", required=False)
 
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():  # the column's heading is no label
+            field.widget.attrs["aria-label"] = field.label
+
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
         if (
@@ -55,7 +60,17 @@ class SegmentForm(forms.Form):
         return data
 
 
-SegmentFormSet = forms.formset_factory(SegmentForm, extra=2, can_delete=True, max_num=60, absolute_max=80)
+class SegmentForms(forms.BaseFormSet):
+    """The stretches of one run."""
+
+    def add_fields(self, form: forms.Form, index: int | None) -> None:
+        super().add_fields(form, index)
+        form.fields["DELETE"].widget.attrs["aria-label"] = "Drop it"
+
+
+SegmentFormSet = forms.formset_factory(
+    SegmentForm, SegmentForms, extra=2, can_delete=True, max_num=60, absolute_max=80
+)
 
 
 class WireForm(forms.Form):

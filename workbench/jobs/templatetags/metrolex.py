@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from metrolex.job import KEY_STATES, LAMP_STATES
 from metrolex.quantities import rounded, unit_words
 
 register = template.Library()
@@ -91,15 +92,13 @@ def typed(reading: Any) -> str:
 
 
 @register.filter
-def split(words: str) -> list[str]:
-    """Words of a sentence, for a loop."""
-    return words.split()
-
-
-@register.filter
-def at(mapping: Any, key: Any) -> Any:
-    """The value of a mapping at a key, None where it has none."""
-    return mapping.get(key) if hasattr(mapping, "get") else None
+def switch_groups(state: Any) -> list[dict[str, Any]]:
+    """The groups of buttons of the key switch, with where each stands."""
+    return [
+        {"name": "Key", "field": "key", "words": KEY_STATES, "now": state.key},
+        {"name": "Lamps", "field": "lamps", "words": LAMP_STATES, "now": state.lamps},
+        {"name": "Engine", "field": "engine", "words": ("stopped", "running"), "now": state.engine},
+    ]
 
 
 @register.simple_tag

@@ -9,6 +9,14 @@
     if (buttons.length) buttons[(now + 1) % buttons.length].click();
   };
 
+  // The buttons stay where they are while the page's figures change; what is pressed follows the server's word.
+  document.addEventListener("htmx:oobAfterSwap", (event) => {
+    if (event.detail.target.id !== "switch-state") return;
+    for (const [name, word] of Object.entries(document.getElementById("switch-state").dataset)) {
+      for (const button of document.querySelectorAll(`#key-switch button[name=${name}]`)) button.setAttribute("aria-pressed", String(button.value === word));
+    }
+  });
+
   const stepChannel = (by) => {
     const tabs = [...document.querySelectorAll("[data-channel-tab]")];
     const now = tabs.findIndex((t) => t.getAttribute("aria-current") === "true");
