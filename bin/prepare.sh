@@ -93,6 +93,14 @@ start_cluster() { # start_cluster NAME: make and start a private cluster on loop
     PGPASSWORD=$password "$bin/createdb" -h 127.0.0.1 -p "$port" -U metrolex metrolex
 }
 
+cluster_in_use() { # cluster_in_use NAME: whether anyone but us is connected to it
+  local bin others
+  bin=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
+  others=$(PGPASSWORD=$(cat "$data/$1.password" 2>/dev/null) "$bin/psql" -h 127.0.0.1 -p "$(cat "$data/$1.port" 2>/dev/null)" \
+    -U metrolex -d postgres -Atqc "SELECT count(*) FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()" 2>/dev/null)
+  [ "${others:-0}" -gt 0 ]
+}
+
 stop_cluster() { # stop_cluster NAME
   local home bin
   home=$(cluster_home "$1")

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from metrolex.feeds.choose import SERVES
+from metrolex.feeds.choose import SERVES, candidates_for
 from metrolex.feeds.classify import Verdict, classify_circuits
+from metrolex.feeds.fuses import tap_limit_a
 from metrolex.feeds.safety import standing_of
 from metrolex.findings import Finding
 from metrolex.job import Circuit, Job, Tap
@@ -42,7 +43,7 @@ def feed_findings(job: Job) -> Iterator[Finding]:
         circuit = job.circuit(tap.circuit)
         if circuit is None:
             continue
-        yield from _tap_findings(tap, circuit, verdicts[circuit.id])
+        yield from _tap_findings(tap, circuit, verdicts[circuit.id], _better(job, tap, verdicts))
     met = {tap.need for tap in job.taps if tap.circuit}
     for need in loads_by_need(job):
         if not (met & _meets(need)):
@@ -56,19 +57,41 @@ def _meets(need: str) -> set[str]:
     return {"ignition", "ignition_crank"} if need == "ignition" else {need}
 
 
-def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict) -> Iterator[Finding]:
+def _better(job: Job, tap: Tap, verdicts: dict[str, Verdict]) -> str:
+    """The circuit that would serve a tap's need best, as the way out of a wrong one; '' where none does."""
+    placed: dict[str, float] = {}
+    for other in job.taps:
+        if other.circuit and other.id != tap.id:
+            placed[other.circuit] = placed.get(other.circuit, 0.0) + loads_by_need(job).get(other.need, 0.0)
+    best = next(
+        iter(
+            candidates_for(
+                tap.need, loads_by_need(job).get(tap.need, 0.0), job.circuits, verdicts, {}, placed
+            )
+        ),
+        None,
+    )
+    if best is None or not best.serves or best.circuit.id == tap.circuit:
+        return ""
+    free = tap_limit_a() - placed.get(best.circuit.id, 0.0)
+    return (
+        f"Move {tap.id} to {best.circuit.id} ({best.circuit.purpose or 'not said'}): {free:.3g} A free there."
+    )
+
+
+def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> Iterator[Finding]:
     standing = standing_of(circuit.purpose)
     name = circuit.id
     if standing.grade == "never":
         yield Finding(
             "stop", "safety_critical_tap", name,
             f"'{circuit.purpose}' is a {standing.system} circuit: it is never tapped.",
-            figure=name, remedy="Move the tap to a comfort circuit of the same kind.", place="feeds",
+            figure=name, remedy=better or "Move the tap to a comfort circuit of the same kind.", place="feeds",
         )  # fmt: skip
     elif standing.grade == "avoid":
         yield Finding(
             "caution", "better_left_alone", name, f"'{circuit.purpose}' is a {standing.system}: better left alone.",
-            remedy="Take a comfort circuit if one serves.", place="feeds",
+            remedy=better or "Take a comfort circuit if one serves.", place="feeds",
         )  # fmt: skip
     if verdict.feed == "unclear":
         yield Finding(
@@ -76,7 +99,7 @@ def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict) -> Iterator[Find
             remedy="Read it in every state.", place="feeds",
         )  # fmt: skip
     elif verdict.feed not in SERVES[tap.need]:
-        yield from _mismatch(tap, circuit, verdict)
+        yield from _mismatch(tap, circuit, verdict, better)
     elif verdict.feed == "dimmed":
         yield Finding(
             "caution", "dimmed_lamp_feed", name, "This lamp feed is dimmed; some displays must not see a dimmer.",
@@ -100,21 +123,21 @@ def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict) -> Iterator[Find
         )  # fmt: skip
 
 
-def _mismatch(tap: Tap, circuit: Circuit, verdict: Verdict) -> Iterator[Finding]:
+def _mismatch(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> Iterator[Finding]:
     feed = verdict.feed.replace("_", " ")
     if tap.need == "constant":
         yield Finding(
             "caution", "memory_not_constant", circuit.id, f"The memory feed is {feed}: settings are lost at key off.",
-            feed, "Take a circuit that is live in every state.", "feeds",
+            feed, better or "Take a circuit that is live in every state.", "feeds",
         )  # fmt: skip
     elif verdict.feed in ("accessory", "ignition") and tap.need in ("ignition", "ignition_crank"):
         yield Finding(
             "caution", "accessory_where_crank_needed", circuit.id,
             f"The feed is {feed}: it drops while cranking and the display restarts.",
-            feed, "Take a circuit live in run and crank.", "feeds",
+            feed, better or "Take a circuit live in run and crank.", "feeds",
         )  # fmt: skip
     else:
         yield Finding(
             "caution", "wrong_feed", circuit.id, f"It is tapped as {tap.need.replace('_', ' ')}, but it is {feed}.",
-            feed, "Choose a circuit of the right kind.", "feeds",
+            feed, better or "Choose a circuit of the right kind.", "feeds",
         )  # fmt: skip

@@ -99,7 +99,7 @@ def test_the_switch_changes_every_figure_in_place(bench):
     page = bench.go()
     page.evaluate("window.stayed = true")
     coolant = page.locator(".board-row", has_text="Coolant").locator(".shows")
-    expect(coolant.locator("big")).to_have_text("93")
+    expect(coolant.locator("big")).to_have_text("92")
     bench.turn("key", "crank")
     expect(coolant).to_contain_text("beyond its table")
     expect(page.get_by_text("A through T2 at F22")).to_be_visible()
@@ -186,9 +186,9 @@ def test_a_stop_is_gone_past_in_writing(bench):
 
 def test_true_in_shown_out(bench):
     page = bench.go("scaling/?channel=coolant")
-    expect(page.locator("#shown big")).to_have_text("93")
+    expect(page.locator("#shown big")).to_have_text("92")
     page.get_by_label("True, °C").fill("120")
-    expect(page.locator("#shown big")).not_to_have_text("93")
+    expect(page.locator("#shown big")).not_to_have_text("92")
     page.get_by_label("True, °C").fill("hot")
     expect(page.locator("#shown")).to_contain_text("is not a number")
     page.get_by_label("Law").select_option("beta")

@@ -141,7 +141,7 @@ def test_worst_first():
 
 
 NEXT = [
-    (van(), "feeds", "Move the tap"), (replace(small_job(), channels=()), "brief", "Say what"), (with_channel(small_job(), port=None), "ports", "choose a port"),
+    (van(), "feeds", "Move T4 to F31"), (replace(small_job(), channels=()), "brief", "Say what"), (with_channel(small_job(), port=None), "ports", "choose a port"),
     (replace(small_job(), taps=(), conductors=small_job().conductors[2:]), "harness", "measure the way"),
 ]  # fmt: skip
 

@@ -178,7 +178,8 @@ ACTS = [
     ("feeds/tap/turn/", {"tap": "T99"}), ("feeds/tap/remove/", {}), ("feeds/ground/remove/", {}), ("harness/run/remove/", {"run": "x"}), ("harness/wire/", {"wire": "W99"}),
     ("harness/wire/remove/", {}), ("scaling/rows/", {"channel": "coolant", "count": "1"}), ("scaling/rows/", {"channel": "coolant", "count": "many"}),
     ("scaling/rows/", {"channel": "battery", "count": "5"}), ("scaling/curve/", {"channel": "battery"}), ("override/", {"code": "x", "subject": "y", "reason": ""}),
-    ("override/remove/", {}),
+    ("override/remove/", {}), ("scaling/setting/", {"channel": "coolant", "display": "gauge 9", "name": "x"}), ("scaling/setting/", {"channel": "coolant", "display": "gauge 2"}),
+    ("scaling/setting/", {"channel": "x", "display": "gauge 2", "name": LONG}), ("scaling/setting/remove/", {}),
 ]  # fmt: skip
 
 

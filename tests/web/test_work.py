@@ -149,6 +149,16 @@ def test_a_curve_and_a_table_as_typed(bay):
     )
 
 
+def test_entries_of_the_menu_reach_the_book(bay, text):
+    bay.post("scaling/setting/", channel="coolant", display="gauge 2", name="Needle sweep", value="on")
+    bay.post(
+        "scaling/setting/", channel="coolant", display="gauge 2", name="Needle sweep", value="off at night"
+    )
+    bay.post("scaling/setting/remove/", channel="coolant", display="gauge 2", name="Sender")
+    assert [(s.name, s.value) for s in bay.job.settings][1:] == [("Needle sweep", "off at night")]
+    assert "off at night" in text(bay.get("handover/book/"))
+
+
 def test_taps_turn_and_go_with_their_wires(bay):
     bay.post("feeds/tap/turn/", tap="T2")
     assert bay.job.taps[1].side == "load"

@@ -60,7 +60,9 @@ def _context(
 def _tap_row(look: Look, tap: Any) -> dict[str, Any]:
     amps = look.solved.solution.currents.get(f"{tap.id} fuse", 0.0)
     limit = min(tap.limit_a, tap.fuse_a or tap.limit_a)
+    grades = {f.grade for f in look.standing if f.place == "feeds" and f.subject == tap.circuit}
     return {
+        "grade": next((grade for grade in ("stop", "caution") if grade in grades), "settled"),
         "tap": tap, "amps": amps, "limit": limit, "share": min(1.0, abs(amps) / limit), "volts": look.solved.volts(tap_node(tap.id)),
         "design_a": services.tap_load_a(look.job, tap), "candidates": services.weighed(look.job, tap.need, tap),
     }  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Scaling
+from metrolex.job import Channel, Job, Scaling, Setting
 from metrolex.quantities import parse_number
 from metrolex.scaling.suggest import rows_from_curve
 from metrolex.senders import Curve
@@ -13,7 +13,16 @@ from metrolex.twin import build, readings, solve
 from metrolex.twin.run import Solved
 from workbench.jobs.services import replaced
 
-__all__ = ["points_text", "read_points", "set_curve", "set_scaling", "take_rows", "what_if"]
+__all__ = [
+    "add_setting",
+    "points_text",
+    "read_points",
+    "remove_setting",
+    "set_curve",
+    "set_scaling",
+    "take_rows",
+    "what_if",
+]
 
 
 def read_points(text: str) -> tuple[tuple[float, float], ...]:
@@ -60,6 +69,19 @@ def set_scaling(job: Job, channel: Channel) -> Job:
     """What is entered in the display, the warning points, the true values."""
     _channel(job, channel.id)
     return job.with_channel(channel)
+
+
+def add_setting(job: Job, display: str, name: str, value: str) -> Job:
+    """One more entry of a display's set-up menu, in place of one of the same name."""
+    if not name.strip():
+        raise BadInput("name", name, "the menu's own word", "Which entry of the menu is it?")
+    rest = tuple(s for s in job.settings if (s.display, s.name) != (display, name.strip()))
+    return replace(job, settings=(*rest, Setting(display, name.strip(), value.strip())))
+
+
+def remove_setting(job: Job, display: str, name: str) -> Job:
+    """An entry less."""
+    return replace(job, settings=tuple(s for s in job.settings if (s.display, s.name) != (display, name)))
 
 
 def take_rows(job: Job, channel_id: str, count: int) -> Job:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 from urllib.parse import urlencode
@@ -19,8 +20,10 @@ from metrolex.scaling.error import table_error
 from metrolex.senders import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve
 from metrolex.twin import names
 from workbench.jobs.fields import refuse
+from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import channel_or_404, look_for, record_for, show_page
 from workbench.jobs.services import Look, change
+from workbench.jobs.storage import job_of
 from workbench.scaling import services
 from workbench.scaling.drawings import scaling_drawing
 from workbench.scaling.forms import CurveForm, ScalingForm
@@ -44,7 +47,8 @@ def _context(look: Look, channel: Channel | None, **forms: Any) -> dict[str, Any
     row = next(r for r in look.rows if r.channel.id == channel.id)
     strip = table_error(channel, sender, stage) if sender and stage else None
     return {
-        "channel": channel, "sender": sender, "stage": stage, "row": row,
+        "channel": channel, "settings": [s for s in job.settings if s.display == channel.display],
+        "sender": sender, "stage": stage, "row": row,
         "drawing": scaling_drawing(channel, sender, stage, true) if sender else "",
         "curve_form": forms.get("curve_form") or (CurveForm(initial=_curve_initial(sender.curve, sender.tolerance.x_pct), x_unit=sender.curve.x_unit, y_unit=sender.curve.y_unit) if sender else None),
         "scaling_form": forms.get("scaling_form") or ScalingForm(initial=_scaling_initial(channel)),
@@ -166,11 +170,35 @@ def rows(request: HttpRequest, job: int) -> HttpResponse:
             raise BadInput("count", count, "2 to 60 rows")
         return services.take_rows(before, key, int(count))
 
+    return _do(request, record, key, edit)
+
+
+@require_POST
+def setting(request: HttpRequest, job: int) -> HttpResponse:
+    """Write down an entry of the display's menu."""
+    post = request.POST
+    return _do(
+        request, record_for(request, job), post.get("channel", ""),
+        lambda before: services.add_setting(before, post.get("display", ""), post.get("name", ""), post.get("value", "")),
+    )  # fmt: skip
+
+
+@require_POST
+def setting_remove(request: HttpRequest, job: int) -> HttpResponse:
+    post = request.POST
+    return _do(
+        request, record_for(request, job), post.get("channel", ""),
+        lambda before: services.remove_setting(before, post.get("display", ""), post.get("name", "")),
+    )  # fmt: skip
+
+
+def _do(request: HttpRequest, record: JobRecord, channel: str, edit: Callable[[Job], Job]) -> HttpResponse:
     try:
-        change(record, edit)
+        job = change(record, edit)
     except BadInput as fault:
         messages.error(request, fault.message)
-    return _back(job, key)
+        job = job_of(record)
+    return _back(record.pk, channel if job.channel(channel) else "")
 
 
 @require_GET
@@ -190,4 +218,5 @@ def shown(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _back(job: int, channel: str) -> HttpResponse:
-    return redirect(f"{reverse('scaling:show', args=[job])}?{urlencode({'channel': channel})}")
+    query = f"?{urlencode({'channel': channel})}" if channel else ""
+    return redirect(reverse("scaling:show", args=[job]) + query)
