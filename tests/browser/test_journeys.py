@@ -42,9 +42,9 @@ def test_from_nothing_to_the_book(bench):
 
     page.locator('.spine a[data-stage="feeds"]').click()
     for key, purpose, column in (("F1", "Clock", "1"), ("F2", "Windows", "2"), ("F3", "Parking lamps", "3")):
-        if not page.get_by_label("Slot").is_visible():
+        if not page.get_by_label("Slot", exact=True).is_visible():
             page.get_by_text("Add a slot or a wire").click()
-        page.get_by_label("Slot").fill(key)
+        page.get_by_label("Slot", exact=True).fill(key)
         page.get_by_label("Feeds", exact=True).fill(purpose)
         page.get_by_label("Fuse", exact=True).fill("10")
         page.get_by_label("Column").fill(column)
