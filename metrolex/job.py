@@ -26,6 +26,7 @@ from metrolex.intake import (
     Title,
 )
 from metrolex.senders.curves import Curve, Point, sort_points
+from metrolex.tables import load_table
 
 __all__ = [
     "KEY_STATES",
@@ -409,6 +410,12 @@ class Conductor:
     stripe: Word = ""
     temperature_degc: Annotated[float, Limits(low=-60, high=250)] = 20.0
     joint_ohm: NonNegative = 0.002
+
+    def __post_init__(self) -> None:
+        sizes = [float(row["size"]) for row in load_table("conductors")[self.system]]
+        if self.size not in sizes:
+            listed = ", ".join(f"{size:g}" for size in sizes)
+            raise BadInput("size", self.size, f"one of {listed} ({self.system})")
 
 
 @dataclass(frozen=True, slots=True)

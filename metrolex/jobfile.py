@@ -11,6 +11,7 @@ from typing import Any
 from metrolex.errors import BadInput
 from metrolex.intake import dump, parse_json, read
 from metrolex.job import PARTS, End, Job
+from metrolex.quantities import in_unit
 
 __all__ = [
     "SCHEMA_VERSION",
@@ -89,6 +90,12 @@ def check_references(job: Job) -> None:
         if channel.input is not None:
             display = job.display(channel.display)
             _require(f"{at}.input", channel.input, [stage.id for stage in display.inputs] if display else [])
+        sender = job.sender(channel.sender)
+        if sender is not None:
+            try:
+                in_unit(0.0, sender.curve.y_unit, channel.unit)
+            except BadInput as fault:
+                raise BadInput(f"{at}.unit", channel.unit, fault.allowed) from None
     for i, display in enumerate(job.displays):
         at = f"displays[{i}]"
         pins = _unique(f"{at}.pins", [pin.id for pin in display.pins])

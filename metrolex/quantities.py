@@ -31,6 +31,7 @@ __all__ = [
     "VOLUME",
     "Dimension",
     "convert",
+    "in_unit",
     "inch_fraction",
     "parse",
     "parse_number",
@@ -208,6 +209,23 @@ def show_both(length_m: float, digits: int = 1) -> str:
     '9.5 mm (3/8 in)'
     """
     return f"{show(length_m, LENGTH, 'mm', digits)} ({inch_fraction(length_m)} in)"
+
+
+def in_unit(value: float, from_unit: str, to_unit: str) -> float:
+    """``value`` in another unit of the same kind.
+
+    Raises BadInput (field ``unit``) when the two do not measure the same thing.
+
+    >>> round(in_unit(1.0, 'bar', 'psi'), 3)
+    14.504
+    """
+    if from_unit == to_unit:
+        return value
+    for dimension in DIMENSIONS.values():
+        start, end = dimension.unit(from_unit), dimension.unit(to_unit)
+        if start and end:
+            return convert(value, start, end)
+    raise BadInput("unit", to_unit, f"a unit of the same kind as {from_unit}")
 
 
 def inch_fraction(length_m: float, smallest: int = 64) -> str:

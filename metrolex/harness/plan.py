@@ -53,7 +53,7 @@ class _Layer:
 
     def lay_feed(self, role: str, need: str) -> None:
         """Tap to splice to pins for one role."""
-        bare = [(d, p) for d in self.job.displays for p in d.pins if p.role == role and not self._wired(d, p)]
+        bare = [(d, p) for d in self.job.displays for p in d.pins if p.role == role and not self._fed(d, p)]
         if not bare:
             return
         needs = {"ignition", "ignition_crank"} if need == "ignition" else {need}
@@ -66,7 +66,7 @@ class _Layer:
     def lay_grounds(self) -> None:
         """Ground point to splice to ground pins."""
         bare = [
-            (d, p) for d in self.job.displays for p in d.pins if p.role == "ground" and not self._wired(d, p)
+            (d, p) for d in self.job.displays for p in d.pins if p.role == "ground" and not self._fed(d, p)
         ]
         if not bare:
             return
@@ -103,42 +103,39 @@ class _Layer:
             )  # fmt: skip
 
     def _fan_out(self, source: End, name: str, bare: list[tuple[Display, Pin]], run: str | None) -> None:
-        load = sum(p.load_a for d in self.job.displays for p in d.pins if p.role == name)
-        if name == "ground":
-            load = sum(p.load_a for d in self.job.displays for p in d.pins)
-        size = self._size(load, run)
+        """From a tap or ground to pins: straight to a single place, else through one splice."""
+        size, length, colour = self._size(self._load_a(name), run), None if run else 0.5, bare[0][1].colour
+        targets = list(dict.fromkeys(self._loose_end(display, pin) for display, pin in bare))
         trunk = next((w for w in self.job.conductors if source in (w.a, w.b)), None)
-        length = None if run else 0.5
-        if trunk is None and len(bare) == 1:
-            display, pin = bare[0]
-            self._add(
-                Conductor(
-                    "", source, End("display", display.id, pin.id), size, "mm2", length, run, pin.colour
-                )
-            )
+        if trunk is None and len(targets) == 1:
+            self._add(Conductor("", source, targets[0], size, "mm2", length, run, colour))
             return
-        joint = next((e for e in (trunk.a, trunk.b) if e.kind == "splice"), None) if trunk else None
+        joints = [trunk.a, trunk.b] if trunk else targets
+        joint = next((end for end in joints if end.kind == "splice"), None)
         if joint is None:
             splice = Splice(f"S{_next_number('S', [s.id for s in self.job.splices])}", name)
             self.job = replace(self.job, splices=(*self.job.splices, splice))
             joint = End("splice", splice.id)
-            if trunk is None:
-                self._add(Conductor("", source, joint, size, "mm2", length, run, bare[0][1].colour))
-            else:
+            if trunk is not None:
                 self._cut_into(trunk, source, joint)
-        for display, pin in bare:
-            self._add(
-                Conductor(
-                    "",
-                    joint,
-                    End("display", display.id, pin.id),
-                    SMALLEST_MM2,
-                    "mm2",
-                    TAIL_M,
-                    None,
-                    pin.colour,
-                )
-            )
+        if trunk is None:
+            self._add(Conductor("", source, joint, size, "mm2", length, run, colour))
+        for end in targets:
+            if end != joint:
+                self._add(Conductor("", joint, end, SMALLEST_MM2, "mm2", TAIL_M, None, colour))
+
+    def _load_a(self, role: str) -> float:
+        pins = [pin for display in self.job.displays for pin in display.pins]
+        return sum(pin.load_a for pin in pins if role in (pin.role, "ground"))
+
+    def _loose_end(self, display: Display, pin: Pin) -> End:
+        """The splice an unfed pin hangs on already, else the pin itself."""
+        own = End("display", display.id, pin.id)
+        for wire in self.job.conductors:
+            for near, far in ((wire.a, wire.b), (wire.b, wire.a)):
+                if near == own and far.kind == "splice":
+                    return far
+        return own
 
     def _cut_into(self, trunk: Conductor, source: End, joint: End) -> None:
         far = trunk.b if trunk.a == source else trunk.a
@@ -165,9 +162,20 @@ class _Layer:
         number = _next_number("W", [w.id for w in self.job.conductors])
         self.job = replace(self.job, conductors=(*self.job.conductors, replace(wire, id=f"W{number}")))
 
-    def _wired(self, display: Display, pin: Pin) -> bool:
-        end = End("display", display.id, pin.id)
-        return any(end in (wire.a, wire.b) for wire in self.job.conductors)
+    def _fed(self, display: Display, pin: Pin) -> bool:
+        """Whether a pin is joined, through splices, to a tap, a ground point or the battery."""
+        edge = [End("display", display.id, pin.id)]
+        seen = set(edge)
+        while edge:
+            at = edge.pop()
+            for wire in self.job.conductors:
+                for near, far in ((wire.a, wire.b), (wire.b, wire.a)):
+                    if near == at and far.kind in ("tap", "ground", "battery"):
+                        return True
+                    if near == at and far.kind == "splice" and far not in seen:
+                        seen.add(far)
+                        edge.append(far)
+        return False
 
     def _sender_wired(self, sender: Sender, terminal: str) -> bool:
         end = End("sender", sender.id, terminal)

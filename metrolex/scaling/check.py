@@ -6,10 +6,9 @@ from collections.abc import Iterator
 
 from metrolex.findings import Finding
 from metrolex.job import Channel, Input, Job, Sender
-from metrolex.quantities import unit_words
+from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
-from metrolex.scaling.units import in_unit
 from metrolex.senders import is_monotonic, y_range
 
 __all__ = ["MAX_ERROR_RATIO", "scaling_findings"]

@@ -9,10 +9,9 @@ from numpy.typing import NDArray
 
 from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
 from metrolex.job import Channel, Input, Sender
-from metrolex.quantities import rounded
+from metrolex.quantities import in_unit, rounded
 from metrolex.scaling.reading import ends
 from metrolex.scaling.table import look_up
-from metrolex.scaling.units import in_unit
 from metrolex.senders import is_monotonic, x_at, y_range
 
 __all__ = ["ErrorStrip", "table_error"]

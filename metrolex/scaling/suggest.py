@@ -6,9 +6,8 @@ import numpy as np
 
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Sender
-from metrolex.quantities import rounded
+from metrolex.quantities import in_unit, rounded
 from metrolex.scaling.reading import ends
-from metrolex.scaling.units import in_unit
 from metrolex.senders import x_at, y_range
 
 __all__ = ["rows_from_curve"]

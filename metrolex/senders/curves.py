@@ -56,8 +56,22 @@ class LinearCurve:
         _check_range(self.x_range, None, None)
 
 
+class _Thermistor:
+    """What both thermistor laws say of their units."""
+
+    __slots__ = ()
+
+    @property
+    def x_unit(self) -> str:
+        return "ohm"
+
+    @property
+    def y_unit(self) -> str:
+        return "degC"
+
+
 @dataclass(frozen=True, slots=True)
-class BetaCurve:
+class BetaCurve(_Thermistor):
     """A thermistor by one resistance and its beta: R = R0 exp(beta (1/T - 1/T0)), T in kelvin."""
 
     r0_ohm: Positive
@@ -71,17 +85,9 @@ class BetaCurve:
             raise BadInput("t0_degc", self.t0_degc, "a temperature above -273.15 degC")
         _check_range(self.x_range, None, None, above_zero=True)
 
-    @property
-    def x_unit(self) -> str:
-        return "ohm"
-
-    @property
-    def y_unit(self) -> str:
-        return "degC"
-
 
 @dataclass(frozen=True, slots=True)
-class SteinhartHartCurve:
+class SteinhartHartCurve(_Thermistor):
     """A thermistor by 1/T = a + b ln R + c (ln R)^3, T in kelvin, R in ohm."""
 
     a: AnyNumber
@@ -96,14 +102,6 @@ class SteinhartHartCurve:
         if self.c < 0:
             raise BadInput("c", self.c, "a number of 0 or more (else one resistance has two temperatures)")
         _check_range(self.x_range, None, None, above_zero=True)
-
-    @property
-    def x_unit(self) -> str:
-        return "ohm"
-
-    @property
-    def y_unit(self) -> str:
-        return "degC"
 
 
 Curve = TableCurve | LinearCurve | BetaCurve | SteinhartHartCurve

@@ -19,7 +19,7 @@ from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
 from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Channel, Circuit, Display, Job, Sender, State
-from metrolex.scaling.units import in_unit
+from metrolex.quantities import in_unit
 from metrolex.senders import is_monotonic, x_at, x_range, y_range
 from metrolex.twin import names
 

@@ -9,9 +9,8 @@ from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults
 from metrolex.circuit import solve as solve_circuit
 from metrolex.findings import Finding
 from metrolex.job import Channel, Job, State
-from metrolex.quantities import unit_words
+from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.reading import Shown, read_supply, read_volts
-from metrolex.scaling.units import in_unit
 from metrolex.senders import is_monotonic, y_range
 from metrolex.twin import names
 from metrolex.twin.build import Network, elements_for

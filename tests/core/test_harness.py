@@ -11,7 +11,7 @@ from metrolex.harness.check import wires_after
 from metrolex.harness.conductors import choose_wire, find_gauge, wire_ohm
 from metrolex.harness.plan import plan_wires
 from metrolex.harness.runs import conductor_length_m, plan_run
-from metrolex.job import Run, Segment, State
+from metrolex.job import End, Run, Segment, State, Tap
 from metrolex.jobfile import check_references
 from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, van
@@ -119,3 +119,31 @@ def test_a_second_gauge_is_spliced_into_a_wire_that_went_straight():
         end.id for w in wires_after(plan.job, plan.job.taps[1]) for end in (w.a, w.b) if end.kind == "display"
     }
     assert ends == {"gauge", "gauge 2"}
+
+
+def test_a_tap_taken_out_and_found_again_is_wired_to_the_splice_that_hangs_loose():
+    job = van()
+    loose = replace(
+        job,
+        taps=tuple(t for t in job.taps if t.id != "T2"),
+        conductors=tuple(w for w in job.conductors if w.id != "W2"),
+    )
+    again = replace(loose, taps=(*loose.taps, Tap("T9", "ignition_crank", "F22", 2.0)))
+    plan = plan_wires(again)
+    trunk = next(w for w in plan.job.conductors if w.a == End("tap", "T9"))
+    assert trunk.b == End("splice", "S2")
+    fed = {
+        end.id
+        for w in wires_after(plan.job, plan.job.taps[-1])
+        for end in (w.a, w.b)
+        if end.kind == "display"
+    }
+    assert fed == {"gauge 1", "gauge 2", "gauge 3", "gauge 4"}
+
+
+def test_the_vans_own_gaps_are_laid_and_nothing_else():
+    plan = plan_wires(van())
+    new = {(w.a.id, w.b.id, w.b.terminal) for w in plan.job.conductors[len(van().conductors) :]}
+    sender = {("gauge 3", "oil pressure sender", t) for t in ("signal", "return", "supply")}
+    assert new == sender | {("S1", "gauge 4", "1"), ("S3", "gauge 4", "3")}
+    assert plan.job.conductors[: len(van().conductors)] == van().conductors

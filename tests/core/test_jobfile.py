@@ -59,6 +59,8 @@ FAULTS = [
     (put("F14", "circuits", 0, "id"), "circuits[1].id", "used twice"),
     (put(-2, "conductors", 3, "length_m"), "conductors[3].length_m", "above 0"),
     (put(900, "circuits", 0, "readings", "off"), "circuits[0].readings.off", "-60 to 60"),
+    (put("bar", "channels", 1, "unit"), "channels[1].unit", "a unit of the same kind as degC"),
+    (put(0.6, "conductors", 0, "size"), "conductors[0].size", "0.35, 0.5, 0.75"),
     (put("gauge 9", "settings", 0, "display"), "settings[0].display", "There is no part"),
     (put("x" * 10_000, "name"), "name", "characters"),
     (put([[100, 20], [100, 30]], "senders", 1, "curve", "points"), "senders[1].curve.points", "Two points stand at x = 100"),

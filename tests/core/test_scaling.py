@@ -10,10 +10,10 @@ import pytest
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
 from metrolex.job import Behaviour, Input, Scaling
+from metrolex.quantities import in_unit
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import read_supply, read_volts
 from metrolex.scaling.suggest import rows_from_curve
-from metrolex.scaling.units import in_unit
 from tests.jobs import CURVE, small_job, with_channel
 
 PULL_UP = Input("A", "pull_up", "5", 1000.0, 5.0, 10)

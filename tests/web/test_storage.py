@@ -106,3 +106,33 @@ def test_an_override_needs_its_reason():
 )
 def test_free_ids(wanted, taken, found):
     assert free_id(wanted, taken) == found
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_people_at_different_parts_both_hold(client_factory):
+    from concurrent.futures import ThreadPoolExecutor
+
+    from django.db import connections
+
+    from tests.web.conftest import Bay
+
+    bay = Bay("Two at once", client_factory())
+
+    def write(i):
+        try:
+            change(
+                bay.record,
+                lambda job: replace(
+                    job,
+                    circuits=tuple(
+                        replace(c, panel=f"by {i}") if k == i else c for k, c in enumerate(job.circuits)
+                    ),
+                ),
+            )
+        finally:
+            connections.close_all()
+
+    with ThreadPoolExecutor(4) as pool:
+        list(pool.map(write, range(8)))
+    assert [c.panel for c in bay.job.circuits][:8] == [f"by {i}" for i in range(8)]
+    assert JobRecord.objects.get(pk=bay.record.pk).version == 9

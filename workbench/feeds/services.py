@@ -13,7 +13,7 @@ from metrolex.feeds.probe import read_probe
 from metrolex.harness.check import wires_after
 from metrolex.harness.conductors import max_fuse_a
 from metrolex.harness.plan import SMALLEST_MM2
-from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job, Need, Tap
+from metrolex.job import PROBE_STATES, Circuit, Conductor, GroundPoint, Job, Need, Tap
 from workbench.jobs.services import free_id, replaced
 
 __all__ = [
@@ -119,9 +119,7 @@ def remove_tap(job: Job, key: str) -> Job:
     return replace(
         job,
         taps=tuple(tap for tap in job.taps if tap.id != key),
-        conductors=tuple(
-            w for w in job.conductors if not any(e.kind == "tap" and e.id == key for e in (w.a, w.b))
-        ),
+        conductors=_wires_off(job, "tap", key),
     )
 
 
@@ -137,10 +135,12 @@ def remove_ground(job: Job, key: str) -> Job:
     return replace(
         job,
         grounds=tuple(point for point in job.grounds if point.id != key),
-        conductors=tuple(
-            w for w in job.conductors if not any(e.kind == "ground" and e.id == key for e in (w.a, w.b))
-        ),
+        conductors=_wires_off(job, "ground", key),
     )
+
+
+def _wires_off(job: Job, kind: str, key: str) -> tuple[Conductor, ...]:
+    return tuple(w for w in job.conductors if (kind, key) not in {(w.a.kind, w.a.id), (w.b.kind, w.b.id)})
 
 
 def _circuit(job: Job, key: str) -> Circuit:

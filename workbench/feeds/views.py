@@ -20,7 +20,7 @@ from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, GroundForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import frame, look_for, record_for, show_page
+from workbench.jobs.pages import act, frame, look_for, record_for, show_page
 from workbench.jobs.services import Look, change
 
 
@@ -86,7 +86,12 @@ def circuit_add(request: HttpRequest, job: int) -> HttpResponse:
 
 @require_POST
 def circuit_remove(request: HttpRequest, job: int) -> HttpResponse:
-    return _do(request, job, lambda before: services.remove_circuit(before, request.POST.get("circuit", "")))
+    return act(
+        request,
+        job,
+        lambda before: services.remove_circuit(before, request.POST.get("circuit", "")),
+        "feeds:show",
+    )
 
 
 @require_POST
@@ -128,17 +133,21 @@ def _cell(request: HttpRequest, job: int, key: str, state: str, edit: Callable[[
 def tap(request: HttpRequest, job: int) -> HttpResponse:
     """Tap a circuit for a need."""
     need, circuit, key = (request.POST.get(name, "") for name in ("need", "circuit", "tap"))
-    return _do(request, job, lambda before: services.choose_tap(before, need, circuit, key))  # type: ignore[arg-type]
+    return act(request, job, lambda before: services.choose_tap(before, need, circuit, key), "feeds:show")  # type: ignore[arg-type]
 
 
 @require_POST
 def tap_turn(request: HttpRequest, job: int) -> HttpResponse:
-    return _do(request, job, lambda before: services.turn_tap(before, request.POST.get("tap", "")))
+    return act(
+        request, job, lambda before: services.turn_tap(before, request.POST.get("tap", "")), "feeds:show"
+    )
 
 
 @require_POST
 def tap_remove(request: HttpRequest, job: int) -> HttpResponse:
-    return _do(request, job, lambda before: services.remove_tap(before, request.POST.get("tap", "")))
+    return act(
+        request, job, lambda before: services.remove_tap(before, request.POST.get("tap", "")), "feeds:show"
+    )
 
 
 @require_POST
@@ -163,13 +172,9 @@ def ground_add(request: HttpRequest, job: int) -> HttpResponse:
 
 @require_POST
 def ground_remove(request: HttpRequest, job: int) -> HttpResponse:
-    return _do(request, job, lambda before: services.remove_ground(before, request.POST.get("ground", "")))
-
-
-def _do(request: HttpRequest, job: int, edit: Callable[[Job], Job]) -> HttpResponse:
-    record = record_for(request, job)
-    try:
-        change(record, edit)
-    except BadInput as fault:
-        messages.error(request, fault.message)
-    return redirect("feeds:show", job)
+    return act(
+        request,
+        job,
+        lambda before: services.remove_ground(before, request.POST.get("ground", "")),
+        "feeds:show",
+    )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
@@ -21,7 +20,7 @@ from workbench.harness import services
 from workbench.harness.drawings import run_drawing, wiring_diagram
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import look_for, record_for, show_page
+from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
 
 
@@ -113,7 +112,7 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
         )
         try:
             change(record, lambda before: services.set_run(before, key, segments=kept, **form.cleaned_data))
-            return redirect(f"{reverse('harness:show', args=[job])}?run={key}")
+            return redirect(page_at("harness:show", job, run=key))
         except BadInput as fault:
             refuse(form, fault)
     look = look_for(request, record)
@@ -124,12 +123,14 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
 @require_POST
 def run_add(request: HttpRequest, job: int) -> HttpResponse:
     name = request.POST.get("name", "").strip() or "Run"
-    return _do(request, job, lambda before: services.add_run(before, name))
+    return act(request, job, lambda before: services.add_run(before, name), "harness:show")
 
 
 @require_POST
 def run_remove(request: HttpRequest, job: int) -> HttpResponse:
-    return _do(request, job, lambda before: services.remove_run(before, request.POST.get("run", "")))
+    return act(
+        request, job, lambda before: services.remove_run(before, request.POST.get("run", "")), "harness:show"
+    )
 
 
 @require_POST
@@ -210,7 +211,12 @@ def wire_add(request: HttpRequest, job: int) -> HttpResponse:
 
 @require_POST
 def wire_remove(request: HttpRequest, job: int) -> HttpResponse:
-    return _do(request, job, lambda before: services.remove_wire(before, request.POST.get("wire", "")))
+    return act(
+        request,
+        job,
+        lambda before: services.remove_wire(before, request.POST.get("wire", "")),
+        "harness:show",
+    )
 
 
 @require_GET
@@ -264,12 +270,3 @@ def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
         # A leading = + - @ would be taken for a formula by a spreadsheet.
         writer.writerow([f"'{cell}" if cell[:1] in ("=", "+", "-", "@") else cell for cell in cells])
     return response
-
-
-def _do(request: HttpRequest, job: int, edit: Callable[[Job], Job]) -> HttpResponse:
-    record = record_for(request, job)
-    try:
-        change(record, edit)
-    except BadInput as fault:
-        messages.error(request, fault.message)
-    return redirect("harness:show", job)

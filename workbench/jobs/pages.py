@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
+from urllib.parse import urlencode
 
-from django.http import HttpRequest, HttpResponse
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils.http import url_has_allowed_host_and_scheme
 
-from metrolex.job import Channel
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Job
 from workbench.jobs.models import JobRecord
-from workbench.jobs.services import Look, look_at
+from workbench.jobs.services import Look, change, look_at
 from workbench.jobs.state import state_of
 from workbench.jobs.storage import job_of
 
-__all__ = ["back_to", "channel_or_404", "frame", "look_for", "record_for", "show_page"]
+__all__ = ["act", "back_to", "channel_or_404", "frame", "look_for", "page_at", "record_for", "show_page"]
 
 
 def record_for(request: HttpRequest, job: int) -> JobRecord:
@@ -28,8 +34,6 @@ def look_for(request: HttpRequest, record: JobRecord) -> Look:
 
 def channel_or_404(look: Look, channel: str) -> Channel:
     """A channel of the job, the first one for ''."""
-    from django.http import Http404
-
     found = look.job.channel(channel) if channel else (look.job.channels[0] if look.job.channels else None)
     if found is None and channel:
         raise Http404
@@ -67,10 +71,26 @@ def show_page(
     return render(request, template, {**frame(record, look, place), **extra}, status=status)
 
 
+def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str) -> HttpResponse:
+    """One act on a job: done, or said why not and nothing changed; then its page again, at the channel spoken of."""
+    record = record_for(request, job)
+    try:
+        after = change(record, edit)
+    except BadInput as fault:
+        messages.error(request, fault.message)
+        after = job_of(record)
+    channel = request.POST.get("channel", "")
+    return redirect(page_at(page, job, channel=channel if after.channel(channel) else ""))
+
+
+def page_at(page: str, job: int, **query: str) -> str:
+    """The address of a page of a job; empty words of the query are left out."""
+    words = urlencode({name: word for name, word in query.items() if word})
+    return reverse(page, args=[job]) + (f"?{words}" if words else "")
+
+
 def back_to(request: HttpRequest, fallback: str, *args: Any) -> HttpResponse:
     """Back to where the person came from (within this site), else to a named page."""
-    from django.utils.http import url_has_allowed_host_and_scheme
-
     target = request.POST.get("next", "")
     if target.startswith("/") and url_has_allowed_host_and_scheme(target, {request.get_host()}):
         return redirect(target)

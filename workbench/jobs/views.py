@@ -19,7 +19,7 @@ from workbench.jobs import services
 from workbench.jobs.fields import refuse
 from workbench.jobs.forms import BriefForm, JobFileForm, NewJobForm, OverrideForm
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import back_to, look_for, record_for, show_page
+from workbench.jobs.pages import act, back_to, look_for, record_for, show_page
 from workbench.jobs.state import set_state
 
 VEHICLE_FIELDS = ("maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox")
@@ -137,27 +137,15 @@ def _with_brief(job: Job, clean: dict[str, Any]) -> Job:
 @require_POST
 def channel_add(request: HttpRequest, job: int) -> HttpResponse:
     """One more thing to show."""
-    record = record_for(request, job)
-    try:
-        services.change(
-            record, lambda before: services.add_channel(before, request.POST.get("measurand", ""))
-        )
-    except BadInput as fault:
-        messages.error(request, fault.message)
-    return redirect("jobs:brief", job)
+    measurand = request.POST.get("measurand", "")
+    return act(request, job, lambda before: services.add_channel(before, measurand), "jobs:brief")
 
 
 @require_POST
 def channel_remove(request: HttpRequest, job: int) -> HttpResponse:
     """One thing less."""
-    record = record_for(request, job)
-    try:
-        services.change(
-            record, lambda before: services.remove_channel(before, request.POST.get("channel", ""))
-        )
-    except BadInput as fault:
-        messages.error(request, fault.message)
-    return redirect("jobs:brief", job)
+    channel = request.POST.get("channel", "")
+    return act(request, job, lambda before: services.remove_channel(before, channel), "jobs:brief")
 
 
 @require_POST

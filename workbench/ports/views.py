@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 from typing import Any
-from urllib.parse import urlencode
 
-from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
-from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
@@ -16,7 +13,7 @@ from metrolex.job import Channel, Job
 from metrolex.kit import measurand_facts
 from metrolex.ports.compare import CRITERIA, rank_places, why_first
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import channel_or_404, look_for, record_for, show_page
+from workbench.jobs.pages import act, channel_or_404, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
 from workbench.ports import services
 from workbench.ports.forms import PortForm
@@ -64,19 +61,15 @@ def _port_form(job: Job, channel: Channel) -> PortForm | None:
 @require_POST
 def place(request: HttpRequest, job: int) -> HttpResponse:
     """Choose a place."""
-    record, key = record_for(request, job), request.POST.get("channel", "")
-    return _do(
-        request, record, key, lambda before: services.choose_place(before, key, request.POST.get("kind", ""))
-    )
+    key, kind = request.POST.get("channel", ""), request.POST.get("kind", "")
+    return act(request, job, lambda before: services.choose_place(before, key, kind), "ports:show")
 
 
 @require_POST
 def sender(request: HttpRequest, job: int) -> HttpResponse:
     """Choose a sender."""
-    record, key = record_for(request, job), request.POST.get("channel", "")
-    return _do(
-        request, record, key, lambda before: services.choose_sender(before, key, request.POST.get("kit", ""))
-    )
+    key, kit = request.POST.get("channel", ""), request.POST.get("kit", "")
+    return act(request, job, lambda before: services.choose_sender(before, key, kit), "ports:show")
 
 
 @require_POST
@@ -87,7 +80,7 @@ def facts(request: HttpRequest, job: int) -> HttpResponse:
     if form.is_valid():
         try:
             change(record, lambda before: services.set_port_facts(before, key, **form.cleaned_data))
-            return redirect(f"{reverse('ports:show', args=[job])}?{urlencode({'channel': key})}")
+            return redirect(page_at("ports:show", job, channel=key))
         except BadInput as fault:
             refuse(form, fault)
     look = look_for(request, record)
@@ -100,14 +93,3 @@ def facts(request: HttpRequest, job: int) -> HttpResponse:
         422,
         **_context(look, channel_or_404(look, key), form),
     )
-
-
-def _do(request: HttpRequest, record: Any, channel: str, edit: Any) -> HttpResponse:
-    address = reverse("ports:show", args=[record.pk])
-    try:
-        change(record, edit)
-    except BadInput as fault:
-        messages.error(request, fault.message)
-        if fault.field == "channel":
-            return redirect(address)
-    return redirect(f"{address}?{urlencode({'channel': channel})}")

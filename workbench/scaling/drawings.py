@@ -9,10 +9,9 @@ import numpy as np
 from django.utils.safestring import SafeString
 
 from metrolex.job import Channel, Input, Sender
-from metrolex.quantities import unit_words
+from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
-from metrolex.scaling.units import in_unit
 from metrolex.senders import is_monotonic, x_at, x_range, y_range
 from workbench.drawing import ACT, QUIET, Drawing
 

@@ -25,6 +25,9 @@ __all__ = [
 ]
 
 
+MOST_ROWS = 60
+
+
 def read_points(text: str) -> tuple[tuple[float, float], ...]:
     """Points typed a line each, 'x y' or 'x; y'. Raises BadInput (field ``points``) naming the line."""
     found = []
@@ -84,8 +87,11 @@ def remove_setting(job: Job, display: str, name: str) -> Job:
     return replace(job, settings=tuple(s for s in job.settings if (s.display, s.name) != (display, name)))
 
 
-def take_rows(job: Job, channel_id: str, count: int) -> Job:
-    """The display's table taken from the sender's curve."""
+def take_rows(job: Job, channel_id: str, typed: str) -> Job:
+    """The display's table taken from the sender's curve, with as many rows as typed."""
+    count = parse_number(typed)
+    if count != int(count) or not 2 <= count <= MOST_ROWS:
+        raise BadInput("count", typed, f"2 to {MOST_ROWS} rows")
     channel = _channel(job, channel_id)
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     if sender is None or stage is None:
@@ -93,7 +99,7 @@ def take_rows(job: Job, channel_id: str, count: int) -> Job:
             "count", count, "a chosen sender and display", "Choose the sender and the display first."
         )
     x_unit: str = sender.curve.x_unit
-    rows = rows_from_curve(channel, sender, count)
+    rows = rows_from_curve(channel, sender, int(count))
     scaling = Scaling(
         rows,
         "volt" if x_unit == "volt" else "ohm",

@@ -2,28 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
-from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Scaling
+from metrolex.job import Channel, Scaling
 from metrolex.quantities import parse_number
 from metrolex.scaling.error import table_error
 from metrolex.senders import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve
 from metrolex.twin import names
 from workbench.jobs.fields import refuse
-from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import channel_or_404, look_for, record_for, show_page
+from workbench.jobs.pages import act, channel_or_404, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
-from workbench.jobs.storage import job_of
 from workbench.scaling import services
 from workbench.scaling.drawings import scaling_drawing
 from workbench.scaling.forms import CurveForm, ScalingForm
@@ -106,7 +101,7 @@ def curve(request: HttpRequest, job: int) -> HttpResponse:
     sender = look.job.sender(channel.sender)
     if sender is None:
         messages.error(request, "Choose a sender on the Ports page first.")
-        return _back(job, key)
+        return redirect(page_at("scaling:show", job, channel=key))
     form = CurveForm(
         request.POST, x_unit=sender.curve.x_unit, y_unit=sender.curve.y_unit, x_range=_law_range(sender.curve)
     )
@@ -114,7 +109,7 @@ def curve(request: HttpRequest, job: int) -> HttpResponse:
         tolerance = form.cleaned_data["tolerance_pct"] or 0.0
         try:
             change(record, lambda before: services.set_curve(before, key, form.curve, tolerance))  # type: ignore[arg-type]
-            return _back(job, key)
+            return redirect(page_at("scaling:show", job, channel=key))
         except BadInput as fault:
             refuse(form, fault)
     return show_page(
@@ -136,7 +131,7 @@ def table(request: HttpRequest, job: int) -> HttpResponse:
         try:
             edited = _with(channel, form.cleaned_data)
             change(record, lambda before: services.set_scaling(before, edited))
-            return _back(job, key)
+            return redirect(page_at("scaling:show", job, channel=key))
         except BadInput as fault:
             refuse(form, fault, {"points": "table"})
     return show_page(
@@ -162,43 +157,24 @@ def _with(channel: Channel, clean: dict[str, Any]) -> Channel:
 @require_POST
 def rows(request: HttpRequest, job: int) -> HttpResponse:
     """Take the table's rows from the sender's curve."""
-    record, key = record_for(request, job), request.POST.get("channel", "")
-
-    def edit(before: Job) -> Job:
-        count = parse_number(request.POST.get("count", ""))
-        if count != int(count) or not 2 <= count <= 60:
-            raise BadInput("count", count, "2 to 60 rows")
-        return services.take_rows(before, key, int(count))
-
-    return _do(request, record, key, edit)
+    key, typed = request.POST.get("channel", ""), request.POST.get("count", "")
+    return act(request, job, lambda before: services.take_rows(before, key, typed), "scaling:show")
 
 
 @require_POST
 def setting(request: HttpRequest, job: int) -> HttpResponse:
     """Write down an entry of the display's menu."""
-    post = request.POST
-    return _do(
-        request, record_for(request, job), post.get("channel", ""),
-        lambda before: services.add_setting(before, post.get("display", ""), post.get("name", ""), post.get("value", "")),
-    )  # fmt: skip
+    display, name, value = (request.POST.get(word, "") for word in ("display", "name", "value"))
+    return act(
+        request, job, lambda before: services.add_setting(before, display, name, value), "scaling:show"
+    )
 
 
 @require_POST
 def setting_remove(request: HttpRequest, job: int) -> HttpResponse:
-    post = request.POST
-    return _do(
-        request, record_for(request, job), post.get("channel", ""),
-        lambda before: services.remove_setting(before, post.get("display", ""), post.get("name", "")),
-    )  # fmt: skip
-
-
-def _do(request: HttpRequest, record: JobRecord, channel: str, edit: Callable[[Job], Job]) -> HttpResponse:
-    try:
-        job = change(record, edit)
-    except BadInput as fault:
-        messages.error(request, fault.message)
-        job = job_of(record)
-    return _back(record.pk, channel if job.channel(channel) else "")
+    """Take an entry out."""
+    display, name = request.POST.get("display", ""), request.POST.get("name", "")
+    return act(request, job, lambda before: services.remove_setting(before, display, name), "scaling:show")
 
 
 @require_GET
@@ -215,8 +191,3 @@ def shown(request: HttpRequest, job: int) -> HttpResponse:
     except BadInput as fault:
         context["error"] = fault.message
     return render(request, "scaling/_shown.html", context)
-
-
-def _back(job: int, channel: str) -> HttpResponse:
-    query = f"?{urlencode({'channel': channel})}" if channel else ""
-    return redirect(reverse("scaling:show", args=[job]) + query)

@@ -1,0 +1,67 @@
+"""What the project's own files promise."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import tomllib
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[2]
+DOCS = [ROOT / "README.md", *sorted((ROOT / "docs").rglob("*.md"))]
+SET_UP = [
+    *(ROOT / "requirements").iterdir(),
+    *(ROOT / "bin").iterdir(),
+    ROOT / "package.json",
+    ROOT / "pyproject.toml",
+    ROOT / "tools" / "refresh-vendor",
+]
+
+
+@pytest.mark.parametrize("page", DOCS, ids=lambda p: p.name)
+def test_every_link_of_the_documents_leads_somewhere(page):
+    for target in re.findall(r"\]\(([^)#]+)[^)]*\)", page.read_text()):
+        assert (page.parent / target).exists(), target
+
+
+@pytest.mark.parametrize("path", SET_UP, ids=lambda p: p.name)
+def test_no_set_up_file_names_a_host(path):
+    hosts = re.findall(r"https?://([\w.-]+)", path.read_text())
+    assert set(hosts) <= {"127.0.0.1"}
+
+
+@pytest.mark.parametrize("name", ["base", "dev"])
+def test_every_python_package_is_pinned_with_a_hash(name):
+    for block in re.split(r"\n(?=\S)", (ROOT / "requirements" / f"{name}.txt").read_text()):
+        if re.match(r"[a-z0-9]", block):
+            assert re.match(r"\S+==\S+ \\\n", block)
+            assert "--hash=sha256:" in block
+
+
+@pytest.mark.parametrize("table", sorted((ROOT / "metrolex" / "data").glob("*.toml")), ids=lambda p: p.stem)
+def test_every_table_names_its_source(table):
+    text = table.read_text()
+    assert tomllib.loads(text)
+    assert re.search(r"^# .*(ISO|ASTM|IEC|ommon practice|made up for this program)", text, re.MULTILINE)
+
+
+def test_shipped_front_end_files_stand_beside_their_licence():
+    for folder in (ROOT / "workbench" / "static" / "vendor").iterdir():
+        assert (folder / "LICENSE").read_text().strip()
+        assert (folder / "VERSION").read_text().strip()
+
+
+def test_the_command_runs_from_anywhere(tmp_path):
+    example = subprocess.run(
+        [ROOT / "bin" / "metrolex", "wire", "--example"], capture_output=True, cwd=tmp_path, check=True
+    )
+    answer = subprocess.run(
+        [ROOT / "bin" / "metrolex", "wire"],
+        input=example.stdout,
+        capture_output=True,
+        cwd=tmp_path,
+        check=True,
+    )
+    assert b'"size"' in answer.stdout
