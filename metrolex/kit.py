@@ -11,7 +11,18 @@ from metrolex.intake import read
 from metrolex.job import Display, Measurand, Scaling, Sender
 from metrolex.tables import load_table
 
-__all__ = ["KitDisplay", "MeasurandFacts", "display_kit", "measurand_facts", "measurands", "sender_kit"]
+__all__ = [
+    "DASH",
+    "KitDisplay",
+    "MeasurandFacts",
+    "display_kit",
+    "measurand_facts",
+    "measurands",
+    "sender_kit",
+]
+
+#: The generic display that takes several readings.
+DASH = "dash, four sensor inputs"
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +42,7 @@ class MeasurandFacts:
 
 @dataclass(frozen=True, slots=True)
 class KitDisplay:
-    """A generic display and the table its maker entered in it."""
+    """A generic display and the table its maker entered in it (none for a dash: it is entered on the bench)."""
 
     display: Display
     scaling: Scaling
@@ -71,5 +82,5 @@ def display_kit(name: str, key: str, title: str) -> KitDisplay:
         if row["name"] == name:
             plain = {field: value for field, value in row.items() if field != "scaling"}
             display = read(Display, {"id": "kit", **plain})
-            return KitDisplay(replace(display, id=key, name=title), read(Scaling, row["scaling"]))
+            return KitDisplay(replace(display, id=key, name=title), read(Scaling, row.get("scaling", {})))
     raise BadInput("display", name, " | ".join(row["name"] for row in load_table("displays")["displays"]))

@@ -7,6 +7,11 @@ from dataclasses import replace
 import pytest
 
 from metrolex.errors import BadInput
+from metrolex.harness.plan import plan_wires
+from metrolex.job import Segment, State
+from metrolex.kit import measurand_facts
+from metrolex.ports.compare import places_for
+from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, van
 from workbench.jobs.models import JobRecord, Part
 from workbench.jobs.services import (
@@ -19,6 +24,7 @@ from workbench.jobs.services import (
     remove_override,
 )
 from workbench.jobs.storage import job_of
+from workbench.ports.services import choose_place, choose_sender
 
 
 @pytest.mark.parametrize("job", [van(), small_job()], ids=["van", "small"])
@@ -78,6 +84,35 @@ def test_a_channel_brings_and_takes_its_own_things(bay):
     assert not [w for w in less.conductors for e in (w.a, w.b) if e.id in ("gauge 2", "coolant sender")]
     with pytest.raises(BadInput):
         remove_channel(van(), "nothing")
+
+
+def test_a_dash_takes_several_readings_and_comes_alive():
+    job = replace(small_job(), channels=(), displays=(), senders=(), ports=(), conductors=(), splices=())
+    for measurand in (
+        "coolant_temperature",
+        "gearbox_temperature",
+        "oil_temperature",
+        "oil_pressure",
+        "supply_voltage",
+    ):
+        job = add_channel(job, measurand, on_dash=True)
+    assert [(c.display, c.input) for c in job.channels] == [
+        ("dash", "A"),
+        ("dash", "B"),
+        ("dash 1", "A"),
+        ("dash", "C"),
+        ("dash", "own supply"),
+    ]
+    for channel in job.channels[:4]:
+        job = choose_sender(job, channel.id, measurand_facts(channel.measurand).senders[0])
+        if job.sender(f"{channel.id} sender").wires == 1:
+            job = choose_place(job, channel.id, places_for(channel.measurand)[0].kind)
+    job = replace(job, runs=tuple(replace(r, segments=(Segment("way", 2.0),)) for r in job.runs))
+    job = plan_wires(job).job
+    job = replace(job, conductors=tuple(replace(w, length_m=w.length_m or 2.0) for w in job.conductors))
+    faces = readings(solve(build(job), State("run", "off", "running")))
+    assert {face.state for face in faces.values()} == {"reading"}
+    assert abs(faces["oil pressure"].value - 3.5) < 0.2
 
 
 def test_a_shared_sender_stays():

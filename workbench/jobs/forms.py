@@ -50,7 +50,11 @@ class NewJobForm(VehicleForm):
     channels = forms.MultipleChoiceField(
         label="Show", required=False, widget=forms.CheckboxSelectMultiple,
         choices=[(facts.id, facts.name) for facts in measurands()],
-        help_text="Each gets a round gauge of its own; dashes with several inputs come as a job file for now.",
+    )  # fmt: skip
+
+    display = forms.ChoiceField(
+        label="On", required=False, widget=forms.RadioSelect, initial="gauges",
+        choices=[("gauges", "round gauges, one for each"), ("dash", "one dash with several inputs")],
     )  # fmt: skip
 
     field_order = [
@@ -58,6 +62,7 @@ class NewJobForm(VehicleForm):
         "vehicle",
         "owner",
         "channels",
+        "display",
         "wants",
         "engine",
         "cylinders",

@@ -14,16 +14,17 @@ from metrolex.check import Row, Stage, chain_board, find_all, overridden, stages
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.intake import dump, read
-from metrolex.job import Brief, Channel, Job, Override, Run, State, Vehicle
+from metrolex.job import Channel, Display, Input, Job, Override, Run, State
 from metrolex.jobfile import check_references
-from metrolex.kit import display_kit, measurand_facts
+from metrolex.kit import DASH, display_kit, measurand_facts
 from metrolex.twin import Network, Solved, build, solve
 from workbench.accounts.models import Workshop
 from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of, store, store_new
 
 __all__ = [
-    "Look", "add_channel", "change", "create_job", "free_id", "import_job", "look_at", "override_finding",
+    "Look", "add_channel", "change", "create_job", "free_id",
+    "has_dash", "import_job", "look_at", "override_finding",
     "remove_channel", "remove_override", "replaced",
 ]  # fmt: skip
 
@@ -80,13 +81,10 @@ def change(record: JobRecord, edit: Callable[[Job], Job]) -> Job:
     return after
 
 
-def create_job(
-    workshop: Workshop, name: str, vehicle: Vehicle, brief: Brief, wanted: Iterable[str]
-) -> JobRecord:
-    """A new job with one gauge and one channel for each measurand wanted."""
-    job = Job(name, vehicle, brief)
+def create_job(workshop: Workshop, job: Job, wanted: Iterable[str], *, on_dash: bool = False) -> JobRecord:
+    """A new job with a channel for each measurand wanted, on gauges of their own or on one dash."""
     for measurand in wanted:
-        job = add_channel(job, measurand)
+        job = add_channel(job, measurand, on_dash=on_dash)
     check_references(job)
     return store_new(workshop.pk, job)
 
@@ -96,14 +94,17 @@ def import_job(workshop: Workshop, job: Job) -> JobRecord:
     return store_new(workshop.pk, job)
 
 
-def add_channel(job: Job, measurand: str, display: str = "") -> Job:
-    """The job with one more thing to show: its channel, its gauge, its run."""
+def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
+    """The job with one more thing to show: its channel, its run, its gauge or a free input of the dash."""
     facts = measurand_facts(measurand)
     key = free_id(facts.name.lower(), (channel.id for channel in job.channels))
     gauge = free_id("gauge 1", (d.id for d in job.displays))
-    kit = display_kit(display or facts.display, gauge, f"{facts.name} gauge")
+    kit = display_kit(facts.display, gauge, f"{facts.name} gauge")
+    job, display, stage = _on_dash(job, kit.display.inputs[0].kind) if on_dash else (
+        replace(job, displays=(*job.displays, kit.display)), kit.display, kit.display.inputs[0],
+    )  # fmt: skip
     channel = Channel(
-        key, facts.name, facts.id, facts.unit, gauge, kit.display.inputs[0].id, scaling=kit.scaling,
+        key, facts.name, facts.id, facts.unit, display.id, stage.id, scaling=kit.scaling,
         true_stopped=facts.true_stopped, true_running=facts.true_running, warn_low=facts.warn_low,
         warn_high=facts.warn_high,
     )  # fmt: skip
@@ -112,7 +113,25 @@ def add_channel(job: Job, measurand: str, display: str = "") -> Job:
         run = free_id(f"{key} run", (r.id for r in job.runs))
         runs = (*runs, Run(run, f"{facts.name} sender to its gauge"))
         channel = replace(channel, run=run)
-    return replace(job, channels=(*job.channels, channel), displays=(*job.displays, kit.display), runs=runs)
+    return replace(job, channels=(*job.channels, channel), runs=runs)
+
+
+def _on_dash(job: Job, kind: str) -> tuple[Job, Display, Input]:
+    """A free input of a kind on the job's dash; a dash more where there is none."""
+    taken = {(channel.display, channel.input) for channel in job.channels}
+    for display in job.displays:
+        for stage in display.inputs if has_dash(display) else ():
+            if stage.kind == kind and (display.id, stage.id) not in taken:
+                return job, display, stage
+    key = free_id("dash", (d.id for d in job.displays))
+    dash = display_kit(DASH, key, "Dash").display
+    stage = next(stage for stage in dash.inputs if stage.kind == kind)
+    return replace(job, displays=(*job.displays, dash)), dash, stage
+
+
+def has_dash(display: Display) -> bool:
+    """Whether a display takes several readings."""
+    return len(display.inputs) > 1
 
 
 def remove_channel(job: Job, key: str) -> Job:

@@ -40,12 +40,9 @@ def new(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid() and request.workshop:
         clean = form.cleaned_data
         try:
+            job = Job(clean["name"], _vehicle(clean), Brief(clean["owner"], clean["wants"]))
             record = services.create_job(
-                request.workshop,
-                clean["name"],
-                _vehicle(clean),
-                Brief(clean["owner"], clean["wants"]),
-                clean["channels"],
+                request.workshop, job, clean["channels"], on_dash=clean["display"] == "dash"
             )
             return redirect("jobs:board", record.pk)
         except BadInput as fault:
@@ -138,7 +135,11 @@ def _with_brief(job: Job, clean: dict[str, Any]) -> Job:
 def channel_add(request: HttpRequest, job: int) -> HttpResponse:
     """One more thing to show."""
     measurand = request.POST.get("measurand", "")
-    return act(request, job, lambda before: services.add_channel(before, measurand), "jobs:brief")
+
+    def edit(before: Job) -> Job:
+        return services.add_channel(before, measurand, on_dash=any(map(services.has_dash, before.displays)))
+
+    return act(request, job, edit, "jobs:brief")
 
 
 @require_POST
