@@ -204,8 +204,8 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
             name = f"{display.id} load at pin {pin.id}"
             if pin.load_kind == "resistive":
                 yield Resistor(name, node, rail, display.nominal_v / pin.load_a)
-            elif powered:
-                yield CurrentSource(name, node, rail, pin.load_a)
+            else:
+                yield CurrentSource(name, node, rail, pin.load_a if powered else 0.0)
         elif pin.role == "return":
             yield Resistor(f"{display.id} return at pin {pin.id}", node, rail, RETURN_OHM)
     references = {stage.reference_v for stage in display.inputs if stage.reference_v}

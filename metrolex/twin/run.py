@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults
 from metrolex.circuit import solve as solve_circuit
+from metrolex.circuit.solve import floating_nodes, node_names
 from metrolex.findings import Finding
 from metrolex.job import Channel, Job, State
 from metrolex.quantities import in_unit, unit_words
@@ -68,7 +69,7 @@ def solve(
     Raises CircuitError in words, BadInput for a fault at a part that is not there.
     """
     values = true_values(network.job, state) | dict(true or {})
-    awake = frozenset(display.id for display in network.job.displays)
+    awake = _joined(network.job, [*elements_for(network, state, values, frozenset(), outputs), *extra])
     while True:
         elements = [*apply_faults(elements_for(network, state, values, awake, outputs), faults), *extra]
         solution = solve_circuit(elements)
@@ -78,6 +79,19 @@ def solve(
         awake = still
 
 
+def _joined(job: Job, elements: Sequence[Element]) -> frozenset[str]:
+    """The displays whose supply and ground pins both lead somewhere: the others cannot draw a constant current."""
+    floating = floating_nodes(elements)
+    known = set(node_names(elements))
+    found = set()
+    for display in job.displays:
+        pins = [pin for role in ("ignition", "ground") if (pin := display.pin_for(role)) is not None]
+        nodes = [names.pin_node(display, pin.id) for pin in pins]
+        if len(nodes) == 2 and not any(node in floating or node not in known for node in nodes):
+            found.add(display.id)
+    return frozenset(found)
+
+
 def _has_power(job: Job, key: str, solution: Solution) -> bool:
     display = job.display(key)
     supply = display.pin_for("ignition") if display else None
@@ -85,10 +99,6 @@ def _has_power(job: Job, key: str, solution: Solution) -> bool:
     if display is None or supply is None or ground is None:
         return False
     plus, minus = names.pin_node(display, supply.id), names.pin_node(display, ground.id)
-    if plus in solution.floating or minus in solution.floating:
-        return False
-    if plus not in solution.potentials or minus not in solution.potentials:
-        return False
     return solution.across(plus, minus) >= display.min_v
 
 

@@ -130,3 +130,23 @@ def test_expectations_are_worked_out_once_and_follow_a_change():
     assert expect(build(van()), State("run")) is first
     moved = build(with_part(van(), "grounds", "GP1", contact_ohm=0.5))
     assert next(e for e in expect(moved, State("run")) if e.point.id == "gauge 2 ground").value > 0.4
+
+
+def all_constant(job):
+    """The van with every supply pin drawing a constant current, as dashes do."""
+    displays = tuple(
+        replace(
+            d, pins=tuple(replace(p, load_kind="constant") if p.role == "ignition" else p for p in d.pins)
+        )
+        for d in job.displays
+    )
+    return replace(job, displays=displays)
+
+
+@given(states, st.sets(st.sampled_from([w.id for w in van().conductors])), st.booleans(), st.booleans())
+def test_half_wired_in_any_way_the_circuit_has_an_answer(state, missing, without_ground, without_taps):
+    job = all_constant(van())
+    ends = {kind for kind, gone in (("ground", without_ground), ("tap", without_taps)) if gone}
+    wires = tuple(w for w in job.conductors if w.id not in missing and w.a.kind not in ends)
+    faces = readings(solve(build(replace(job, conductors=wires)), state))
+    assert all(face.text or face.reason for face in faces.values())
