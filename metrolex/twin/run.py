@@ -69,7 +69,9 @@ def solve(
     Raises CircuitError in words, BadInput for a fault at a part that is not there.
     """
     values = true_values(network.job, state) | dict(true or {})
-    awake = _joined(network.job, [*elements_for(network, state, values, frozenset(), outputs), *extra])
+    awake = frozenset(display.id for display in network.job.displays)
+    if any(pin.load_kind == "constant" for display in network.job.displays for pin in display.pins):
+        awake = _joined(network.job, [*elements_for(network, state, values, frozenset(), outputs), *extra])
     while True:
         elements = [*apply_faults(elements_for(network, state, values, awake, outputs), faults), *extra]
         solution = solve_circuit(elements)

@@ -260,7 +260,7 @@ class _Diagram:
         self.sheet.text(
             SENDER_X + 10,
             y + 33,
-            _cut(port.name if port else "no port chosen yet", 24),
+            _cut(port.name if port else "no port chosen yet", 21),
             size=11.5,
             fill=QUIET,
             css="quiet",
