@@ -1,5 +1,6 @@
 """A linear DC network in field terms: elements between named nodes, solved by nodal analysis."""
 
+from metrolex.circuit.changes import as_change, solve_changes
 from metrolex.circuit.elements import (
     Element,
     Resistor,
@@ -21,6 +22,8 @@ __all__ = [
     "VoltageFollower",
     "VoltageSource",
     "apply_faults",
+    "as_change",
     "solve",
+    "solve_changes",
     "spice_deck",
 ]

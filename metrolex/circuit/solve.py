@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from metrolex.circuit.elements import CurrentSource, Element, Resistor, VoltageFollower, VoltageSource
 from metrolex.errors import CircuitError
 
-__all__ = ["GROUND", "TIE_OHM", "Solution", "floating_nodes", "node_names", "solve"]
+__all__ = ["GROUND", "TIE_OHM", "Equations", "Solution", "equations", "floating_nodes", "node_names", "solve"]
 
 GROUND = "battery negative"
 TIE_OHM = 1e9
@@ -43,6 +43,26 @@ class Solution:
         return self.potentials[a] - self.potentials[b]
 
 
+@dataclass(frozen=True, slots=True)
+class Equations:
+    """The network written out: ``matrix`` times the unknowns is ``right``.
+
+    The unknowns are the volts of every node but battery negative, then the amperes of every source. ``row`` gives
+    a node's place among them, -1 for battery negative.
+    """
+
+    names: list[str]
+    row: dict[str, int]
+    branches: list[VoltageSource | VoltageFollower]
+    floating: frozenset[str]
+    matrix: NDArray[np.float64]
+    right: NDArray[np.float64]
+
+    @property
+    def node_count(self) -> int:
+        return len(self.names) - 1
+
+
 def solve(elements: Sequence[Element]) -> Solution:
     """Solve a network.
 
@@ -51,6 +71,15 @@ def solve(elements: Sequence[Element]) -> Solution:
     """
     if not elements:
         return Solution({GROUND: 0.0}, frozenset(), {})
+    written = equations(elements)
+    answer = _refined(written.matrix, written.right)
+    potentials = {name: float(answer[i]) if i >= 0 else 0.0 for name, i in written.row.items()}
+    branch = {b.name: float(answer[written.node_count + i]) for i, b in enumerate(written.branches)}
+    return Solution(potentials, written.floating, _currents(elements, potentials, branch))
+
+
+def equations(elements: Sequence[Element]) -> Equations:
+    """Write a network out. Raises CircuitError as ``solve`` does."""
     names = node_names(elements)
     _refuse_duplicates(elements)
     _refuse_source_loops(elements)
@@ -88,13 +117,7 @@ def solve(elements: Sequence[Element]) -> Solution:
         else:
             matrix[line, row[branch.sense_plus]] -= branch.ratio
             matrix[line, row[branch.sense_minus]] += branch.ratio
-
-    answer = _refined(matrix[:size, :size], right[:size])
-    potentials = {name: float(answer[row[name]]) if row[name] >= 0 else 0.0 for name in names}
-    currents = _currents(
-        elements, potentials, {b.name: float(answer[count + i]) for i, b in enumerate(branches)}
-    )
-    return Solution(potentials, floating, currents)
+    return Equations(names, row, branches, floating, matrix[:size, :size], right[:size])
 
 
 def node_names(elements: Iterable[Element]) -> list[str]:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults
+from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.solve import floating_nodes, node_names
 from metrolex.findings import Finding
@@ -16,7 +16,7 @@ from metrolex.senders import is_monotonic, y_range
 from metrolex.twin import names
 from metrolex.twin.build import Network, elements_for
 
-__all__ = ["Solved", "readings", "solve", "state_findings", "true_values"]
+__all__ = ["Solved", "readings", "solve", "solve_each", "state_findings", "true_values"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +79,30 @@ def solve(
         if still == awake:
             return Solved(network, state, values, tuple(elements), solution, awake)
         awake = still
+
+
+def solve_each(network: Network, state: State, faults: Sequence[Fault]) -> list[Solved]:
+    """Each fault alone in one state, from one inverse of the healthy network.
+
+    A fault that puts a display to sleep, wakes one, or is no change of a resistor is solved by itself. Currents are
+    left out where they were not needed.
+    """
+    healthy = solve(network, state)
+    changes = [as_change(healthy.elements, fault) for fault in faults]
+    quick = iter(solve_changes(healthy.elements, [change for change in changes if change is not None]))
+    return [
+        _alone(healthy, fault, None if change is None else next(quick))
+        for fault, change in zip(faults, changes, strict=True)
+    ]
+
+
+def _alone(healthy: Solved, fault: Fault, solution: Solution | None) -> Solved:
+    job = healthy.network.job
+    if solution is None or any(
+        (d.id in healthy.powered) != _has_power(job, d.id, solution) for d in job.displays
+    ):
+        return solve(healthy.network, healthy.state, [fault])
+    return replace(healthy, solution=solution)
 
 
 def _joined(job: Job, elements: Sequence[Element]) -> frozenset[str]:

@@ -212,6 +212,17 @@ def test_proving_gives_its_verdict_at_once(bench):
     assert job_of(JobRecord.objects.get(pk=bench.job)) == van()
 
 
+def test_what_a_fault_would_show_follows_the_key(bench):
+    page = bench.go("proving/")
+    page.locator(".what-ifs summary", has_text="Coolant").click()
+    row = page.get_by_role("row", name=re.compile("signal wire W19 broken"))
+    expect(row).to_contain_text("--")
+    expect(row).to_contain_text("5.00 V")
+    bench.turn("key", "off")
+    page.locator(".what-ifs summary", has_text="Coolant").click()
+    expect(row).to_contain_text("dark")
+
+
 def test_a_job_file_out_and_in(bench, tmp_path):
     page = bench.go("handover/")
     with page.expect_download() as download:

@@ -14,7 +14,7 @@ from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import State
-from metrolex.twin import expect, verdict
+from metrolex.twin import expect, verdict, what_if
 from metrolex.twin.expectations import STATES
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import frame, look_for, record_for, show_page
@@ -56,6 +56,11 @@ def _context(look: Look, state: State) -> dict[str, Any]:
     return {
         "tests": rows, "states": states, "seen_count": len(judged), "off_count": sum(j.verdict == "off" for j in judged),
         "proof_state": state,
+        "what_ifs": [
+            {"channel": channel, "faults": found}
+            for channel in look.job.channels
+            if (found := what_if(look.network, state, channel))
+        ],
     }  # fmt: skip
 
 
