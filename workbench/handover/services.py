@@ -10,7 +10,7 @@ from metrolex.feeds.fuses import nearest_rating
 from metrolex.job import Job, State
 from metrolex.scaling.reading import ends
 from workbench.harness.drawings import wiring_diagram
-from workbench.harness.views import cut_list
+from workbench.harness.services import cut_list
 from workbench.jobs.services import Look, look_at
 
 __all__ = ["book_of"]

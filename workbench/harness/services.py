@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
+from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Conductor, End, Job, Run, Segment
-from workbench.jobs.services import free_id, replaced
+from workbench.jobs.services import Look, free_id, replaced
 
 __all__ = [
     "add_run",
     "add_wire",
+    "cut_list",
     "end_choices",
     "lay_wires",
     "remove_run",
     "remove_wire",
     "set_run",
     "set_wire",
+    "total_length_m",
 ]
 
 
@@ -108,3 +112,24 @@ def end_words(job: Job, end: End) -> str:
         port = job.port(end.id)
         return f"{port.name if port else end.id}, body"
     return f"{end.kind if end.kind == 'battery' else ''} {end.id} {end.terminal}".strip()
+
+
+def cut_list(look: Look) -> list[dict[str, Any]]:
+    """Every wire with its ends in words, its length, its current and drop in the present state."""
+    rows = []
+    for wire in look.job.conductors:
+        name = f"wire {wire.id}"
+        amps = look.solved.solution.currents.get(name)
+        length = conductor_length_m(look.job, wire.id)
+        element = next((e for e in look.solved.elements if e.name == name), None)
+        drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
+        rows.append(
+            {"wire": wire, "from": end_words(look.job, wire.a), "to": end_words(look.job, wire.b),
+             "length": length, "amps": abs(amps) if amps is not None else None, "drop": drop}
+        )  # fmt: skip
+    return rows
+
+
+def total_length_m(job: Job) -> float:
+    """All wire whose length is known, in metres."""
+    return sum(conductor_length_m(job, wire.id) or 0.0 for wire in job.conductors)

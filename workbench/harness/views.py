@@ -14,7 +14,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.harness.runs import conductor_length_m, plan_run
+from metrolex.harness.runs import plan_run
 from metrolex.job import Conductor, Job, Run, Segment
 from workbench.harness import services
 from workbench.harness.drawings import run_drawing, wiring_diagram
@@ -43,26 +43,10 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
         "chosen": chosen,
         "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
-        "wires": cut_list(look), "wire_forms": forms.get("wire_form"),
+        "wires": services.cut_list(look), "wire_forms": forms.get("wire_form"),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
-        "total_m": sum(row["length"] or 0.0 for row in cut_list(look)),
+        "total_m": services.total_length_m(job),
     }  # fmt: skip
-
-
-def cut_list(look: Look) -> list[dict[str, Any]]:
-    """Every wire with its ends in words, its length, its current and drop in the present state."""
-    rows = []
-    for wire in look.job.conductors:
-        name = f"wire {wire.id}"
-        amps = look.solved.solution.currents.get(name)
-        length = conductor_length_m(look.job, wire.id)
-        element = next((e for e in look.solved.elements if e.name == name), None)
-        drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
-        rows.append(
-            {"wire": wire, "from": services.end_words(look.job, wire.a), "to": services.end_words(look.job, wire.b),
-             "length": length, "amps": abs(amps) if amps is not None else None, "drop": drop}
-        )  # fmt: skip
-    return rows
 
 
 def _run_initial(run: Run) -> dict[str, Any]:
@@ -227,7 +211,7 @@ def diagram(request: HttpRequest, job: int) -> HttpResponse:
     context = {
         "tab": "diagram",
         "drawing": wiring_diagram(look.job, look.solved).safe(),
-        "wires": cut_list(look),
+        "wires": services.cut_list(look),
     }
     return show_page(request, "harness/diagram.html", record, look, "harness", **context)
 
@@ -253,7 +237,7 @@ def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
     response["Content-Disposition"] = f'attachment; filename="{slugify(record.name) or "job"}-cut-list.csv"'
     writer = csv.writer(response)
     writer.writerow(["wire", "from", "to", "size", "system", "colour", "stripe", "length_m", "run"])
-    for row in cut_list(look):
+    for row in services.cut_list(look):
         w = row["wire"]
         length = "" if row["length"] is None else f"{row['length']:.2f}"
         cells = [
