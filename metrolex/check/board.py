@@ -174,7 +174,7 @@ def _feed(network: Network, solved: Solved, channel: Channel, findings: Sequence
     grades = {f.grade for f in findings if f.subject in circuits | {display.id} and f.place == "feeds"}
     pins = _supply_pins(job, channel)
     volts = solved.across(*pins) if pins else None
-    load = abs(solved.solution.currents.get(f"{main.id} fuse", 0.0))
+    load = abs(solved.solution.currents.get(f"tap {main.id}", 0.0))
     limit = min(main.limit_a, main.fuse_a or main.limit_a)
     detail = f"{load:.2f} of {limit:g} A" + (f", {volts:.1f} V" if volts is not None else "")
     if "stop" in grades:

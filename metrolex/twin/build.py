@@ -79,9 +79,11 @@ def elements_for(
     found.extend(_wiring(network))
     for display in network.job.displays:
         found.extend(_display(display, display.id in powered))
+    built: set[str] = set()
     for channel in network.job.channels:
         sender = network.job.sender(channel.sender)
-        if sender is not None:
+        if sender is not None and sender.id not in built:  # two displays may hang on one sender
+            built.add(sender.id)
             x = (outputs or {}).get(sender.id, sender_output(channel, sender, true.get(channel.id)))
             found.extend(_sender(network, channel, sender, x))
     return found
@@ -165,7 +167,7 @@ def _taps(network: Network) -> Iterator[Element]:
         on_load = tap.side == "load" and circuit.kind != "battery"
         source = names.load_side(circuit.id) if on_load else names.feed_side(circuit.id)
         ohm = tap.contact_ohm + (fuse_ohm(tap.fuse_a) if tap.fuse_a else 0.0)
-        yield Resistor(f"{tap.id} fuse", source, names.tap_node(tap.id), ohm)
+        yield Resistor(f"tap {tap.id}", source, names.tap_node(tap.id), ohm)
 
 
 def _wiring(network: Network) -> Iterator[Element]:

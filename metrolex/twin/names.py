@@ -25,7 +25,7 @@ def load_side(circuit: str) -> str:
 
 
 def tap_node(tap: str) -> str:
-    return f"{tap} output"
+    return f"tap {tap} output"
 
 
 def splice_node(splice: str) -> str:

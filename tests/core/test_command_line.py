@@ -45,7 +45,8 @@ def test_every_example_works(name, call, example):
 
 def test_the_list_of_names(capsys):
     assert main([]) == 0
-    assert all(name in capsys.readouterr().out for name in ("sender",))
+    out = capsys.readouterr().out
+    assert all(f"  {name} " in out and line in out for name, (_, line) in CALCULATIONS.items())
 
 
 LINE = {"kind": "linear", "x_unit": "volt", "y_unit": "bar", "points": [[0.5, 0], [4.5, 10]]}
@@ -142,7 +143,7 @@ def test_twin_in_every_part(call, example):
     assert answer["faces"]["coolant"]["state"] == "open"
     assert answer["instruments"][1]["looks"] == "bright"
     assert answer["nodes"]["battery negative"] == 0.0
-    assert set(answer["currents"]) >= {"battery", "wire W1", "T2 fuse", "coolant sender thread"}
+    assert set(answer["currents"]) >= {"battery", "wire W1", "tap T2", "coolant sender thread"}
 
 
 def test_the_deck_covers_the_nodes(call, example):
@@ -196,13 +197,18 @@ def test_an_unknown_option_is_refused(call):
     assert call("fuse", {}, "--spise")[0] == 2
 
 
-def test_a_circuit_without_an_answer_is_told_in_words(call):
-    data = job()
-    data["faults"] = [
-        {"element": "battery", "kind": "swap", "with": "gauge 1 input A reference"},
-        {"element": "battery", "kind": "swap", "with": "gauge 1 input A reference"},
-    ]
-    assert call("twin", data)[0] == 0
+def test_a_circuit_without_an_answer_is_told_in_words(call, monkeypatch):
+    from metrolex.cli import jobs
+    from metrolex.errors import CircuitError
+
+    def no_answer(*_):
+        raise CircuitError("Two sources ask for different volts at one point.")
+
+    monkeypatch.setattr(jobs, "solve", no_answer)
+    code, answer = call("twin", job())
+    assert code == 2
+    assert answer["error"]["field"] == "job"
+    assert answer["error"]["message"] == "Two sources ask for different volts at one point."
 
 
 def test_as_a_program_it_reads_and_writes_and_starts_quickly(example):

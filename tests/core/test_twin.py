@@ -54,7 +54,7 @@ def test_the_engine_charges_and_the_starter_drags():
 )  # fmt: skip
 def test_circuits_are_live_where_the_probe_found_them_live(key, lamps, live):
     solved = solve(build(van()), State(key, lamps))
-    assert {t for t in ("T1", "T2", "T3") if solved.volts(f"{t} output") > 6} == live
+    assert {t for t in ("T1", "T2", "T3") if solved.volts(f"tap {t} output") > 6} == live
 
 
 def test_a_dimmed_circuit_gives_its_part():
@@ -87,7 +87,7 @@ BROKEN = [
     (Fault("wire W4", "open"), "open", "--"), (Fault("wire W5", "open"), "open", "--"), (Fault("ntc element", "open"), "open", "--"),
     (Fault("ntc element", "short"), "short", "--"), (Fault("wire W4", "short", to="gauge pin 4 ground"), "short", "--"),
     (Fault("ntc element", "resistance", ohm=900.0), "reading", "20"), (Fault("wire W3", "open"), "dark", ""),
-    (Fault("T2 fuse", "open"), "dark", ""),
+    (Fault("tap T2", "open"), "dark", ""),
 ]  # fmt: skip
 
 
@@ -161,6 +161,24 @@ def test_an_unfinished_channel_says_what_is_missing():
     assert shown(with_channel(job, display=None, input=None)).reason == "no display chosen"
 
 
+def test_two_gauges_on_one_sender_pull_each_other_off():
+    # Each pull-up feeds the sender too: 1 kohm from 5 V twice is 500 ohm from 5 V, so 250 ohm gives 1.67 V, not 1.0 V.
+    job = small_job()
+    second = replace(job.displays[0], id="gauge 2", name="Another gauge")
+    wires = [replace(w, id=f"{w.id}b", b=replace(w.b, id="gauge 2") if w.b.kind == "display" else w.b,
+                     a=replace(w.a, id="gauge 2") if w.a.kind == "display" else w.a) for w in job.conductors]  # fmt: skip
+    again = replace(job.channels[0], id="again", name="Again", display="gauge 2")
+    job = replace(
+        job,
+        displays=(*job.displays, second),
+        conductors=(*job.conductors, *wires),
+        channels=(*job.channels, again),
+    )
+    solved = solve(build(job), State("run", "off", "running"))
+    assert solved.across("gauge pin 5 signal", "gauge pin 4 ground") == pytest.approx(5 * 250 / 750, abs=0.02)
+    assert readings(solved)["coolant"].value < 60
+
+
 def test_a_supply_gauge_reads_its_own_pins():
     solved = solve(build(van()), RUN)
     pins = solved.across("gauge 4 pin 2 ignition", "gauge 4 pin 4 ground")
@@ -208,7 +226,7 @@ def test_a_healthy_job_stands_within_every_band(key):
 
 @pytest.mark.parametrize(
     ("fault", "test"),
-    [(Fault("ground GP1", "resistance", ohm=1.5), "gauge 2 ground"), (Fault("T2 fuse", "resistance", ohm=2.0), "gauge 2 pin 2"),
+    [(Fault("ground GP1", "resistance", ohm=1.5), "gauge 2 ground"), (Fault("tap T2", "resistance", ohm=2.0), "gauge 2 pin 2"),
      (Fault("wire W19", "open"), "gauge 2 pin 5"), (Fault("coolant sender element", "short"), "gauge 2 pin 5")],
 )  # fmt: skip
 def test_a_fault_falls_outside_the_band(fault, test):

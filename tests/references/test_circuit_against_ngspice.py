@@ -24,7 +24,7 @@ STATES = [State(key, lamps) for key, lamps in itertools.product(KEY_STATES, LAMP
 STATES += [State("run", lamps, "running") for lamps in LAMP_STATES]
 
 FAULTS = {
-    "fuse of a tap blown": Fault("T2 fuse", "open"),
+    "fuse of a tap blown": Fault("tap T2", "open"),
     "vehicle fuse blown": Fault("F22 fuse", "open"),
     "feed wire broken": Fault("wire W2", "open"),
     "ground wire broken": Fault("wire W4", "open"),

@@ -159,6 +159,15 @@ def test_entries_of_the_menu_reach_the_book(bay, text):
     assert "off at night" in text(bay.get("handover/book/"))
 
 
+@pytest.mark.parametrize("name", ["T1", "gauge 2", "W1", "battery", "body", "coolant sender", "GP1", "S1"])
+def test_a_slot_may_be_called_like_another_part(name, bay):
+    assert (
+        bay.post("feeds/circuit/", id=name, kind="fuse", form="mini", row="1", column="5").status_code == 302
+    )
+    assert bay.job.circuit(name)
+    assert bay.get("harness/diagram/").status_code == 200
+
+
 def test_taps_turn_and_go_with_their_wires(bay):
     bay.post("feeds/tap/turn/", tap="T2")
     assert bay.job.taps[1].side == "load"

@@ -58,7 +58,7 @@ def _context(
 
 
 def _tap_row(look: Look, tap: Any) -> dict[str, Any]:
-    amps = look.solved.solution.currents.get(f"{tap.id} fuse", 0.0)
+    amps = look.solved.solution.currents.get(f"tap {tap.id}", 0.0)
     limit = min(tap.limit_a, tap.fuse_a or tap.limit_a)
     grades = {f.grade for f in look.standing if f.place == "feeds" and f.subject == tap.circuit}
     return {

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 from django.db import transaction
 
 from metrolex.check import Row, Stage, chain_board, find_all, overridden, stages_of, still_standing
-from metrolex.errors import BadInput
+from metrolex.errors import BadInput, CircuitError
 from metrolex.findings import Finding
 from metrolex.intake import dump, read
 from metrolex.job import Channel, Display, Input, Job, Override, Run, State
@@ -77,8 +78,18 @@ def change(record: JobRecord, edit: Callable[[Job], Job]) -> Job:
     after = read(Job, dump(edit(before)))
     check_references(after)
     if after != before:
-        store(locked, before, after)
+        with _circuit_in_words():
+            store(locked, before, after)
     return after
+
+
+@contextmanager
+def _circuit_in_words() -> Iterator[None]:
+    """A job whose circuit has no answer is refused like any other that cannot be meant."""
+    try:
+        yield
+    except CircuitError as fault:
+        raise BadInput("job", None, "a circuit with one answer", str(fault)) from None
 
 
 def create_job(workshop: Workshop, job: Job, wanted: Iterable[str], *, on_dash: bool = False) -> JobRecord:
@@ -90,8 +101,9 @@ def create_job(workshop: Workshop, job: Job, wanted: Iterable[str], *, on_dash: 
 
 
 def import_job(workshop: Workshop, job: Job) -> JobRecord:
-    """Store a job that came from a job file."""
-    return store_new(workshop.pk, job)
+    """Store a job that came from a job file. Raises BadInput where its circuit has no answer."""
+    with _circuit_in_words():
+        return store_new(workshop.pk, job)
 
 
 def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:

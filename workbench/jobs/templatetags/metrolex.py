@@ -149,7 +149,7 @@ def board_foot(look: Any) -> list[dict[str, str]]:
     """The sums under the board: taps, grounds, crank volts, wire."""
     found = []
     for tap in look.job.taps:
-        amps = abs(look.solved.solution.currents.get(f"{tap.id} fuse", 0.0))
+        amps = abs(look.solved.solution.currents.get(f"tap {tap.id}", 0.0))
         fuse = f"{tap.fuse_a:g} A fuse" if tap.fuse_a else "no fuse"
         found.append({"figure": f"{amps:.2f}", "words": f"A through {tap.id} at {tap.circuit}, {fuse}"})
     for point in look.job.grounds:
