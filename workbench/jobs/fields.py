@@ -13,36 +13,10 @@ from metrolex.quantities import Dimension, parse, parse_number
 __all__ = ["NumberField", "QuantityField", "refuse"]
 
 
-class QuantityField(forms.CharField):
-    """A quantity in the fitter's spelling; its clean value is in the dimension's inner unit."""
-
-    def __init__(
-        self,
-        dimension: Dimension,
-        unit: str,
-        *,
-        low: float | None = None,
-        high: float | None = None,
-        **kwargs: Any,
-    ) -> None:
-        self.dimension, self.unit, self.low, self.high = dimension, unit, low, high
-        kwargs.setdefault("max_length", 60)
-        super().__init__(**kwargs)
-        self.widget.attrs.setdefault("inputmode", "decimal")
-
-    def clean(self, value: Any) -> Any:
-        text = super().clean(value)
-        if text in self.empty_values:
-            return None
-        try:
-            found = parse(str(text), self.dimension, self.unit)
-        except BadInput as fault:
-            raise ValidationError(fault.message) from None
-        return _within(found, self.low, self.high, self.unit)
-
-
 class NumberField(forms.CharField):
-    """A plain number; a decimal comma is a decimal point."""
+    """A plain number; a decimal comma is a decimal point. Its clean value lies within ``low`` and ``high``."""
+
+    unit = ""
 
     def __init__(self, *, low: float | None = None, high: float | None = None, **kwargs: Any) -> None:
         self.low, self.high = low, high
@@ -55,10 +29,25 @@ class NumberField(forms.CharField):
         if text in self.empty_values:
             return None
         try:
-            found = parse_number(str(text))
+            found = self.read(str(text))
         except BadInput as fault:
             raise ValidationError(fault.message) from None
-        return _within(found, self.low, self.high, "")
+        return _within(found, self.low, self.high, self.unit)
+
+    def read(self, text: str) -> float:
+        """The number in the text. Raises BadInput."""
+        return parse_number(text)
+
+
+class QuantityField(NumberField):
+    """A quantity in the fitter's spelling; its clean value is in the dimension's inner unit."""
+
+    def __init__(self, dimension: Dimension, unit: str, **kwargs: Any) -> None:
+        self.dimension, self.unit = dimension, unit
+        super().__init__(**{"max_length": 60, **kwargs})
+
+    def read(self, text: str) -> float:
+        return parse(text, self.dimension, self.unit)
 
 
 def _within(value: float, low: float | None, high: float | None, unit: str) -> float:
