@@ -1,0 +1,186 @@
+"""From the mouth of a port to a sender through a library of fittings: the way with the fewest joints.
+
+Among those the shortest, then the one with most of its parts in stock. A shortest path over open ends: each step
+screws a fitting on and leaves its other end open.
+"""
+
+from __future__ import annotations
+
+import functools
+import heapq
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+
+from metrolex.errors import BadInput
+from metrolex.findings import Finding
+from metrolex.fittings.connections import Connection, alike, family_words, split_gender
+from metrolex.fittings.fitting import End, Fitting
+from metrolex.fittings.joints import Gender, Joint, join, partners
+
+__all__ = ["Stack", "end_called", "joints_of", "make_up", "solve_stack"]
+
+
+@dataclass(frozen=True, slots=True)
+class Stack:
+    """Fittings from the port outward and the joints between, port first, the sender's last.
+
+    ``found`` is False where no way through the library exists; then both are empty.
+    """
+
+    found: bool
+    chain: tuple[Fitting, ...] = ()
+    joints: tuple[Joint, ...] = ()
+    findings: tuple[Finding, ...] = ()
+
+    @property
+    def length_mm(self) -> float:
+        return sum(fitting.length_mm for fitting in self.chain)
+
+
+def solve_stack(port: End, sender: End, library: Sequence[Fitting], stock: Collection[str] = ()) -> Stack:
+    """The best chain of fittings between an open port and a sender.
+
+    ``stock`` names the fittings at hand. Fewest fittings, then least length, then fewest to buy. An answer without
+    a way carries a stop.
+    """
+    goal = {(name, _other(sender.gender)) for name in partners(sender.connection, sender.gender)}
+    takes = _by_end(tuple(library))
+    start = (port.connection.name, port.gender)
+    heap: list[tuple[tuple[int, float, int], int, End, tuple[Fitting, ...]]] = [((0, 0.0, 0), 0, port, ())]
+    best: dict[tuple[str, str], tuple[int, float, int]] = {start: (0, 0.0, 0)}
+    serial = 0
+    while heap:
+        cost, _, open_end, chain = heapq.heappop(heap)
+        here = (open_end.connection.name, open_end.gender)
+        if cost > best[here]:
+            continue
+        if here in goal:
+            return make_up(port, chain, sender)
+        for name in partners(open_end.connection, open_end.gender):
+            for fitting, other in takes.get((name, _other(open_end.gender)), ()):
+                there = (other.connection.name, other.gender)
+                total = (
+                    cost[0] + 1,
+                    round(cost[1] + fitting.length_mm, 6),
+                    cost[2] + (fitting.name not in stock),
+                )
+                if there not in best or total < best[there]:
+                    best[there] = total
+                    serial += 1
+                    heapq.heappush(heap, (total, serial, other, (*chain, fitting)))
+    return Stack(False, findings=(*_look_alike(port, sender, joined=False), _no_way(port, sender, library)))
+
+
+@functools.lru_cache(maxsize=32)  # a workshop's library is asked far more often than it changes
+def _by_end(library: tuple[Fitting, ...]) -> dict[tuple[str, str], list[tuple[Fitting, End]]]:
+    takes: dict[tuple[str, str], list[tuple[Fitting, End]]] = defaultdict(list)
+    for fitting in library:
+        one, two = fitting.ends
+        takes[one.connection.name, one.gender].append((fitting, two))
+        takes[two.connection.name, two.gender].append((fitting, one))
+    return takes
+
+
+def make_up(port: End, chain: Sequence[Fitting], sender: End) -> Stack:
+    """A chain that was chosen, with its joints; ``found`` is False where it does not go together."""
+    try:
+        joints = joints_of(port, chain, sender)
+    except BadInput as fault:
+        return Stack(False, tuple(chain), findings=(
+            *_look_alike(port, sender, joined=False),
+            Finding("stop", "threads_do_not_join", port.words(), fault.message, fault.allowed, "Take an adapter that joins the two.", "ports"),
+        ))  # fmt: skip
+    findings = [*_look_alike(port, sender, joined=bool(chain)), *_tapers(joints), *_spares(chain)]
+    return Stack(True, tuple(chain), joints, tuple(findings))
+
+
+def joints_of(port: End, chain: Sequence[Fitting], sender: End) -> tuple[Joint, ...]:
+    """The joints of a chain, port first. Raises BadInput (``fittings``) at the first two ends that do not join."""
+    found: list[Joint] = []
+    open_end = port
+    for fitting in chain:
+        for entering, leaving in (fitting.ends, fitting.ends[::-1]):
+            joint = _join_ends(open_end, entering)
+            if joint is not None:
+                found.append(joint)
+                open_end = leaving
+                break
+        else:
+            raise BadInput(
+                "fittings",
+                fitting.name,
+                open_end.words(),
+                f"'{fitting.name}' does not go on {open_end.words()}.",
+            )
+    last = _join_ends(open_end, sender)
+    if last is None:
+        raise BadInput(
+            "sender",
+            sender.words(),
+            open_end.words(),
+            f"The sender, {sender.words()}, does not go on {open_end.words()}.",
+        )
+    return (*found, last)
+
+
+def _join_ends(one: End, other: End) -> Joint | None:
+    if one.gender == other.gender:
+        return None
+    male, female = (one, other) if one.gender == "male" else (other, one)
+    return join(male.connection, female.connection)
+
+
+def _other(gender: Gender) -> Gender:
+    return "female" if gender == "male" else "male"
+
+
+def _no_way(port: End, sender: End, library: Sequence[Fitting]) -> Finding:
+    if not library:
+        return Finding("stop", "no_fittings", port.words(), "There is no fitting in the library.", "0 fittings",
+                       "Take the generic ones back in, or enter your own.", "ports")  # fmt: skip
+    return Finding(
+        "stop", "no_way_in", port.words(), f"No chain of fittings leads from {port.words()} to {sender.words()}.",
+        f"{len(library)} fittings tried", f"Enter an adapter, or take a sender for {family_words(port.connection.family)}.", "ports",
+    )  # fmt: skip
+
+
+def _look_alike(port: End, sender: End, *, joined: bool) -> Iterable[Finding]:
+    """Port and sender that start into each other and do not belong together."""
+    if port.gender == sender.gender or not _mistakable(sender.connection, port.connection):
+        return
+    said = f"{sender.connection.name} starts in {port.connection.name}, tightens and leaks: pitch, angle or seat differ."
+    yield Finding(
+        "caution" if joined else "stop", "look_alike_thread", f"{sender.connection.name} in {port.connection.name}", said,
+        f"{sender.connection.pitch_mm:.3f} mm and {sender.connection.flank_deg}°, {port.connection.pitch_mm:.3f} mm and {port.connection.flank_deg}°",
+        "Never straight in: the adapter between them comes first." if joined else "Take an adapter between the two.", "ports",
+    )  # fmt: skip
+
+
+def _mistakable(male: Connection, female: Connection) -> bool:
+    return join(male, female) is None and alike(male, female)
+
+
+def _tapers(joints: Iterable[Joint]) -> Iterable[Finding]:
+    for joint in joints:
+        if joint.taper_in_parallel:
+            yield Finding(
+                "caution", "taper_in_parallel", f"{joint.male.name} in {joint.female.name}",
+                "A taper in a parallel thread bears on two or three threads and wedges the boss apart, alloy first.", joint.seal,
+                "Sealant, not force; better a parallel adapter on a washer.", "ports",
+            )  # fmt: skip
+
+
+def _spares(chain: Iterable[Fitting]) -> Iterable[Finding]:
+    for fitting in chain:
+        if fitting.spare_ports:
+            yield Finding(
+                "note", "plug_spare_ports", fitting.name, "Mouths nobody uses pump the fluid out.",
+                f"{fitting.spare_ports} to plug", "Plug them on the bench.", "ports",
+            )  # fmt: skip
+
+
+def end_called(text: str, field: str, default: Gender) -> End:
+    """An open end from words ('1/8-27 NPT female'). Raises BadInput."""
+    connection, gender = split_gender(text, field, default)
+    return End(connection, gender)
