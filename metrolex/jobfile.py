@@ -11,6 +11,7 @@ from typing import Any
 from metrolex.errors import BadInput
 from metrolex.intake import dump, parse_json, read
 from metrolex.job import PARTS, End, Job
+from metrolex.job.place import check_paths
 from metrolex.quantities import in_unit
 
 __all__ = [
@@ -96,6 +97,7 @@ def check_references(job: Job) -> None:
                 in_unit(0.0, sender.curve.y_unit, channel.unit)
             except BadInput as fault:
                 raise BadInput(f"{at}.unit", channel.unit, fault.allowed) from None
+    _require_ports(job, ids)
     for i, display in enumerate(job.displays):
         at = f"displays[{i}]"
         pins = _unique(f"{at}.pins", [pin.id for pin in display.pins])
@@ -112,6 +114,22 @@ def check_references(job: Job) -> None:
             raise BadInput(f"conductors[{i}].b", wire.b.id, "another place than the first end")
     for i, setting in enumerate(job.settings):
         _require(f"settings[{i}].display", setting.display, ids["displays"])
+
+
+def _require_ports(job: Job, ids: dict[str, list[str]]) -> None:
+    check_paths(job.paths)
+    for i, port in enumerate(job.ports):
+        _require(f"ports[{i}].channel", port.channel, ids["channels"])
+        _require(f"ports[{i}].path", port.path, ids["paths"])
+        path = job.path(port.path)
+        if path is None or path.length_m is None or port.at_m is None or port.at_m <= path.length_m:
+            continue
+        raise BadInput(
+            f"ports[{i}].at_m",
+            port.at_m,
+            f"0 to {path.length_m:g} m",
+            f"{port.at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
+        )
 
 
 def _require_end(job: Job, at: str, end: End, ids: dict[str, list[str]]) -> None:

@@ -8,6 +8,7 @@ from metrolex.feeds.check import feed_findings
 from metrolex.findings import Finding, worst_first
 from metrolex.harness.check import harness_findings
 from metrolex.job import Job, Override
+from metrolex.ports.check import ports_findings
 from metrolex.scaling.check import scaling_findings
 from metrolex.twin.build import Network
 from metrolex.twin.check import twin_findings
@@ -20,7 +21,13 @@ def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
     """Every finding of a job. ``solved`` is the state looked at: what it had to assume is said too."""
     job = network.job
     found: list[Finding] = []
-    for rules in (feed_findings(job), harness_findings(job), scaling_findings(job), twin_findings(network)):
+    for rules in (
+        ports_findings(job),
+        feed_findings(job),
+        harness_findings(job),
+        scaling_findings(job),
+        twin_findings(network),
+    ):
         found.extend(rules)
     found.extend(state_findings(solved))
     return worst_first(dict.fromkeys(found))

@@ -12,7 +12,8 @@ from metrolex.feeds.choose import choose_taps
 from metrolex.feeds.classify import classify_circuits
 from metrolex.findings import Finding, worst_first
 from metrolex.intake import Key, NonNegative, Positive
-from metrolex.job import Circuit, Readings, Volts, Word
+from metrolex.job import Circuit, Readings
+from metrolex.job.words import Volts, Word
 
 __all__ = ["CALCULATIONS", "CircuitsInput"]
 

@@ -87,6 +87,8 @@ def dressing(joint: Joint, service: Service) -> str:
         if service == "fuel":
             return "Fuel-proof paste sealant, first thread bare; no tape, shreds block injectors."
         return "PTFE tape two turns with the thread or paste sealant, first thread bare; nothing more where it comes with sealant on."
+    if joint.male.family == "probe":
+        return "Slide it to its mark, ring and nut dry; once the ring has bitten it stays where it is."
     return {
         "washer": "Anti-seize on the thread."
         if service == "exhaust"

@@ -1,32 +1,52 @@
-"""The usual places for a sender, weighed against one another, with the reasons.
+"""Candidate places for a channel, weighed against one another on evidence, with the reasons.
 
-Marks and words stand in ``data/ports.toml`` (common practice, no source). They rank; they do not measure:
-the vehicle at hand decides.
+A candidate is a port of the job that is considered for the channel, or a usual place the vehicle's paths have. Marks of 0
+to 4 come from its facts and from the usual place behind it; findings take from them. They rank; they do not measure: the
+vehicle at hand decides.
 """
 
 from __future__ import annotations
 
-import functools
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from metrolex.errors import BadInput
-from metrolex.job import Port, Sender
-from metrolex.tables import load_table
+from metrolex.findings import Finding, worst_first
+from metrolex.fittings.fitting import Fitting
+from metrolex.fittings.stack import solve_stack
+from metrolex.job import Channel, Job, Port, Weight
+from metrolex.job.place import Entry
+from metrolex.ports.facts import facts_of, mouth_of, sender_end
+from metrolex.ports.places import Place, place_of, places_for, port_at, where_on
+from metrolex.ports.rules import port_findings
+from metrolex.ports.schools import school_of, topics_for
 
-__all__ = ["CRITERIA", "WEIGHTS", "Place", "Ranked", "places_for", "port_at", "rank_places", "why_first"]
+__all__ = [
+    "CRITERIA",
+    "PRESETS",
+    "WEIGHTS",
+    "Candidate",
+    "candidates_for",
+    "set_weights",
+    "weights_of",
+    "why_first",
+]
 
-#: What places are compared on, and the words for good and bad.
+#: What places are compared on.
 CRITERIA = {
-    "new_hole": "New hole",
-    "reading": "Truth of the reading",
-    "access": "Access",
-    "undo": "Can be undone",
-    "tidy": "Bleeding and leaks",
+    "new_hole": "New hole", "reading": "Truth of the reading", "access": "Access", "undo": "Can be undone", "tidy": "Bleeding and leaks",
     "factory": "Factory system",
-}
+}  # fmt: skip
 #: What counts how much unless the fitter shifts it (common practice, no source).
 WEIGHTS = {"new_hole": 3.0, "reading": 3.0, "access": 2.0, "undo": 2.0, "tidy": 1.0, "factory": 3.0}
+#: Sets of weights by what matters most.
+PRESETS = {
+    "balanced": WEIGHTS,
+    "truest reading": WEIGHTS | {"reading": 5.0, "new_hole": 1.0, "access": 1.0, "undo": 0.5},
+    "no new hole": WEIGHTS | {"new_hole": 5.0, "undo": 3.0, "reading": 2.0},
+    "quickest": WEIGHTS | {"access": 5.0, "tidy": 3.0, "new_hole": 2.0, "reading": 2.0},
+    "can be undone": WEIGHTS | {"undo": 5.0, "new_hole": 3.0, "reading": 2.0},
+}
 _WORDS = {
     "new_hole": ("drilled", "drilled", "cut hose or line", "small", "none"),
     "reading": ("poor", "late", "fair", "close", "true"),
@@ -35,93 +55,163 @@ _WORDS = {
     "tidy": ("drain down", "some loss", "fair", "little loss", "clean"),
     "factory": ("loses its reading", "disturbed", "shared", "hardly touched", "untouched"),
 }
+_BY_ENTRY: dict[Entry, tuple[int, int]] = {
+    "existing": (4, 4), "replaces": (4, 3), "held_on": (4, 4), "cut_hose": (2, 2), "cut_line": (2, 1), "drilled": (0, 0), "welded": (0, 0),
+}  # fmt: skip
+#: Findings about what is read: they take from the truth of the reading.
+_READING = {
+    "after_turbine", "after_catalyst", "on_divider", "near_open_end", "cold_side", "after_cooler", "before_cooler", "before_compressor",
+    "before_throttle", "tip_in_adapter", "tip_at_far_wall", "lambda_too_far", "return_side", "suction_side", "before_turbine", "before_boost",
+    "before_pump", "tank_side", "in_turbine",
+}  # fmt: skip
+_STOP_COSTS, _CAUTION_COSTS, _SCHOOL_GIVES, _JOINT_COSTS = 0.5, 0.04, 0.10, 0.01
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
-    """A usual place: its facts, its marks of 0 to 4 by criterion, what speaks for and against it."""
+class Candidate:
+    """A place weighed: its marks by criterion, its share of the best possible score, what is wrong with it.
 
-    kind: str
-    name: str
-    thread: str
-    way_in: str
-    grounded: bool
-    ground_at: str
-    bias: float
+    ``letter`` names its pin. ``stored`` is False for a usual place nobody has touched yet. ``fittings`` is the chain to its
+    sender (the one chosen, else the best of the library), None where none is known.
+    """
+
+    letter: str
+    port: Port
+    place: Place | None
     marks: dict[str, int]
-    pro: str
-    con: str
-    caution: str
+    score: float
+    findings: tuple[Finding, ...]
+    stored: bool
+    chosen: bool
+    favoured: str = ""
+    fittings: tuple[Fitting, ...] | None = None
 
     def word(self, criterion: str) -> str:
         """The mark of a criterion in words."""
         return _WORDS[criterion][self.marks[criterion]]
 
-
-@dataclass(frozen=True, slots=True)
-class Ranked:
-    """A place with its share of the best possible score, 0 to 1, and what is wrong with it for this sender."""
-
-    place: Place
-    score: float
-    objection: str = ""
+    @property
+    def grade(self) -> str:
+        """The gravest of its findings, 'good' without stop and caution."""
+        grades = {finding.grade for finding in self.findings}
+        return "stop" if "stop" in grades else ("caution" if "caution" in grades else "good")
 
 
-@functools.cache
-def places_for(measurand: str) -> tuple[Place, ...]:
-    """The usual places for a measurand; empty where it needs none."""
-    return tuple(
-        Place(
-            row["kind"], row["name"], row["thread"], row["way_in"], row["grounded"], row["ground_at"],
-            row["bias"], dict(row["marks"]), row["for"], row["against"], row["caution"],
+def weights_of(job: Job) -> dict[str, float]:
+    """What counts how much on a job."""
+    return WEIGHTS | {
+        weight.criterion: weight.counts for weight in job.brief.weights if weight.criterion in CRITERIA
+    }
+
+
+def set_weights(job: Job, weights: Mapping[str, float]) -> Job:
+    """The job with criteria weighed anew. Raises BadInput for an unknown criterion or nothing that counts."""
+    for name in weights:
+        if name not in CRITERIA:
+            raise BadInput("criterion", name, " | ".join(CRITERIA))
+    after = weights_of(job) | dict(weights)
+    if not any(after.values()):
+        raise BadInput(
+            "weights", 0, "one criterion above 0", "Something must count: raise one of them above 0."
         )
-        for row in load_table("ports").get(measurand, ())
-    )  # fmt: skip
+    kept = tuple(Weight(name, counts) for name, counts in after.items() if counts != WEIGHTS[name])
+    return replace(job, brief=replace(job.brief, weights=kept))
 
 
-def rank_places(
-    measurand: str, sender: Sender | None, weights: Mapping[str, float] | None = None
-) -> list[Ranked]:
-    """The places best first. A place the chosen sender cannot use as it is comes with the objection."""
-    by = dict(weights or WEIGHTS)
-    best = 4 * sum(by.values())
-    found = []
-    for place in places_for(measurand):
-        score = sum(by[name] * place.marks[name] for name in CRITERIA) / best
-        objection = ""
-        if sender is not None and sender.wires == 1 and not place.grounded:
-            objection = "One-wire sender: needs a ground lead to the adapter."
-        found.append(Ranked(place, score - (0.15 if objection else 0.0), objection))
-    return sorted(found, key=lambda ranked: -ranked.score)
+def candidates_for(job: Job, channel: Channel, library: Sequence[Fitting] = ()) -> tuple[Candidate, ...]:
+    """The places for one channel, best first, lettered in that order."""
+    found = [_weigh(job, channel, port, stored, library) for port, stored in _ports(job, channel)]
+    found.sort(key=lambda c: -c.score)
+    return tuple(replace(c, letter=chr(ord("A") + i) if i < 26 else str(i + 1)) for i, c in enumerate(found))
 
 
-def why_first(ranked: list[Ranked]) -> str:
+def _ports(job: Job, channel: Channel) -> list[tuple[Port, bool]]:
+    stored = [port for port in job.ports if port.channel == channel.id or port.id == channel.port]
+    kinds = {port.kind for port in stored}
+    fresh = [
+        _on_vehicle(job, channel, place) for place in places_for(channel.measurand) if place.kind not in kinds
+    ]
+    return [(port, True) for port in stored] + [(port, False) for port in fresh if port is not None]
+
+
+def _on_vehicle(job: Job, channel: Channel, place: Place) -> Port | None:
+    """A usual place where this vehicle has it; None where its paths show that it has not."""
+    port = replace(
+        port_at(channel.measurand, place.kind, f"{channel.id} {place.kind}"[:60]), channel=channel.id
+    )
+    paths = [path for path in job.paths if path.kind == place.path]
+    for path in paths:
+        at = where_on(place, path)
+        if at is not None:
+            return replace(port, path=path.id, at_m=at)
+    return None if place.anchors and any(path.length_m for path in paths) else port
+
+
+def _weigh(job: Job, channel: Channel, port: Port, stored: bool, library: Sequence[Fitting]) -> Candidate:
+    place, sender = place_of(channel.measurand, port), job.sender(channel.sender)
+    fittings: tuple[Fitting, ...] | None = port.stack or None
+    if not port.stack and sender is not None and library and port.thread and sender.thread:
+        try:
+            stack = solve_stack(mouth_of(port), sender_end(sender), library)
+        except BadInput:
+            stack = None
+        fittings = stack.chain if stack is not None and stack.found else None
+    looked_at = replace(port, stack=fittings) if fittings and not port.stack else port
+    findings = worst_first(port_findings(job, channel, looked_at, sender))
+    facts = facts_of(job, channel, port)
+    base = dict(place.marks) if place else {"reading": 3, "tidy": 2, "factory": 4}
+    marks = {
+        **base,
+        "access": facts.access,
+        "new_hole": _BY_ENTRY[facts.entry][0],
+        "undo": _BY_ENTRY[facts.entry][1],
+    }
+    spoilt = [f for f in findings if f.code in _READING and f.grade != "note"]
+    # The usual mark of a place already knows where it usually stands; what the path shows can only lower it.
+    ceiling = 0 if any(f.grade == "stop" for f in spoilt) else 4 - 2 * len(spoilt)
+    marks["reading"] = max(0, min(marks["reading"], ceiling))
+    weights = weights_of(job)
+    score = sum(weights[name] * marks[name] for name in CRITERIA) / (4 * sum(weights.values()))
+    score -= _STOP_COSTS * any(f.grade == "stop" for f in findings) + _CAUTION_COSTS * sum(
+        f.grade == "caution" for f in findings
+    )
+    favoured = next(
+        (s.name for t in topics_for(channel.measurand) if port.kind in (s := school_of(job, t.key)).favours),
+        "",
+    )
+    score += (_SCHOOL_GIVES if favoured else 0.0) - _JOINT_COSTS * len(fittings or ())
+    return Candidate(
+        "",
+        port,
+        place,
+        marks,
+        max(0.0, min(1.0, score)),
+        findings,
+        stored,
+        channel.port == port.id,
+        favoured,
+        fittings,
+    )
+
+
+def why_first(candidates: Sequence[Candidate]) -> str:
     """In a sentence why the first place is first: where it beats the second, and where it does not."""
-    if not ranked:
+    if not candidates:
         return ""
-    if len(ranked) == 1:
-        return f"{ranked[0].place.name} is the only usual place."
-    first, second = ranked[0].place, ranked[1].place
+    if len(candidates) == 1:
+        return f"{candidates[0].port.name} is the only place known."
+    first, second = candidates[0], candidates[1]
     better = [CRITERIA[c].lower() for c in CRITERIA if first.marks[c] > second.marks[c]]
     worse = [CRITERIA[c].lower() for c in CRITERIA if first.marks[c] < second.marks[c]]
-    text = f"{first.name} comes before {second.name}"
-    text += f" on {_listed(better)}" if better else f" by {ranked[0].score - ranked[1].score:.0%} only"
+    text = f"{first.port.name} comes before {second.port.name}"
+    text += f" on {_listed(better)}" if better else f" by {first.score - second.score:.0%} only"
     text += f"; it is behind on {_listed(worse)}." if worse else "."
-    if ranked[1].objection:
-        text += f" {second.name}: {ranked[1].objection}"
+    if first.favoured and not second.favoured:
+        text += f" The school chosen, {first.favoured}, favours it."
+    worst = second.findings[0] if second.findings and second.findings[0].grade != "note" else None
+    if worst is not None:
+        text += f" {second.port.name}: {worst.reason}"
     return text
-
-
-def port_at(measurand: str, kind: str, key: str) -> Port:
-    """The port of a job at a usual place, with the id ``key``. Raises BadInput for an unknown place."""
-    for place in places_for(measurand):
-        if place.kind == kind:
-            return Port(
-                key, place.name, place.kind, place.thread, place.way_in, place.grounded,
-                "body" if place.ground_at == "body" else "engine", bias=place.bias, why=place.pro,
-            )  # fmt: skip
-    known = " | ".join(place.kind for place in places_for(measurand))
-    raise BadInput("kind", kind, known or "nothing: this needs no port")
 
 
 def _listed(words: list[str]) -> str:

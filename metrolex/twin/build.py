@@ -226,7 +226,7 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
         if stage.pin is None:
             continue
         node = names.pin_node(display, stage.pin)
-        if stage.kind == "pull_up" and stage.reference_v and stage.pull_up_ohm:
+        if stage.kind in ("pull_up", "pulse") and stage.reference_v and stage.pull_up_ohm:
             reference = names.reference_node(display.id, stage.id)
             yield VoltageSource(
                 f"{display.id} input {stage.id} reference",

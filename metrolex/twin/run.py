@@ -10,8 +10,9 @@ from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.solve import floating_nodes, node_names
 from metrolex.findings import Finding
 from metrolex.job import Channel, Job, State
-from metrolex.quantities import in_unit, unit_words
+from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.reading import Shown, read_supply, read_volts
+from metrolex.scaling.table import rounded_text
 from metrolex.senders import is_monotonic, y_range
 from metrolex.twin import names
 from metrolex.twin.build import Network, elements_for
@@ -152,6 +153,10 @@ def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
         supply = display.pin_for("ignition")
         volts = solved.across(names.pin_node(display, supply.id), rail) if supply else None
         return read_supply(volts or 0.0, channel.scaling, display.behaviour)
+    if stage.kind == "data":
+        return _arrived(solved, channel)
+    if stage.kind == "pulse":
+        return Shown("", None, "unfinished", "pulses are not counted yet")
     if channel.sender is None:
         return Shown("", None, "unfinished", "no sender chosen")
     if not channel.scaling.table:
@@ -161,6 +166,15 @@ def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
         return Shown("", None, "unfinished", "no signal wire yet")
     volts = solved.solution.across(node, rail)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
+
+
+def _arrived(solved: Solved, channel: Channel) -> Shown:
+    """A number that comes ready-made is shown as it is, to the digits of the face."""
+    true = solved.true.get(channel.id)
+    if true is None:
+        return Shown("", None, "unfinished", "no true value given")
+    digits = channel.scaling.decimals
+    return Shown(rounded_text(true, digits), rounded(true, digits), "reading", "", true)
 
 
 def _wired_pins(solved: Solved) -> set[str]:

@@ -1,4 +1,4 @@
-"""Places compared, generic parts."""
+"""Generic parts; places of a vehicle compared on evidence."""
 
 from __future__ import annotations
 
@@ -7,10 +7,42 @@ from dataclasses import replace
 import pytest
 
 from metrolex.errors import BadInput
+from metrolex.fittings.library import generic_fittings
+from metrolex.job import Channel, FlowPath, Job, Port, Vehicle
 from metrolex.kit import display_kit, measurand_facts, measurands, sender_kit
-from metrolex.ports.compare import CRITERIA, WEIGHTS, places_for, port_at, rank_places, why_first
+from metrolex.ports.compare import (
+    CRITERIA,
+    PRESETS,
+    WEIGHTS,
+    candidates_for,
+    set_weights,
+    weights_of,
+    why_first,
+)
+from metrolex.ports.paths import paths_for
+from metrolex.ports.places import places_for, port_at
+from metrolex.ports.schools import choose_school, school_of, topics, topics_for
 from metrolex.scaling.check import scaling_findings
-from tests.jobs import small_job
+from tests.jobs import small_job, van
+
+TURBO = Vehicle(
+    "Hill-climb single-seater", fuel="petrol", cylinders=4, induction="turbo", gearbox="automatic"
+)
+
+
+def one_channel(measurand: str, kit: int = 0, vehicle: Vehicle = TURBO) -> tuple[Job, Channel]:
+    """A job that shows one thing, with the paths of its vehicle."""
+    facts = measurand_facts(measurand)
+    sender = sender_kit(facts.senders[kit], "s") if facts.senders else None
+    channel = Channel("c", facts.name, facts.id, facts.unit, sender="s" if sender else None)
+    return Job(
+        "x", vehicle, channels=(channel,), senders=(sender,) if sender else (), paths=paths_for(vehicle)
+    ), channel
+
+
+def ranked(measurand: str, **kwargs) -> tuple:
+    job, channel = one_channel(measurand, **kwargs)
+    return candidates_for(job, channel, generic_fittings())
 
 
 @pytest.mark.parametrize("facts", measurands(), ids=lambda f: f.id)
@@ -22,12 +54,27 @@ def test_everything_that_can_be_shown_has_parts_that_fit(facts):
         sender = sender_kit(name, "sender")
         assert sender.id == "sender"
         assert sender.wires < 3 or kit.display.pin_for("sensor_supply")
-    assert bool(facts.senders) == bool(places_for(facts.id))
+    assert bool(places_for(facts.id)) == (facts.id != "supply_voltage")
     for place in places_for(facts.id):
-        assert set(place.marks) == set(CRITERIA)
-        assert all(place.word(c) for c in CRITERIA)
+        assert set(place.marks) == set(CRITERIA) - {"new_hole", "undo"}
         assert place.caution
         assert port_at(facts.id, place.kind, "p").name == place.name
+
+
+@pytest.mark.parametrize("facts", [f for f in measurands() if f.id != "supply_voltage"], ids=lambda f: f.id)
+def test_every_channel_has_places_compared_with_a_way_in(facts):
+    found = ranked(facts.id)
+    assert found
+    assert [c.score for c in found] == sorted((c.score for c in found), reverse=True)
+    assert [c.letter for c in found] == [chr(ord("A") + i) for i in range(len(found))]
+    assert all(c.word(criterion) for c in found for criterion in CRITERIA)
+    assert why_first(found)
+    job, _ = one_channel(facts.id)
+    sender = job.sender("s")
+    if sender and sender.thread:
+        assert all(
+            c.fittings is not None or c.place.card in ("bond", "wire", "spot") for c in found if c.port.thread
+        ), facts.id
 
 
 def test_the_coolant_gauge_follows_its_usual_sender():
@@ -42,29 +89,95 @@ def test_the_coolant_gauge_follows_its_usual_sender():
 
 
 def test_no_new_hole_comes_first_unless_truth_counts_more():
-    assert rank_places("gearbox_temperature", None)[0].place.kind == "test port"
-    truth = dict.fromkeys(WEIGHTS, 0.0) | {"reading": 1.0}
-    ranked = rank_places("gearbox_temperature", None, truth)
-    assert ranked[0].place.kind == "cooler line"
-    assert [r.score for r in ranked] == sorted((r.score for r in ranked), reverse=True)
+    job, channel = one_channel("gearbox_temperature")
+    assert candidates_for(job, channel)[0].port.kind == "test port"
+    truth = set_weights(job, dict.fromkeys(WEIGHTS, 0.0) | {"reading": 1.0})
+    assert candidates_for(truth, channel)[0].port.kind in ("cooler line", "banjo")
+    hot = choose_school(set_weights(job, {"new_hole": 0.0, "undo": 0.0}), "gearbox_point", "hot_line")
+    first = candidates_for(hot, channel)[0]
+    assert first.favoured == "hot line"
+    assert (
+        "hot line, favours it" in why_first(candidates_for(hot, channel))
+        or candidates_for(hot, channel)[1].favoured
+    )
+
+
+@pytest.mark.parametrize("preset", PRESETS)
+def test_presets_weigh_known_criteria(preset):
+    job = set_weights(van(), PRESETS[preset])
+    assert weights_of(job) == PRESETS[preset]
+
+
+@pytest.mark.parametrize(
+    ("weights", "field"), [({"beauty": 3.0}, "criterion"), (dict.fromkeys(WEIGHTS, 0.0), "weights")]
+)
+def test_weights_that_weigh_nothing_are_refused(weights, field):
+    with pytest.raises(BadInput) as fault:
+        set_weights(van(), weights)
+    assert fault.value.field == field
 
 
 def test_a_floating_adapter_is_objected_to_for_a_one_wire_sender():
-    one, two = (sender_kit(name, "s") for name in ("NTC, one wire, 1/8-27 NPT", "NTC, two wires, 1/8-27 NPT"))
-    hose = {
-        k: next(r for r in rank_places("coolant_temperature", s) if r.place.kind == "hose adapter")
-        for k, s in ((1, one), (2, two))
-    }
-    assert "ground lead" in hose[1].objection
-    assert not hose[2].objection
-    assert hose[1].score < hose[2].score
+    one, two = (
+        next(c for c in ranked("coolant_temperature", kit=kit) if c.port.kind == "hose adapter")
+        for kit in (0, 1)
+    )
+    assert "fitting_floats" in [f.code for f in one.findings]
+    assert "fitting_floats" not in [f.code for f in two.findings]
+    assert one.score < two.score
 
 
 def test_why_first_in_a_sentence():
-    words = why_first(rank_places("gearbox_temperature", None))
-    assert words.startswith("Pressure test port comes before Tee in the hot cooler line on new hole")
-    assert "behind on truth of the reading" in words
+    words = why_first(ranked("boost"))
+    assert words.startswith("Drilled bolt in place of a manifold bolt comes before")
+    assert "behind on access" in words
     assert why_first([]) == ""
+
+
+def test_the_gas_before_the_turbine_comes_first_and_the_catalyst_bars_the_rear_bung():
+    first, *_ = ranked("exhaust_temperature")
+    assert first.port.kind == "manifold"
+    assert [f.name for f in first.fittings] == ["Compression fitting 1/8-27 NPT for a 3.2 mm probe"]
+    assert "swarf_into_turbine" in [f.code for f in first.findings]
+    *_, last = ranked("lambda")
+    assert (last.port.kind, last.grade, last.marks["reading"]) == ("factory rear sensor", "stop", 0)
+
+
+def test_places_a_vehicle_does_not_have_are_not_offered():
+    assert [c.port.kind for c in ranked("gearbox_temperature", vehicle=replace(TURBO, gearbox="manual"))] == [
+        "pan bung"
+    ]
+    assert "bank pipe" not in [c.port.kind for c in ranked("exhaust_temperature")]
+    assert "bank pipe" in [
+        c.port.kind
+        for c in ranked("exhaust_temperature", vehicle=replace(TURBO, induction="none", layout="vee"))
+    ]
+
+
+def test_an_own_pin_is_weighed_beside_the_usual_places():
+    job, channel = one_channel("lambda")
+    own = Port(
+        "own 1", "Behind the cone", "own", "M18x1.5", channel="c", path="exhaust", at_m=0.55, entry="existing"
+    )
+    found = candidates_for(replace(job, ports=(own,)), channel, generic_fittings())
+    mine = next(c for c in found if c.port.id == "own 1")
+    assert mine.stored
+    assert [f.code for f in mine.findings if f.grade != "note"] == ["lambda_too_close"]
+    moved = replace(own, at_m=0.85)
+    mine = next(c for c in candidates_for(replace(job, ports=(moved,)), channel) if c.port.id == "own 1")
+    assert mine.grade == "good"
+
+
+def test_every_school_has_a_default_and_favours_places_that_exist():
+    for topic in topics():
+        assert topic.school(topic.default)
+        assert len(topic.schools) >= 2
+        kinds = {place.kind for m in topic.measurands for place in places_for(m)}
+        assert {kind for school in topic.schools for kind in school.favours} <= kinds
+    job = choose_school(van(), "tap_drill", "larger")
+    assert school_of(job, "tap_drill").key == "larger"
+    assert school_of(van(), "tap_drill").key == "handbook"
+    assert "wideband_distance" in [t.key for t in topics_for("lambda")]
 
 
 @pytest.mark.parametrize(
@@ -74,6 +187,9 @@ def test_why_first_in_a_sentence():
         lambda: display_kit("x", "d", "D"),
         lambda: measurand_facts("x"),
         lambda: port_at("supply_voltage", "x", "p"),
+        lambda: choose_school(van(), "x", "y"),
+        lambda: choose_school(van(), "tap_drill", "y"),
+        lambda: FlowPath("p", "P", "fuel", 1.0).first("rail") or port_at("fuel_pressure", "x", "p"),
     ],
 )
 def test_unknown_parts_are_refused_with_the_known_ones(make):

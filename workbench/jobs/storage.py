@@ -22,6 +22,7 @@ def job_of(record: JobRecord) -> Job:
     """The core's job of a record, in two queries (one if the record is at hand)."""
     data: dict[str, Any] = {
         "name": record.name, "vehicle": record.vehicle, "brief": record.brief, "supply": record.supply,
+        "survey": record.survey,
     }  # fmt: skip
     for part in record.parts.all():
         data.setdefault(part.kind, []).append(part.body)
@@ -77,7 +78,9 @@ def _rows(job: Job, kind: str) -> dict[str, Any]:
 
 def _fill(record: JobRecord, job: Job) -> None:
     record.name = job.name
-    record.vehicle, record.brief, record.supply = dump(job.vehicle), dump(job.brief), dump(job.supply)
+    record.vehicle, record.brief, record.supply, record.survey = (
+        dump(part) for part in (job.vehicle, job.brief, job.supply, job.survey)
+    )
     network = build(job)
     solved = solve(network, State())
     standing = still_standing(job, find_all(network, solved))

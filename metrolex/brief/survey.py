@@ -1,0 +1,147 @@
+"""What the survey before work found, the comparison after it, and what a removed cluster used to tell.
+
+Volt limits of a 12 V system are common practice, no source.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from metrolex.findings import Finding
+from metrolex.job import ClusterItem, Job
+from metrolex.tables import load_table
+
+__all__ = [
+    "CHARGE_RANGE_V",
+    "LEAST_REST_V",
+    "ClusterFact",
+    "cluster_facts",
+    "new_lamps",
+    "start_inventory",
+    "survey_findings",
+]
+
+CHARGE_RANGE_V = (13.2, 15.0)
+LEAST_REST_V = 12.2
+
+
+@dataclass(frozen=True, slots=True)
+class ClusterFact:
+    """Something a factory cluster tells; ``keep``: the law or safety needs it in most places."""
+
+    key: str
+    name: str
+    kind: str
+    keep: bool
+
+
+def cluster_facts() -> tuple[ClusterFact, ...]:
+    """Everything a cluster usually tells."""
+    return tuple(
+        ClusterFact(key, row["name"], row["kind"], row["keep"]) for key, row in load_table("cluster").items()
+    )
+
+
+def start_inventory(job: Job) -> Job:
+    """The job with every usual lamp and reading in its inventory, those that are there already untouched."""
+    have = {item.function for item in job.cluster}
+    fresh = tuple(
+        ClusterItem(fact.key, fact.name, fact.key) for fact in cluster_facts() if fact.key not in have
+    )
+    return replace(job, brief=replace(job.brief, cluster_removed=True), cluster=(*job.cluster, *fresh))
+
+
+def new_lamps(job: Job) -> tuple[str, ...]:
+    """Lamps lit after the work that were not lit before; empty until somebody looked."""
+    after = job.survey.lamps_after or ()
+    before = {lamp.strip().lower() for lamp in job.survey.lamps_lit}
+    return tuple(lamp for lamp in after if lamp.strip().lower() not in before)
+
+
+def survey_findings(job: Job) -> Iterator[Finding]:
+    """What stands in the way of calibrating, and what a lost cluster leaves untold."""
+    survey = job.survey
+    low, high = CHARGE_RANGE_V
+    if survey.charging_v is not None and not low <= survey.charging_v <= high:
+        yield Finding(
+            "stop", "charge_fault", "Charging", "The charging is not right: readings taken now are those of a sick supply.",
+            f"{survey.charging_v:g} V, {low:g} to {high:g}", "Cure the charging before anything is calibrated.", "brief",
+        )  # fmt: skip
+    if survey.rest_v is not None and survey.rest_v < LEAST_REST_V:
+        yield Finding(
+            "caution", "battery_low", "Battery", "A low battery makes displays die, come back and jump.", f"{survey.rest_v:g} V, at least {LEAST_REST_V:g}",
+            "Charge and test it first.", "brief",
+        )  # fmt: skip
+    for lamp in survey.lamps_lit:
+        yield Finding(
+            "stop", "lamp_lit_before", lamp, "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.", lamp,
+            "Find its cause first, or go past it in writing so that nobody blames the gauges.", "brief",
+        )  # fmt: skip
+    for fault in survey.stored_faults:
+        yield Finding(
+            "caution",
+            "fault_stored_before",
+            fault,
+            "A fault was stored before the work.",
+            fault,
+            "Tell the owner; read it again at handover.",
+            "brief",
+        )
+    for found in survey.old_wiring:
+        yield Finding(
+            "caution",
+            "old_wiring",
+            found,
+            "Old faults look like faults of the new gauges.",
+            found,
+            "Make it good, or keep well clear of it.",
+            "brief",
+        )
+    for lamp in new_lamps(job):
+        yield Finding(
+            "stop",
+            "lamp_lit_after",
+            lamp,
+            "It was not lit before the work.",
+            lamp,
+            "Find out what the work disturbed.",
+            "handover",
+        )
+    yield from _cluster(job)
+
+
+def _cluster(job: Job) -> Iterator[Finding]:
+    if not job.brief.cluster_removed:
+        return
+    keep = {fact.key: fact for fact in cluster_facts() if fact.keep}
+    for item in job.cluster:
+        must = keep.get(item.function)
+        if must and item.comes_from == "lost":
+            yield Finding("stop", "must_keep_lost", item.name, "The law or safety needs it in most places.", "lost",
+                          "Show it on the new display, give it a lamp of its own, or keep the old one.", "brief")  # fmt: skip
+        elif must and item.comes_from == "":
+            yield Finding(
+                "caution",
+                "must_keep_open",
+                item.name,
+                "Nobody has said yet where this will come from.",
+                "open",
+                "Say where it comes from.",
+                "brief",
+            )
+        elif must is None and item.comes_from == "lost":
+            yield Finding(
+                "note",
+                "cluster_item_lost",
+                item.name,
+                "The driver loses it with the old cluster.",
+                "lost",
+                "Tell the owner.",
+                "brief",
+            )
+    listed = {item.function for item in job.cluster}
+    missing = [fact.name for key, fact in keep.items() if key not in listed]
+    if missing:
+        yield Finding("caution", "not_in_inventory", "Cluster inventory", "Not looked at yet: " + ", ".join(missing).lower() + ".", f"{len(missing)} not listed",
+                      "Turn the key on, write down every lamp that lights, say for each where it goes.", "brief")  # fmt: skip

@@ -1,0 +1,79 @@
+"""The whole job as plain frozen dataclasses.
+
+The job file, the database mapper, the command line and the twin all share this one shape. Every part has
+an ``id`` by which others refer to it, in the fitter's own words ('F22', 'gauge 2', 'W4'). A reference that
+is still open is None: a job half filled in is a normal job.
+
+Units stand in the names. Measured quantities of a channel (true values, table rows, range, warning points)
+are in the channel's own ``unit``.
+"""
+
+from metrolex.job.channel import Channel, Scaling, Source
+from metrolex.job.display import Behaviour, Display, Input, Pin, Setting
+from metrolex.job.feed import Circuit, GroundPoint, Readings, Tap
+from metrolex.job.kit import FluidRecord, KitItem
+from metrolex.job.place import FlowPath, PathPart, Port, Stretch
+from metrolex.job.record import Observation, Override
+from metrolex.job.sender import Sender, Tolerance
+from metrolex.job.survey import ClusterItem, FactoryReading, Survey
+from metrolex.job.vehicle import Brief, Choice, Supply, Vehicle, Weight
+from metrolex.job.whole import PARTS, Job
+from metrolex.job.wiring import Conductor, End, Run, Segment, Splice
+from metrolex.job.words import (
+    KEY_STATES,
+    LAMP_STATES,
+    PROBE_STATES,
+    KeyState,
+    LampState,
+    Measurand,
+    Need,
+    State,
+)
+
+__all__ = [
+    "KEY_STATES",
+    "LAMP_STATES",
+    "PARTS",
+    "PROBE_STATES",
+    "Behaviour",
+    "Brief",
+    "Channel",
+    "Choice",
+    "Circuit",
+    "ClusterItem",
+    "Conductor",
+    "Display",
+    "End",
+    "FactoryReading",
+    "FlowPath",
+    "FluidRecord",
+    "GroundPoint",
+    "Input",
+    "Job",
+    "KeyState",
+    "KitItem",
+    "LampState",
+    "Measurand",
+    "Need",
+    "Observation",
+    "Override",
+    "PathPart",
+    "Pin",
+    "Port",
+    "Readings",
+    "Run",
+    "Scaling",
+    "Segment",
+    "Sender",
+    "Setting",
+    "Source",
+    "Splice",
+    "State",
+    "Stretch",
+    "Supply",
+    "Survey",
+    "Tap",
+    "Tolerance",
+    "Vehicle",
+    "Weight",
+]

@@ -1,0 +1,60 @@
+"""One thing the driver will read, and what is entered in the display for it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+
+from metrolex.errors import BadInput
+from metrolex.intake import AnyNumber, Key, Limits, Text, Title
+from metrolex.job.words import Measurand
+from metrolex.senders.curves import Point, sort_points
+
+__all__ = ["Channel", "Scaling", "Source"]
+
+
+@dataclass(frozen=True, slots=True)
+class Scaling:
+    """What is entered in the display for one channel: table, range, digits.
+
+    ``table`` rows are (x, shown value), x in ``x_unit``; beyond its ends the display holds the last row.
+    """
+
+    table: tuple[Point, ...] = ()
+    x_unit: Literal["ohm", "volt"] = "ohm"
+    decimals: Annotated[int, Limits(low=0, high=4)] = 0
+    low: AnyNumber | None = None
+    high: AnyNumber | None = None
+
+    def __post_init__(self) -> None:
+        if self.table:
+            object.__setattr__(self, "table", sort_points(self.table, at_least=2))
+            if self.x_unit == "ohm" and self.table[0][0] < 0:
+                raise BadInput("table", self.table[0][0], "ohms of 0 or more")
+        if self.low is not None and self.high is not None and self.low >= self.high:
+            raise BadInput("high", self.high, f"above the low end, {self.low:g}")
+
+
+#: Where a signal comes from: a sender of its own, one that is there already, data on the bus, GPS, or other channels.
+Source = Literal["sender", "shared", "ecu", "gps", "worked_out"]
+
+
+@dataclass(frozen=True, slots=True)
+class Channel:
+    """One thing the driver will read. Without a sender (``source`` ecu, gps, worked_out) it has no port either."""
+
+    id: Key
+    name: Title
+    measurand: Measurand
+    unit: Annotated[str, Text(20, blank=False)]
+    display: Key | None = None
+    input: Key | None = None
+    sender: Key | None = None
+    port: Key | None = None
+    run: Key | None = None
+    true_stopped: AnyNumber | None = None
+    true_running: AnyNumber | None = None
+    scaling: Scaling = field(default=Scaling())
+    warn_low: AnyNumber | None = None
+    warn_high: AnyNumber | None = None
+    source: Source = "sender"

@@ -1,0 +1,106 @@
+"""Gauges and dashes: pins, input stages, behaviour, settings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+
+from metrolex.errors import BadInput
+from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Title
+from metrolex.job.words import Word
+
+__all__ = ["Behaviour", "Display", "Input", "Pin", "Setting"]
+
+
+@dataclass(frozen=True, slots=True)
+class Pin:
+    """One terminal of a display. ``load_a`` is what it draws at the display's nominal volts."""
+
+    id: Key
+    name: Word
+    role: Literal["memory", "ignition", "lamps", "ground", "signal", "return", "sensor_supply"]
+    load_a: NonNegative = 0.0
+    load_kind: Literal["resistive", "constant"] = "resistive"
+    colour: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Input:
+    """An input stage behind a signal pin.
+
+    pull_up  the sender's resistance against ``pull_up_ohm`` from ``reference_v``
+    volts    a voltage read across ``input_ohm``
+    supply   the display's own supply, between its ignition and ground pins
+    pulse    pulses counted against ``pull_up_ohm`` from ``reference_v``
+    data     a number that arrives ready-made: a frame on a data bus, GPS, or worked out from other readings
+    """
+
+    id: Key
+    kind: Literal["pull_up", "volts", "supply", "pulse", "data"]
+    pin: Key | None = None
+    pull_up_ohm: Positive | None = None
+    reference_v: Positive | None = None
+    adc_bits: Annotated[int, Limits(low=4, high=24)] | None = None
+    input_ohm: Positive = 100_000.0
+    pull_up_tolerance_pct: Percent = 1.0
+    reference_tolerance_pct: Percent = 1.0
+
+    def __post_init__(self) -> None:
+        if self.kind not in ("supply", "data") and self.pin is None:
+            raise BadInput("pin", None, "the signal pin")
+        if self.kind == "pull_up" and self.pull_up_ohm is None:
+            raise BadInput("pull_up_ohm", None, "ohms above 0 for a pull-up input")
+        if self.kind == "pull_up" and self.reference_v is None:
+            raise BadInput("reference_v", None, "volts above 0 for a pull-up input")
+        if self.adc_bits is not None and self.reference_v is None and self.kind not in ("supply", "data"):
+            raise BadInput("reference_v", None, "volts above 0 for an input with a converter")
+
+
+Reaction = Literal["dashes", "lowest", "highest", "flash"]
+
+
+@dataclass(frozen=True, slots=True)
+class Behaviour:
+    """What the display shows when the input is not a reading.
+
+    ``below`` and ``above`` speak of its range; 'lowest' and 'highest' hold that end of it.
+    """
+
+    open: Reaction = "dashes"
+    short: Reaction = "dashes"
+    below: Reaction = "lowest"
+    above: Reaction = "highest"
+    open_above_ratio: Annotated[float, Limits(low=0.5, high=1)] = 0.985
+    short_below_ratio: Annotated[float, Limits(low=0, high=0.5)] = 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class Display:
+    """A gauge or dash: its pins, its inputs and how it behaves."""
+
+    id: Key
+    name: Title
+    pins: tuple[Pin, ...] = ()
+    inputs: tuple[Input, ...] = ()
+    behaviour: Behaviour = field(default=Behaviour())
+    nominal_v: Positive = 12.0
+    min_v: Positive = 8.0
+    needs_crank: bool = False
+    position: Word = ""
+    lead_m: NonNegative | None = None
+
+    def pin_for(self, role: str) -> Pin | None:
+        """The first pin of a role, None where the display has none."""
+        return next((pin for pin in self.pins if pin.role == role), None)
+
+    def input_called(self, key: str | None) -> Input | None:
+        return next((stage for stage in self.inputs if stage.id == key), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """One entry in a display's set-up menu."""
+
+    display: Key
+    name: Word
+    value: Word

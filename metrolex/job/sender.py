@@ -1,0 +1,54 @@
+"""Sending units."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated
+
+from metrolex.errors import BadInput
+from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Title
+from metrolex.job.words import Word
+from metrolex.senders.curves import Curve
+
+__all__ = ["Sender", "Tolerance"]
+
+
+@dataclass(frozen=True, slots=True)
+class Tolerance:
+    """How far a sender may be from its curve: in percent of x, or in y."""
+
+    x_pct: Percent = 0.0
+    y: NonNegative = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Sender:
+    """A sending unit. One wire: it returns through its thread; three: it is fed ``supply_v``.
+
+    ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
+    ``max_degc`` what its body stands.
+    """
+
+    id: Key
+    name: Title
+    curve: Curve
+    tolerance: Tolerance = field(default=Tolerance())
+    wires: Annotated[int, Limits(low=1, high=3)] = 2
+    thread: Word = ""
+    supply_v: Positive = 5.0
+    load_a: NonNegative = 0.005
+    output_ohm: Positive = 100.0
+    lead_m: NonNegative | None = None
+    reach_mm: Positive | None = None
+    probe_mm: Positive | None = None
+    max_degc: Annotated[float, Limits(low=-60, high=1500)] | None = None
+
+    def __post_init__(self) -> None:
+        if self.wires == 3 and self.curve.x_unit != "volt":
+            raise BadInput("curve", self.curve.x_unit, "a curve in volt for a three-wire sender")
+        if self.wires < 3 and self.curve.x_unit != "ohm":
+            raise BadInput("curve", self.curve.x_unit, "a curve in ohm for a sender of one or two wires")
+
+    @property
+    def terminals(self) -> tuple[str, ...]:
+        return {1: ("signal", "body"), 2: ("signal", "return"), 3: ("signal", "return", "supply")}[self.wires]

@@ -1,0 +1,52 @@
+"""What the vehicle was like before anyone touched it, and what its factory cluster told the driver."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from metrolex.intake import Key, Limits, Note, Title
+from metrolex.job.words import Word
+
+__all__ = ["ClusterItem", "FactoryReading", "Survey"]
+
+
+@dataclass(frozen=True, slots=True)
+class FactoryReading:
+    """A reading the factory display gave before the work, and the same after it, as they were read."""
+
+    name: Title
+    before: Word = ""
+    after: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Survey:
+    """The state of the vehicle before work. Lists hold one thing a line, in the fitter's words."""
+
+    day: Word = ""
+    lamps_lit: tuple[Word, ...] = ()
+    stored_faults: tuple[Word, ...] = ()
+    rest_v: Annotated[float, Limits(low=0, high=30)] | None = None
+    charging_v: Annotated[float, Limits(low=0, high=32)] | None = None
+    old_wiring: tuple[Word, ...] = ()
+    leaks: tuple[Word, ...] = ()
+    brittle: tuple[Word, ...] = ()
+    readings: tuple[FactoryReading, ...] = ()
+    notes: Note = ""
+    lamps_after: tuple[Word, ...] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ClusterItem:
+    """A lamp or reading of the factory cluster that comes out, and where it will come from.
+
+    ``function`` is a key of cluster.toml or 'other'. ``comes_from`` is open (''), 'display' (the new one shows it),
+    'lamp' (a lamp of its own), 'kept' (the old one stays) or 'lost'.
+    """
+
+    id: Key
+    name: Title
+    function: Key = "other"
+    comes_from: Literal["", "display", "lamp", "kept", "lost"] = ""
+    how: Word = ""

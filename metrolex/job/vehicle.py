@@ -1,0 +1,88 @@
+"""The vehicle, what its owner wants, and its supply."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from metrolex.intake import Key, Limits, NonNegative, Note, Positive, Title
+from metrolex.job.words import Word
+
+__all__ = ["Brief", "Choice", "Supply", "Vehicle", "Weight"]
+
+
+@dataclass(frozen=True, slots=True)
+class Vehicle:
+    """The vehicle as far as the job needs it.
+
+    ``has`` names what channels may call for: 'pressurised fuel', 'blend tune' and so on, as in prerequisites.toml.
+    """
+
+    name: Title
+    maker: Word = ""
+    model: Word = ""
+    year: Annotated[int, Limits(low=1885, high=2100)] | None = None
+    engine: Word = ""
+    fuel: Word = ""
+    cylinders: Annotated[int, Limits(low=1, high=24)] | None = None
+    induction: Word = ""
+    gearbox: Word = ""
+    notes: Note = ""
+    layout: Word = ""
+    cooling: Word = ""
+    fuel_feed: Word = ""
+    has: tuple[Word, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Supply:
+    """Battery, charging, starter, straps and standing loads of the vehicle.
+
+    Loads are amperes at 12 V, taken as resistive. Defaults are typical of a light 12 V vehicle (common
+    practice, no source); ``rest_v`` and the drops are there to be measured.
+    """
+
+    rest_v: Annotated[float, Limits(low=6, high=15)] = 12.6
+    battery_ohm: Positive = 0.012
+    charge_ohm: Positive = 0.15
+    alternator_v: Annotated[float, Limits(low=6, high=16)] = 14.2
+    alternator_ohm: Positive = 0.01
+    starter_a: Positive = 150.0
+    run_load_a: Positive = 8.0
+    park_load_a: Positive = 4.0
+    head_load_a: Positive = 14.0
+    contact_ohm: Positive = 0.015
+    negative_to_engine_ohm: Positive = 0.0006
+    negative_to_body_ohm: Positive = 0.003
+    engine_to_body_ohm: Positive = 0.002
+    rest_tolerance_v: NonNegative = 0.2
+
+
+@dataclass(frozen=True, slots=True)
+class Weight:
+    """How much one criterion counts when places are compared, 0 to 5."""
+
+    criterion: Key
+    counts: Annotated[float, Limits(low=0, high=5)]
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """The school chosen where practitioners disagree."""
+
+    topic: Key
+    school: Key
+
+
+@dataclass(frozen=True, slots=True)
+class Brief:
+    """What the owner wants to see and why."""
+
+    owner: Word = ""
+    wants: Note = ""
+    hours_left: NonNegative | None = None
+    waits_for: Word = ""
+    aims: tuple[Word, ...] = ()
+    weights: tuple[Weight, ...] = ()
+    schools: tuple[Choice, ...] = ()
+    cluster_removed: bool = False

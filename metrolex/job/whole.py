@@ -1,0 +1,84 @@
+"""The whole job."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from metrolex.intake import Title
+from metrolex.job.channel import Channel
+from metrolex.job.display import Display, Input, Setting
+from metrolex.job.feed import Circuit, GroundPoint, Tap
+from metrolex.job.kit import FluidRecord, KitItem
+from metrolex.job.place import FlowPath, Port
+from metrolex.job.record import Observation, Override
+from metrolex.job.sender import Sender
+from metrolex.job.survey import ClusterItem, Survey
+from metrolex.job.vehicle import Brief, Supply, Vehicle
+from metrolex.job.wiring import Conductor, Run, Splice
+
+__all__ = ["PARTS", "Job"]
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """Everything known about one job."""
+
+    name: Title
+    vehicle: Vehicle
+    brief: Brief = field(default=Brief())
+    supply: Supply = field(default=Supply())
+    channels: tuple[Channel, ...] = ()
+    displays: tuple[Display, ...] = ()
+    senders: tuple[Sender, ...] = ()
+    ports: tuple[Port, ...] = ()
+    circuits: tuple[Circuit, ...] = ()
+    taps: tuple[Tap, ...] = ()
+    grounds: tuple[GroundPoint, ...] = ()
+    conductors: tuple[Conductor, ...] = ()
+    splices: tuple[Splice, ...] = ()
+    runs: tuple[Run, ...] = ()
+    settings: tuple[Setting, ...] = ()
+    observations: tuple[Observation, ...] = ()
+    overrides: tuple[Override, ...] = ()
+    survey: Survey = field(default=Survey())
+    cluster: tuple[ClusterItem, ...] = ()
+    paths: tuple[FlowPath, ...] = ()
+    kit: tuple[KitItem, ...] = ()
+    fluids: tuple[FluidRecord, ...] = ()
+
+    def channel(self, key: str) -> Channel | None:
+        return next((part for part in self.channels if part.id == key), None)
+
+    def display(self, key: str | None) -> Display | None:
+        return next((part for part in self.displays if part.id == key), None)
+
+    def sender(self, key: str | None) -> Sender | None:
+        return next((part for part in self.senders if part.id == key), None)
+
+    def port(self, key: str | None) -> Port | None:
+        return next((part for part in self.ports if part.id == key), None)
+
+    def path(self, key: str | None) -> FlowPath | None:
+        return next((part for part in self.paths if part.id == key), None)
+
+    def circuit(self, key: str | None) -> Circuit | None:
+        return next((part for part in self.circuits if part.id == key), None)
+
+    def run(self, key: str | None) -> Run | None:
+        return next((part for part in self.runs if part.id == key), None)
+
+    def input_of(self, channel: Channel) -> Input | None:
+        """The input stage a channel is read by, None while it is open."""
+        display = self.display(channel.display)
+        return display.input_called(channel.input) if display else None
+
+    def with_channel(self, channel: Channel) -> Job:
+        """The same job with one channel in place of its namesake."""
+        return replace(self, channels=tuple(channel if c.id == channel.id else c for c in self.channels))
+
+
+#: The lists of a job that hold parts with an id, by field name, with their class.
+PARTS: dict[str, type] = {
+    "channels": Channel, "displays": Display, "senders": Sender, "ports": Port, "circuits": Circuit, "taps": Tap,
+    "grounds": GroundPoint, "conductors": Conductor, "splices": Splice, "runs": Run, "observations": Observation, "cluster": ClusterItem, "paths": FlowPath, "kit": KitItem, "fluids": FluidRecord,
+}  # fmt: skip

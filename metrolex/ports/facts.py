@@ -1,0 +1,77 @@
+"""What is known of a place: its own facts, and where it is silent those of the path under it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from metrolex.fittings.fitting import End
+from metrolex.fittings.joints import Service
+from metrolex.fittings.stack import Stack, end_called, make_up
+from metrolex.job import Channel, Job, Port, Sender
+from metrolex.job.place import Entry, FlowPath, Material
+from metrolex.ports.places import Place, place_of
+
+__all__ = ["Facts", "facts_of", "mouth_of", "sender_end", "service_of", "stack_of"]
+
+_SERVICES: dict[str, Service] = {
+    "exhaust": "exhaust", "fuel": "fuel", "coolant": "coolant", "engine_oil": "oil", "gearbox_oil": "oil", "intake": "air", "water": "water",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """Facts of a place, in millimetres and degC; None is not known yet."""
+
+    path: FlowPath | None
+    at_m: float | None
+    entry: Entry
+    material: Material
+    wall_mm: float | None
+    bore_mm: float | None
+    straight: bool
+    straight_mm: float | None
+    peak_degc: float | None
+    access: int
+    stretch: str
+
+
+def facts_of(job: Job, channel: Channel, port: Port) -> Facts:
+    """The facts of a place of a job."""
+    place, path = place_of(channel.measurand, port), job.path(port.path)
+    under = path.stretch_at(port.at_m) if path and port.at_m is not None else None
+    return Facts(
+        path, port.at_m, port.entry or (place.entry if place else "existing"),
+        port.material or (under.material if under else ""),
+        port.wall_mm or (under.wall_mm if under else None),
+        port.bore_mm or (under.bore_mm if under else None),
+        under.straight if under else True, port.straight_mm,
+        port.peak_degc if port.peak_degc is not None else (under.peak_degc if under else None),
+        port.access if port.access is not None else (place.marks["access"] if place else 2), under.name if under else "",
+    )  # fmt: skip
+
+
+def service_of(job: Job, channel: Channel, port: Port) -> Service:
+    """What flows behind a place."""
+    path, place = job.path(port.path), place_of(channel.measurand, port)
+    kind = path.kind if path else (place.path if place else "")
+    return _SERVICES.get(kind, "")
+
+
+def mouth_of(port: Port) -> End:
+    """The open end at a place: the thread named there, female unless it says male. Raises BadInput (``thread``)."""
+    return end_called(port.thread, "thread", "female")
+
+
+def sender_end(sender: Sender) -> End:
+    """The end of a sender, male unless it says female. Raises BadInput (``thread``) for a sender with no thread."""
+    return end_called(sender.thread, "thread", "male")
+
+
+def stack_of(port: Port, sender: Sender) -> Stack:
+    """The fittings chosen at a place with the sender on top. Raises BadInput where a thread has no name."""
+    return make_up(mouth_of(port), port.stack, sender_end(sender))
+
+
+def usual(channel: Channel, port: Port) -> Place | None:
+    """The usual place behind a port."""
+    return place_of(channel.measurand, port)

@@ -1,0 +1,85 @@
+"""Flow paths: templates of common layouts, what lies upstream, where two banks meet."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any, get_args
+
+from metrolex.intake import read
+from metrolex.job.place import FlowPath, PathKind, check_paths
+from metrolex.job.vehicle import Vehicle
+from metrolex.tables import load_table
+
+__all__ = ["PATH_NAMES", "layout_of", "moved_parts", "paths_for", "upstream", "with_path"]
+
+#: Kinds of path in the order they are drawn.
+PATH_NAMES = {
+    "exhaust": "exhaust", "intake": "intake", "coolant": "coolant", "engine_oil": "engine oil", "gearbox_oil": "gearbox oil",
+    "fuel": "fuel", "water": "pump water",
+}  # fmt: skip
+
+
+def layout_of(vehicle: Vehicle) -> dict[str, str]:
+    """What templates ask of a vehicle, with the usual answer where it does not say."""
+    two = vehicle.layout in ("vee", "flat")
+    fuel_feed = vehicle.fuel_feed or ("carburettor" if vehicle.year and vehicle.year < 1975 else "injection")
+    return {
+        "banks": "two" if two else "one", "induction": "turbo" if vehicle.induction == "turbo" else "none",
+        "cooling": vehicle.cooling or "water", "gearbox": vehicle.gearbox or "manual",
+        "fuel_feed": "none" if vehicle.fuel == "electric" else fuel_feed, "pump": "water" if "water pump" in vehicle.has else "",
+    }  # fmt: skip
+
+
+def paths_for(vehicle: Vehicle) -> tuple[FlowPath, ...]:
+    """The paths of a vehicle of this layout, to be measured: ``measured`` is False on each."""
+    layout = layout_of(vehicle)
+    found = []
+    for kind in get_args(PathKind):
+        for row in load_table("flowpaths").get(kind, ()):
+            if all(layout.get(key) == value for key, value in row["when"].items()):
+                found.append(_read(kind, row))
+    if vehicle.fuel == "electric":
+        found = [path for path in found if path.kind == "coolant"]
+    return tuple(found)
+
+
+def _read(kind: str, row: dict[str, Any]) -> FlowPath:
+    plain = {key: value for key, value in row.items() if key != "when"}
+    return read(
+        FlowPath,
+        {
+            "id": row["name"].lower(),
+            "kind": kind,
+            **plain,
+            **({"into": row["into"].lower()} if "into" in row else {}),
+        },
+    )
+
+
+def upstream(paths: Sequence[FlowPath], path: FlowPath) -> list[FlowPath]:
+    """The longest line of paths that lead into a path, nearest first."""
+    before = [p for p in paths if p.into == path.id and p.id != path.id]
+    if not before:
+        return []
+    longest = max(before, key=lambda p: p.length_m or 0.0)
+    return [longest, *upstream([p for p in paths if p.id != path.id], longest)]
+
+
+def with_path(paths: Sequence[FlowPath], path: FlowPath) -> tuple[FlowPath, ...]:
+    """The paths with one in place of its namesake, checked. Raises BadInput."""
+    after = tuple(path if p.id == path.id else p for p in paths)
+    check_paths(after)
+    return after
+
+
+def moved_parts(path: FlowPath, length_m: float) -> FlowPath:
+    """The path stretched to a measured length: parts and stretches keep their share of it."""
+    if path.length_m is None:
+        return replace(path, length_m=length_m)
+    scale = length_m / path.length_m
+    return replace(
+        path, length_m=length_m,
+        parts=tuple(replace(p, at_m=round(min(p.at_m * scale, length_m), 4), length_m=round(p.length_m * scale, 4)) for p in path.parts),
+        stretches=tuple(replace(s, from_m=round(s.from_m * scale, 4), to_m=round(min(s.to_m * scale, length_m), 4)) for s in path.stretches),
+    )  # fmt: skip

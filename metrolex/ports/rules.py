@@ -1,0 +1,252 @@
+"""What is wrong with a place for a sender: zones of its path, heat, wall, bore, straight length, stack, ground.
+
+Figures marked in the code are common practice, no source.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import cast
+
+from metrolex.errors import BadInput
+from metrolex.findings import Finding, Grade
+from metrolex.fittings.connections import connection_called
+from metrolex.fittings.drills import MATERIALS, TapSchool, plan_hole
+from metrolex.job import Channel, Job, Port, Sender
+from metrolex.ports.facts import Facts, facts_of
+from metrolex.ports.places import place_of
+from metrolex.ports.schools import school_of
+from metrolex.ports.section import section_of
+from metrolex.ports.wideband import LEAST_TIP_DEG, School
+from metrolex.ports.zones import verdicts_at, zones_of
+from metrolex.quantities import inch_fraction
+
+__all__ = [
+    "HOSE_CLAMP_MM",
+    "LONG_STACK_MM",
+    "lambda_school",
+    "port_findings",
+    "straight_needed_mm",
+    "tap_school",
+]
+
+HOSE_CLAMP_MM = 15.0  # of hose under each clamp (common practice)
+LONG_STACK_MM = 60.0  # brass above a port on an engine that shakes (common practice)
+LEAST_TIP_MM = 5.0  # of the tip in the stream (common practice)
+
+
+def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None) -> tuple[Finding, ...]:
+    """Every finding of one place for one channel, chosen or only considered."""
+    facts = facts_of(job, channel, port)
+    say = _Voice(port.name, channel.id)
+    found: list[Finding] = []
+    if facts.path is not None and facts.at_m is not None:
+        if facts.path.length_m is not None and facts.at_m > facts.path.length_m:
+            found.append(say("stop", "beyond_path", "The place lies beyond the end of its path.",
+                             f"{facts.at_m:g} of {facts.path.length_m:g} m", "Move the pin back."))  # fmt: skip
+        zones = zones_of(channel.measurand, facts.path, job.paths, lambda_school(job))
+        found.extend(verdicts_at(zones, facts.at_m, port.name, channel.id))
+        if not facts.path.measured:
+            found.append(
+                say(
+                    "note",
+                    "not_measured",
+                    f"The lengths of {facts.path.name} are a template's.",
+                    "",
+                    "Measure it along the pipe and say so.",
+                )
+            )
+    found.extend(_heat(say, facts, sender))
+    found.extend(_wall(say, job, port, facts))
+    found.extend(_swarf(say, facts))
+    found.extend(_hose(say, port, facts))
+    found.extend(_attitude(say, channel, port))
+    if sender is not None:
+        found.extend(_fit(say, job, channel, port, sender, facts))
+    return tuple(found)
+
+
+class _Voice:
+    """Makes findings that speak of one place."""
+
+    def __init__(self, subject: str, channel: str) -> None:
+        self.subject, self.channel = subject, channel
+
+    def __call__(self, grade: Grade, code: str, reason: str, figure: str, remedy: str) -> Finding:
+        return Finding(grade, code, self.subject, reason, figure, remedy, "ports", self.channel)
+
+
+def lambda_school(job: Job) -> School:
+    """The school of lambda distance chosen on a job."""
+    return cast(School, school_of(job, "wideband_distance").key)
+
+
+def _heat(say: _Voice, facts: Facts, sender: Sender | None) -> Iterator[Finding]:
+    if sender is None or sender.max_degc is None or facts.peak_degc is None:
+        return
+    if facts.path is not None and facts.path.kind == "exhaust":
+        return  # only the tip stands in the gas; the body sits outside
+    if facts.peak_degc > sender.max_degc:
+        yield say("stop", "too_hot_for_sender", "It gets hotter here than the sender stands.",
+                  f"{facts.peak_degc:g} °C, sender {sender.max_degc:g} °C", "Take a sender for the heat, or a cooler place with a hose between.")  # fmt: skip
+
+
+def _wall(say: _Voice, job: Job, port: Port, facts: Facts) -> Iterator[Finding]:
+    if facts.entry != "drilled" or not port.thread:
+        return
+    if facts.wall_mm is None:
+        yield say(
+            "caution",
+            "wall_not_known",
+            "The wall must be known before it is drilled.",
+            "wall ?",
+            "Measure it: a small pilot hole and a bent wire show it.",
+        )
+        return
+    try:
+        thread = connection_called(port.thread)
+        plan = plan_hole(
+            thread,
+            facts.wall_mm,
+            facts.material if facts.material in MATERIALS else "steel",
+            school=tap_school(job),
+        )
+    except BadInput as fault:
+        yield say(
+            "stop", "thread_not_for_tapping", fault.message, port.thread, "Choose a thread that is tapped."
+        )
+        return
+    for finding in plan.findings:
+        yield say(finding.grade, finding.code, finding.reason, finding.figure, finding.remedy)
+
+
+def tap_school(job: Job) -> TapSchool:
+    """The school of tap drills chosen on a job."""
+    return cast(TapSchool, school_of(job, "tap_drill").key)
+
+
+def _swarf(say: _Voice, facts: Facts) -> Iterator[Finding]:
+    path = facts.path
+    if facts.entry != "drilled" or path is None or facts.at_m is None:
+        return
+    if path.kind == "exhaust":
+        turbine = path.first("turbine")
+        if turbine is not None and facts.at_m < turbine.at_m:
+            yield say("caution", "swarf_into_turbine", "Chips would go straight into the turbine.", f"{1000 * (turbine.at_m - facts.at_m):.0f} mm before it",
+                      "Grease on drill and tap, magnet and vacuum after each size, the last cuts by hand, engine off; best with the part off.")  # fmt: skip
+    elif path.kind == "intake":
+        yield say(
+            "caution",
+            "swarf_into_engine",
+            "Chips in the intake end in a cylinder.",
+            "",
+            "Grease, magnet and vacuum; best with the part off.",
+        )
+
+
+def straight_needed_mm(adapter_mm: float) -> float:
+    """Straight hose an in-line adapter wants: half of it is in each end, and a clamp's width beyond on both sides."""
+    return 2 * adapter_mm + 2 * HOSE_CLAMP_MM
+
+
+def _hose(say: _Voice, port: Port, facts: Facts) -> Iterator[Finding]:
+    if facts.entry != "cut_hose":
+        return
+    adapter = next((f.length_mm for f in port.stack if f.sort in ("hose adapter", "hose tee")), 20.0)
+    needed = straight_needed_mm(adapter)
+    if facts.straight_mm is not None and facts.straight_mm < needed:
+        yield say("stop", "hose_not_straight", "On a bend an in-line adapter does not seal.", f"{facts.straight_mm:g} mm straight, wants {needed:.0f}",
+                  "Find a straight stretch for the adapter and both clamps, or take another place.")  # fmt: skip
+    elif not facts.straight:
+        yield say(
+            "caution",
+            "hose_bends",
+            "The hose bends here.",
+            f"wants {needed:.0f} mm straight",
+            "Measure the straight stretch.",
+        )
+
+
+def _attitude(say: _Voice, channel: Channel, port: Port) -> Iterator[Finding]:
+    if port.hangs_lowest:
+        yield say(
+            "caution",
+            "hangs_lowest",
+            "What hangs lowest meets the stone first, and the oil goes with it.",
+            "",
+            "Clock it up or sideways.",
+        )
+    if port.moving_near:
+        yield say(
+            "caution",
+            "moving_near",
+            "Something moves close by.",
+            "",
+            "Try it through its whole travel by hand; bracket the lead.",
+        )
+    if (
+        channel.measurand == "lambda"
+        and port.tip_angle_deg is not None
+        and port.tip_angle_deg < LEAST_TIP_DEG
+    ):
+        yield say("caution", "lambda_lies_flat", "Condensate runs into the sensor and cracks it.",
+                  f"{port.tip_angle_deg:g}° above level, at least {LEAST_TIP_DEG:g}°", "Turn the bung up the side of the pipe.")  # fmt: skip
+
+
+def _fit(
+    say: _Voice, job: Job, channel: Channel, port: Port, sender: Sender, facts: Facts
+) -> Iterator[Finding]:
+    if not sender.thread or not port.thread:
+        return
+    try:
+        section = section_of(job, channel, port, sender)
+    except BadInput as fault:
+        yield say(
+            "caution",
+            "thread_unknown",
+            fault.message,
+            port.thread or sender.thread,
+            "Write the thread by its name.",
+        )
+        return
+    for finding in section.stack.findings:
+        grade: Grade = (
+            "caution" if finding.code == "threads_do_not_join" and not port.stack else finding.grade
+        )
+        yield say(grade, finding.code, finding.reason, finding.figure, finding.remedy)
+    if facts.bore_mm is not None and sender.probe_mm is not None and sender.probe_mm >= facts.bore_mm:
+        yield say("stop", "bore_too_small", "The probe is thicker than the bore it goes into.", f"{sender.probe_mm:g} in {facts.bore_mm:g} mm",
+                  "Take a thinner probe or a wider place.")  # fmt: skip
+    if not section.stack.found:
+        return
+    if section.sticks_out_mm > LONG_STACK_MM and facts.path is not None and not _has_hose(port):
+        yield say("caution", "stack_shakes", "A long stack of brass on an engine shakes itself off.", f"{section.sticks_out_mm:.0f} mm above the port",
+                  "A remote hose to a bracket, or a shorter chain.")  # fmt: skip
+    place = place_of(channel.measurand, port)
+    in_line = place is not None and place.entry in ("cut_line", "cut_hose", "held_on")
+    if (
+        section.tip_mm is not None
+        and section.tip_mm < LEAST_TIP_MM
+        and not in_line
+        and channel.unit == "degC"
+    ):
+        yield say("caution", "tip_in_adapter", "The tip stands in the wall or the adapter: it reads low and late.",
+                  f"{section.tip_mm:.0f} mm in the stream ({inch_fraction(max(section.tip_mm, 0) / 1000)} in)", "A shorter stack or a longer sender.")  # fmt: skip
+    if section.tip_ratio is not None and section.tip_ratio > 0.8:
+        yield say(
+            "caution",
+            "tip_at_far_wall",
+            "The tip comes close to the far wall.",
+            f"{section.tip_ratio:.0%} across the bore",
+            "Pull it back, or put a spacer under it.",
+        )
+    if sender.wires == 1 and any(joint.seal == "sealant" for joint in section.stack.joints):
+        yield say("note", "ground_through_sealant", "It grounds through threads with sealant on: that may insulate.", "body to battery negative, ohms",
+                  "Measure it when it is in; under 1 ohm is good.")  # fmt: skip
+    if sender.wires == 1 and any(fitting.insulates for fitting in port.stack):
+        yield say("caution", "fitting_floats", "A fitting in rubber joins no metal: the one-wire sender has no ground.", "1 wire",
+                  "Run a ground lead to the adapter, or take a two-wire sender.")  # fmt: skip
+
+
+def _has_hose(port: Port) -> bool:
+    return any(fitting.sort in ("remote hose", "hose") for fitting in port.stack)

@@ -1,0 +1,85 @@
+"""The section through a wall or pipe with the chosen stack in it: every length the drawing and the card show.
+
+Lengths in millimetres, measured outward from the face of the port unless said. Taper threads: worked from the
+standard's hand-tight length and the turns past it (fittings/engagement.py).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from metrolex.fittings.engagement import engage
+from metrolex.fittings.joints import Joint, join
+from metrolex.fittings.stack import Stack
+from metrolex.job import Channel, Job, Port, Sender
+from metrolex.ports.facts import facts_of, stack_of
+from metrolex.tables import load_table
+
+__all__ = ["Section", "section_of"]
+
+#: How far a tip should stand into the stream, as a share of the bore (common practice, no source).
+_WANTED_DEPTH = {"exhaust_temperature": 0.5, "lambda": 0.25}
+_USUAL_DEPTH = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """What is drawn. ``tip_mm`` is how far the tip stands inside the wall's inner face (negative: short of it).
+
+    ``probe_mark_mm`` is where a sliding probe is marked: from its tip to the top of its compression fitting; None for a
+    sender with a fixed reach. ``sticks_out_mm`` is the height of the stack above the face, without the sender's body.
+    """
+
+    wall_mm: float | None
+    bore_mm: float | None
+    stack: Stack
+    thread: str
+    enters_by_hand_mm: float | None
+    enters_pulled_up_mm: float | None
+    threads_engaged: float | None
+    tip_mm: float | None
+    wanted_tip_mm: float | None
+    probe_mark_mm: float | None
+    probe_mm: float | None
+    sticks_out_mm: float
+
+    @property
+    def tip_ratio(self) -> float | None:
+        """How far across the bore the tip stands, 0 the wall, 0.5 the middle."""
+        return None if self.tip_mm is None or not self.bore_mm else self.tip_mm / self.bore_mm
+
+
+def section_of(job: Job, channel: Channel, port: Port, sender: Sender) -> Section:
+    """The section of a place with its stack and sender. Raises BadInput where a thread is not known."""
+    facts, stack = facts_of(job, channel, port), stack_of(port, sender)
+    first = stack.joints[0] if stack.joints else None
+    by_hand, pulled, engaged = _engagement(first, facts.wall_mm, facts.material)
+    bore, wall = facts.bore_mm, facts.wall_mm
+    wanted = bore * _WANTED_DEPTH.get(channel.measurand, _USUAL_DEPTH) if bore else None
+    slides = bool(stack.joints) and stack.joints[-1].male.family == "probe"
+    height = stack.length_mm
+    mark = tip = None
+    if slides and wall is not None and wanted is not None:
+        tip, mark = wanted, wanted + wall + height
+    elif sender.reach_mm is not None and wall is not None:
+        tip = sender.reach_mm - height - wall
+    return Section(
+        wall, bore, stack, port.thread, by_hand, pulled, engaged, tip, wanted, mark, sender.probe_mm, height
+    )
+
+
+def _engagement(
+    first: Joint | None, wall_mm: float | None, material: str
+) -> tuple[float | None, float | None, float | None]:
+    if first is None or not first.female.threaded or wall_mm is None:
+        return None, None, None
+    if first.male.tapered and join(first.female, first.female):
+        turns = load_table("tightening")["turns"]["sealant"]
+        low, high = turns.get(material, turns["other"])
+        found = engage(first.male, wall_mm, (low + high) / 2)
+        return (
+            found.hand_tight_mm,
+            found.pulled_up_mm,
+            min(wall_mm, first.male.effective_mm) / first.male.pitch_mm,
+        )
+    return None, wall_mm, wall_mm / first.female.pitch_mm
