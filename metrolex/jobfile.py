@@ -15,6 +15,7 @@ from metrolex.job.place import check_paths
 from metrolex.quantities import in_unit
 
 __all__ = [
+    "EXAMPLES",
     "SCHEMA_VERSION",
     "check_references",
     "example_job_data",
@@ -61,9 +62,17 @@ def job_from_data(data: object, path: str = "") -> Job:
     return job
 
 
-def example_job_data() -> dict[str, Any]:
-    """The job shipped as an example, as plain data: an invented mountain-rescue support van."""
-    return parse_json((Path(__file__).parent / "data" / "example_job.json").read_text(encoding="utf-8"))
+#: The jobs that ship as examples, all invented, the fullest first.
+EXAMPLES = ("van", "single_seater", "sidecar", "fire_tender")
+
+
+def example_job_data(name: str = "van") -> dict[str, Any]:
+    """A job shipped as an example, as plain data. Raises BadInput for an unknown name."""
+    if name not in EXAMPLES:
+        raise BadInput("name", name, " | ".join(EXAMPLES))
+    return parse_json(
+        (Path(__file__).parent / "data" / "examples" / f"{name}.json").read_text(encoding="utf-8")
+    )
 
 
 def job_to_data(job: Job) -> dict[str, Any]:

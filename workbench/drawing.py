@@ -5,6 +5,7 @@ Classes let the page's own style (day, night, print) override the attributes.
 
 from __future__ import annotations
 
+import math
 from xml.etree import ElementTree
 
 from django.utils.safestring import SafeString, mark_safe
@@ -136,6 +137,56 @@ class Drawing:
         self.path(points, stroke=wire_paint(code), width=width, css="wire")
         if stripe:
             self.path(points, stroke=wire_paint(stripe), width=width / 2.5, css="wire", dash="7 7")
+
+    def hatch(
+        self, name: str, back: str, line: str, *, angle: float = 45, step: float = 7, css: str = "hatch"
+    ) -> str:
+        """A hatching by its name in this page; returns the fill that draws with it."""
+        defs = self._at if self._at.tag == "defs" else ElementTree.SubElement(self.root, "defs")
+        pattern = ElementTree.SubElement(
+            defs, "pattern",
+            {"id": name, "width": f"{step:g}", "height": f"{step:g}", "patternUnits": "userSpaceOnUse", "patternTransform": f"rotate({angle:g})"},
+        )  # fmt: skip
+        ElementTree.SubElement(
+            pattern,
+            "rect",
+            {"width": f"{step:g}", "height": f"{step:g}", "fill": back, "class": f"{css}-back"},
+        )
+        ElementTree.SubElement(
+            pattern,
+            "path",
+            {"d": f"M0 0V{step:g}", "stroke": line, "stroke-width": "1.3", "class": f"{css}-line"},
+        )
+        return f"url(#{name})"
+
+    def group(self, **attrs: object) -> None:
+        """Everything up to ``end`` stands in a group with these attributes (``data_pin`` is data-pin)."""
+        self._at = self._put("g", {key.rstrip("_").replace("_", "-"): value for key, value in attrs.items()})
+
+    def arc(self, x: float, y: float, r: float, large_to: tuple[float, float], *, css: str = "ink") -> None:
+        """Most of a circle about (x, y), from its top round to a point."""
+        self._put(
+            "path",
+            {
+                "d": f"M{x:.1f} {y - r:.1f}A{r:g} {r:g} 0 1 1 {large_to[0]:.1f} {large_to[1]:.1f}",
+                "fill": "none",
+                "stroke": INK,
+                "stroke-width": 1.8,
+                "class": css,
+            },
+        )
+
+    def dimension(self, x1: float, y1: float, x2: float, y2: float) -> None:
+        """A dimension line with an arrow head at both ends."""
+        self.line(x1, y1, x2, y2, width=1.1)
+        length = math.hypot(x2 - x1, y2 - y1)
+        if length < 1:
+            return
+        ux, uy = (x2 - x1) / length, (y2 - y1) / length
+        for x, y, way in ((x1, y1, 1), (x2, y2, -1)):
+            tip = min(7.0, length / 2) * way
+            for side in (0.32, -0.32):
+                self.line(x, y, x + tip * (ux - side * uy), y + tip * (uy + side * ux), width=1.1)
 
     def link(self, href: str) -> None:
         """Everything up to ``end`` leads to ``href``."""

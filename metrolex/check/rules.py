@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from metrolex.brief.check import brief_findings
 from metrolex.feeds.check import feed_findings
 from metrolex.findings import Finding, worst_first
 from metrolex.harness.check import harness_findings
@@ -21,13 +22,10 @@ def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
     """Every finding of a job. ``solved`` is the state looked at: what it had to assume is said too."""
     job = network.job
     found: list[Finding] = []
-    for rules in (
-        ports_findings(job),
-        feed_findings(job),
-        harness_findings(job),
-        scaling_findings(job),
-        twin_findings(network),
-    ):
+    rooms = (
+        brief_findings(job), ports_findings(job), feed_findings(job), harness_findings(job), scaling_findings(job), twin_findings(network),
+    )  # fmt: skip
+    for rules in rooms:
         found.extend(rules)
     found.extend(state_findings(solved))
     return worst_first(dict.fromkeys(found))

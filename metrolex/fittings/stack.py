@@ -18,7 +18,7 @@ from metrolex.fittings.connections import Connection, alike, family_words, split
 from metrolex.fittings.fitting import End, Fitting
 from metrolex.fittings.joints import Gender, Joint, join, partners
 
-__all__ = ["Stack", "end_called", "joints_of", "make_up", "solve_stack"]
+__all__ = ["Stack", "end_called", "goes_on", "joints_of", "make_up", "open_end_of", "solve_stack"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,19 +84,54 @@ def _by_end(library: tuple[Fitting, ...]) -> dict[tuple[str, str], list[tuple[Fi
 
 def make_up(port: End, chain: Sequence[Fitting], sender: End) -> Stack:
     """A chain that was chosen, with its joints; ``found`` is False where it does not go together."""
+    ends = list(_open_ends(port, chain))
     try:
         joints = joints_of(port, chain, sender)
     except BadInput as fault:
         return Stack(False, tuple(chain), findings=(
-            *_look_alike(port, sender, joined=False),
+            *_look_alike(ends[-1], sender, joined=False),
             Finding("stop", "threads_do_not_join", port.words(), fault.message, fault.allowed, "Take an adapter that joins the two.", "ports"),
         ))  # fmt: skip
-    findings = [*_look_alike(port, sender, joined=bool(chain)), *_tapers(joints), *_spares(chain)]
-    return Stack(True, tuple(chain), joints, tuple(findings))
+    # Every mouth the sender passes on the bench tempts: those that take its first turns are named.
+    tempting = [finding for end in ends[:-1] for finding in _look_alike(end, sender, joined=True)]
+    return Stack(True, tuple(chain), joints, (*dict.fromkeys(tempting), *_tapers(joints), *_spares(chain)))
+
+
+def _open_ends(port: End, chain: Sequence[Fitting]) -> Iterable[End]:
+    """The port, then the end each fitting leaves open, as far as the chain goes together."""
+    yield port
+    for i in range(len(chain)):
+        try:
+            yield open_end_of(port, chain[: i + 1])
+        except BadInput:
+            return
 
 
 def joints_of(port: End, chain: Sequence[Fitting], sender: End) -> tuple[Joint, ...]:
-    """The joints of a chain, port first. Raises BadInput (``fittings``) at the first two ends that do not join."""
+    """The joints of a chain, port first. Raises BadInput (``fittings`` or ``sender``) at the first two ends that do not join."""
+    joints, open_end = _walk(port, chain)
+    last = _join_ends(open_end, sender)
+    if last is None:
+        raise BadInput(
+            "sender",
+            sender.words(),
+            open_end.words(),
+            f"The sender, {sender.words()}, does not go on {open_end.words()}.",
+        )
+    return (*joints, last)
+
+
+def open_end_of(port: End, chain: Sequence[Fitting]) -> End:
+    """The end a chain leaves open. Raises BadInput (``fittings``) where the chain itself does not join."""
+    return _walk(port, chain)[1]
+
+
+def goes_on(open_end: End, fitting: Fitting) -> bool:
+    """Whether a fitting can be screwed on an open end, one way round or the other."""
+    return any(_join_ends(open_end, end) is not None for end in fitting.ends)
+
+
+def _walk(port: End, chain: Sequence[Fitting]) -> tuple[tuple[Joint, ...], End]:
     found: list[Joint] = []
     open_end = port
     for fitting in chain:
@@ -113,15 +148,7 @@ def joints_of(port: End, chain: Sequence[Fitting], sender: End) -> tuple[Joint, 
                 open_end.words(),
                 f"'{fitting.name}' does not go on {open_end.words()}.",
             )
-    last = _join_ends(open_end, sender)
-    if last is None:
-        raise BadInput(
-            "sender",
-            sender.words(),
-            open_end.words(),
-            f"The sender, {sender.words()}, does not go on {open_end.words()}.",
-        )
-    return (*found, last)
+    return tuple(found), open_end
 
 
 def _join_ends(one: End, other: End) -> Joint | None:

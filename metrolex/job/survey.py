@@ -42,11 +42,12 @@ class ClusterItem:
     """A lamp or reading of the factory cluster that comes out, and where it will come from.
 
     ``function`` is a key of cluster.toml or 'other'. ``comes_from`` is open (''), 'display' (the new one shows it),
-    'lamp' (a lamp of its own), 'kept' (the old one stays) or 'lost'.
+    'lamp' (a lamp of its own), 'kept' (the old one stays), 'lost', or 'never'
+    (the vehicle never had it).
     """
 
     id: Key
     name: Title
     function: Key = "other"
-    comes_from: Literal["", "display", "lamp", "kept", "lost"] = ""
+    comes_from: Literal["", "display", "lamp", "kept", "lost", "never"] = ""
     how: Word = ""

@@ -132,7 +132,7 @@ def _swarf(say: _Voice, facts: Facts) -> Iterator[Finding]:
     if path.kind == "exhaust":
         turbine = path.first("turbine")
         if turbine is not None and facts.at_m < turbine.at_m:
-            yield say("caution", "swarf_into_turbine", "Chips would go straight into the turbine.", f"{1000 * (turbine.at_m - facts.at_m):.0f} mm before it",
+            yield say("caution", "swarf_into_turbine", "Chips would go straight into the turbine.", f"{1000 * (turbine.at_m - facts.at_m):.0f} mm before the turbine",
                       "Grease on drill and tap, magnet and vacuum after each size, the last cuts by hand, engine off; best with the part off.")  # fmt: skip
     elif path.kind == "intake":
         yield say(
@@ -210,10 +210,22 @@ def _fit(
         )
         return
     for finding in section.stack.findings:
-        grade: Grade = (
-            "caution" if finding.code == "threads_do_not_join" and not port.stack else finding.grade
+        if finding.code == "plug_spare_ports":
+            continue  # counted below: another channel may use a mouth
+        # Without a chain yet an adapter may still join them; nothing joins a ring to the wrong plug.
+        open_yet = (
+            finding.code == "threads_do_not_join"
+            and not port.stack
+            and not port.thread.startswith("plug_seat")
         )
-        yield say(grade, finding.code, finding.reason, finding.figure, finding.remedy)
+        yield say(
+            "caution" if open_yet else finding.grade,
+            finding.code,
+            finding.reason,
+            finding.figure,
+            finding.remedy,
+        )
+    yield from _spare_mouths(say, job, channel, port)
     if facts.bore_mm is not None and sender.probe_mm is not None and sender.probe_mm >= facts.bore_mm:
         yield say("stop", "bore_too_small", "The probe is thicker than the bore it goes into.", f"{sender.probe_mm:g} in {facts.bore_mm:g} mm",
                   "Take a thinner probe or a wider place.")  # fmt: skip
@@ -246,6 +258,19 @@ def _fit(
     if sender.wires == 1 and any(fitting.insulates for fitting in port.stack):
         yield say("caution", "fitting_floats", "A fitting in rubber joins no metal: the one-wire sender has no ground.", "1 wire",
                   "Run a ground lead to the adapter, or take a two-wire sender.")  # fmt: skip
+
+
+def _spare_mouths(say: _Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
+    sharing = [other.id for other in job.channels if other.port == port.id]
+    spare = sum(fitting.spare_ports for fitting in port.stack) - max(0, len(sharing) - 1)
+    if spare > 0 and (not sharing or sharing[0] == channel.id):
+        yield say(
+            "note",
+            "plug_spare_ports",
+            "Mouths nobody uses pump the fluid out.",
+            f"{spare} to plug",
+            "Plug them on the bench.",
+        )
 
 
 def _has_hose(port: Port) -> bool:

@@ -43,13 +43,14 @@ def _table_findings(channel: Channel, sender: Sender, stage: Input) -> Iterator[
     strip, (low, high) = table_error(channel, sender, stage), ends(channel.scaling)
     if strip is None or not strip.true.size or low is None or high is None:
         return
-    allowed = MAX_ERROR_RATIO * (high - low)
+    # The last digit rounds however good the table is.
+    allowed = max(MAX_ERROR_RATIO * (high - low), 0.51 * 10.0**-channel.scaling.decimals)
     if strip.largest > allowed:
         at = strip.true[abs(strip.error).argmax()]
         yield Finding(
             "caution", "table_off_curve", channel.name,
             f"What is entered in the display does not follow this sender: worst near {at:.3g} {unit_words(channel.unit)}.",
-            figure=f"{strip.largest:.2g} {unit_words(channel.unit)} off", remedy="Take the table's points from the sender's curve.",
+            figure=f"{strip.largest:.3g} {unit_words(channel.unit)} off", remedy="Take the table's points from the sender's curve.",
             place="scaling", channel=channel.id,
         )  # fmt: skip
 

@@ -6,7 +6,6 @@ import io
 from typing import Any
 
 import segno
-from django.contrib.staticfiles import finders
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
@@ -18,6 +17,7 @@ from metrolex.jobfile import job_to_text
 from workbench.handover.services import book_of
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import frame, look_for, record_for
+from workbench.pdf import pdf_of
 
 
 @require_GET
@@ -46,7 +46,7 @@ def book_pdf(request: HttpRequest, job: int) -> HttpResponse:
         "handover/book.html", {"record": record, "as_file": True, **_book(request, record, look)}
     )
     headers = {"Content-Disposition": f'attachment; filename="{_name(record)}-book.pdf"'}
-    return HttpResponse(_pdf(html), content_type="application/pdf", headers=headers)
+    return HttpResponse(pdf_of(html), content_type="application/pdf", headers=headers)
 
 
 @require_GET
@@ -79,27 +79,6 @@ def _qr(address: str) -> Any:
         lineclass=None,
     )
     return mark_safe(out.getvalue().decode())
-
-
-def _pdf(html: str) -> bytes:
-    # Imported late: only this page needs it, and it takes a while to load.
-    from weasyprint import CSS, HTML
-    from weasyprint.text.fonts import FontConfiguration
-
-    fonts = FontConfiguration()
-    sheets = [CSS(filename=finders.find(name), font_config=fonts) for name in ("css/book.css",)]
-    return (
-        HTML(string=html, url_fetcher=_nothing_from_outside).write_pdf(stylesheets=sheets, font_config=fonts)
-        or b""
-    )
-
-
-def _nothing_from_outside(url: str, *args: Any, **kwargs: Any) -> Any:
-    from weasyprint import default_url_fetcher
-
-    if not url.startswith(("data:", "file:")):
-        raise ValueError("the book holds nothing from outside")
-    return default_url_fetcher(url, *args, **kwargs)
 
 
 def _name(record: JobRecord) -> str:

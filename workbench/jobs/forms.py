@@ -18,6 +18,15 @@ FUELS = [
 ]
 INDUCTION = [("", "not said"), ("none", "none"), ("turbo", "turbo"), ("supercharger", "supercharger")]
 GEARBOX = [("", "not said"), ("manual", "manual"), ("automatic", "automatic")]
+LAYOUT = [
+    ("", "not said"),
+    ("in-line", "in line"),
+    ("vee", "in a vee"),
+    ("flat", "flat"),
+    ("single", "one cylinder"),
+]
+COOLING = [("", "not said"), ("water", "water"), ("air", "air")]
+FUEL_FEED = [("", "not said"), ("injection", "injection"), ("carburettor", "carburettor")]
 
 
 class VehicleForm(forms.Form):
@@ -34,6 +43,9 @@ class VehicleForm(forms.Form):
     fuel = forms.ChoiceField(label="Fuel", choices=FUELS, required=False)
     induction = forms.ChoiceField(label="Forced induction", choices=INDUCTION, required=False)
     gearbox = forms.ChoiceField(label="Gearbox", choices=GEARBOX, required=False)
+    layout = forms.ChoiceField(label="Cylinders lie", choices=LAYOUT, required=False)
+    cooling = forms.ChoiceField(label="Cooled by", choices=COOLING, required=False)
+    fuel_feed = forms.ChoiceField(label="Fuel by", choices=FUEL_FEED, required=False)
 
 
 class NewJobForm(VehicleForm):
@@ -69,6 +81,9 @@ class NewJobForm(VehicleForm):
         "fuel",
         "induction",
         "gearbox",
+        "layout",
+        "cooling",
+        "fuel_feed",
         "maker",
         "model",
         "year",

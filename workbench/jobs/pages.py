@@ -71,8 +71,11 @@ def show_page(
     return render(request, template, {**frame(record, look, place), **extra}, status=status)
 
 
-def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str) -> HttpResponse:
-    """One act on a job: done, or said why not and nothing changed; then its page again, at the channel spoken of."""
+def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, **query: str) -> HttpResponse:
+    """One act on a job: done, or said why not and nothing changed; then its page again, at the channel spoken of.
+
+    ``query`` goes into the address of that page.
+    """
     record = record_for(request, job)
     try:
         after = change(record, edit)
@@ -80,7 +83,7 @@ def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str) -
         messages.error(request, fault.message)
         after = job_of(record)
     channel = request.POST.get("channel", "")
-    return redirect(page_at(page, job, channel=channel if after.channel(channel) else ""))
+    return redirect(page_at(page, job, channel=channel if after.channel(channel) else "", **query))
 
 
 def page_at(page: str, job: int, **query: str) -> str:

@@ -166,7 +166,7 @@ def remove_channel(job: Job, key: str) -> Job:
         channels=tuple(others),
         displays=tuple(d for d in job.displays if stays("display", d.id)),
         senders=tuple(s for s in job.senders if stays("sender", s.id)),
-        ports=tuple(p for p in job.ports if stays("port", p.id)),
+        ports=tuple(p for p in job.ports if stays("port", p.id) and p.channel != key),
         conductors=tuple(
             replace(w, run=w.run if w.run is None or stays("run", w.run) else None)
             for w in job.conductors

@@ -22,7 +22,9 @@ from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, back_to, look_for, record_for, show_page
 from workbench.jobs.state import set_state
 
-VEHICLE_FIELDS = ("maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox")
+VEHICLE_FIELDS = (
+    "maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox", "layout", "cooling", "fuel_feed",
+)  # fmt: skip
 
 
 @require_GET
@@ -125,8 +127,14 @@ def _with_brief(job: Job, clean: dict[str, Any]) -> Job:
     return replace(
         job,
         name=clean["name"],
-        vehicle=replace(_vehicle(clean), notes=job.vehicle.notes),
-        brief=Brief(clean["owner"], clean["wants"], clean["hours_left"], clean["waits_for"]),
+        vehicle=replace(_vehicle(clean), notes=job.vehicle.notes, has=job.vehicle.has),
+        brief=replace(
+            job.brief,
+            owner=clean["owner"],
+            wants=clean["wants"],
+            hours_left=clean["hours_left"],
+            waits_for=clean["waits_for"],
+        ),
         supply=replace(job.supply, rest_v=clean["rest_v"], alternator_v=clean["alternator_v"]),
     )
 

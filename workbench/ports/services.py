@@ -1,38 +1,214 @@
-"""Choosing where a sender goes in, and which sender it is."""
+"""Choosing where a sender goes in, which sender it is, and the fittings between."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
+from typing import Any
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Sender
+from metrolex.fittings.fitting import Fitting
+from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
+from metrolex.job import Channel, FluidRecord, Job, Port, Sender
+from metrolex.job.place import FlowPath
 from metrolex.kit import measurand_facts, sender_kit
-from metrolex.ports.compare import port_at
+from metrolex.ports.compare import candidates_for
+from metrolex.ports.facts import facts_of, mouth_of, sender_end
+from metrolex.ports.paths import moved_parts, paths_for, with_path
+from metrolex.ports.places import place_of, where_on
 from workbench.jobs.services import free_id, replaced
+from workbench.library.services import Library
 
-__all__ = ["choose_place", "choose_sender", "set_port_facts"]
+__all__ = [
+    "add_pin", "candidate_port", "change_stack", "choose_place", "choose_sender", "fitting_options", "measure_path", "move_pin", "record_fluid",
+    "remove_pin", "set_path", "set_port_facts", "solve_way_in", "start_paths",
+]  # fmt: skip
 
 
-def choose_place(job: Job, channel_id: str, kind: str) -> Job:
-    """The job with a channel's sender going in at a usual place."""
+def candidate_port(job: Job, channel: Channel, pin: str) -> Port:
+    """The port behind a pin: one of the job's, or a usual place nobody has touched. Raises BadInput (``pin``)."""
+    for candidate in candidates_for(job, channel):
+        if candidate.port.id == pin:
+            return candidate.port
+    raise BadInput("pin", pin, "a place of this channel", "There is no such place for this channel.")
+
+
+def choose_place(job: Job, channel_id: str, pin: str) -> Job:
+    """The job with a channel's sender going in at a place; the place chosen before stays as a candidate."""
     channel = _channel(job, channel_id)
-    key = channel.port or free_id(f"{channel.id} port", (port.id for port in job.ports))
-    if sum(other.port == key for other in job.channels) > 1:
-        key = free_id(f"{channel.id} port", (port.id for port in job.ports))
-    port = port_at(channel.measurand, kind, key)
-    return replace(job, ports=replaced(job.ports, port)).with_channel(replace(channel, port=key))
+    port = candidate_port(job, channel, pin)
+    before = job.port(channel.port)
+    if before is not None and before.channel is None and before.id != port.id:
+        job = replace(job, ports=replaced(job.ports, replace(before, channel=channel.id)))
+    job, port = _stored(job, channel, port)
+    return job.with_channel(replace(channel, port=port.id))
 
 
-def set_port_facts(
-    job: Job, channel_id: str, name: str, thread: str, way_in: str, grounded: bool, why: str
-) -> Job:
-    """The job with what was found at the chosen place."""
+def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = "") -> Job:
+    """The job with a pin at another distance along its path. Raises BadInput for a path without scale or a distance beyond it."""
     channel = _channel(job, channel_id)
-    port = job.port(channel.port)
-    if port is None:
-        raise BadInput("name", name, "a chosen place", "Choose a place first.")
-    port = replace(port, name=name, thread=thread, way_in=way_in, grounded=grounded, why=why)
+    job, port = _stored(job, channel, candidate_port(job, channel, pin))
+    path = job.path(path_id or port.path)
+    if path is None:
+        raise BadInput(
+            "path",
+            path_id,
+            ", ".join(p.id for p in job.paths) or "a path",
+            "Choose the path it lies on first.",
+        )
+    if path.length_m is None:
+        raise BadInput(
+            "at_m", at_m, "a measured path", f"{path.name} has no scale yet: measure its length first."
+        )
+    if not 0 <= at_m <= path.length_m:
+        raise BadInput(
+            "at_m",
+            at_m,
+            f"0 to {path.length_m:g} m",
+            f"{at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
+        )
+    return replace(job, ports=replaced(job.ports, replace(port, path=path.id, at_m=round(at_m, 4))))
+
+
+def _stored(job: Job, channel: Channel, port: Port) -> tuple[Job, Port]:
+    if any(other.id == port.id for other in job.ports):
+        return job, port
+    port = replace(port, id=free_id(port.id, (other.id for other in job.ports)), channel=channel.id)
+    return replace(job, ports=(*job.ports, port)), port
+
+
+def add_pin(job: Job, channel_id: str, name: str, path_id: str, at_m: float | None) -> Job:
+    """The job with a place of the fitter's own for a channel."""
+    channel = _channel(job, channel_id)
+    key = free_id("own place 1", (port.id for port in job.ports))
+    port = Port(key, name, "own", channel=channel.id, entry="existing")
+    job = replace(job, ports=(*job.ports, port))
+    return move_pin(job, channel_id, key, at_m or 0.0, path_id) if path_id else job
+
+
+def remove_pin(job: Job, channel_id: str, pin: str) -> Job:
+    """The job without a place that is only considered. Raises BadInput for the one chosen."""
+    channel = _channel(job, channel_id)
+    if channel.port == pin:
+        raise BadInput("pin", pin, "a place not chosen", "This place is chosen: choose another one first.")
+    if all(port.id != pin for port in job.ports):
+        raise BadInput("pin", pin, "a place of this channel", "There is no such place for this channel.")
+    return replace(job, ports=tuple(port for port in job.ports if port.id != pin))
+
+
+def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -> Job:
+    """The job with what was found at a place. Raises BadInput on a field: beyond the path, a bore too small for the probe."""
+    channel = _channel(job, channel_id)
+    job, port = _stored(job, channel, candidate_port(job, channel, pin))
+    path, at_m = job.path(facts["path"]), facts["at_m"]
+    if path is not None and at_m is not None and path.length_m is not None and at_m > path.length_m:
+        raise BadInput(
+            "at_m",
+            at_m,
+            f"0 to {path.length_m:g} m",
+            f"{at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
+        )
+    port = replace(port, **facts)
+    sender = job.sender(channel.sender)
+    bore = facts_of(job, channel, port).bore_mm
+    if (
+        sender is not None
+        and sender.probe_mm is not None
+        and facts["bore_mm"] is not None
+        and bore is not None
+        and sender.probe_mm >= bore
+    ):
+        raise BadInput(
+            "bore_mm",
+            bore,
+            f"more than the probe, {sender.probe_mm:g} mm",
+            f"The probe is {sender.probe_mm:g} mm thick: it does not go into {bore:g} mm.",
+        )
     return replace(job, ports=replaced(job.ports, port))
+
+
+def solve_way_in(job: Job, channel_id: str, pin: str, library: Library) -> Job:
+    """The job with the best chain of fittings of the library at a place. Raises BadInput where there is none."""
+    channel = _channel(job, channel_id)
+    job, port = _stored(job, channel, candidate_port(job, channel, pin))
+    stack = solve_stack(mouth_of(port), sender_end(_sender(job, channel)), library.fittings, library.stock)
+    if not stack.found:
+        last = stack.findings[-1]
+        raise BadInput("stack", port.thread, last.figure, f"{last.reason} {last.remedy}")
+    return replace(job, ports=replaced(job.ports, replace(port, stack=stack.chain)))
+
+
+def change_stack(job: Job, channel_id: str, pin: str, do: str, name: str, library: Library) -> Job:
+    """The job with a fitting put on top of a chain ('add'), taken off ('off'), or the chain emptied ('clear')."""
+    channel = _channel(job, channel_id)
+    job, port = _stored(job, channel, candidate_port(job, channel, pin))
+    if do == "clear":
+        chain: tuple[Fitting, ...] = ()
+    elif do == "off":
+        chain = port.stack[:-1]
+    else:
+        fitting = next((f for f in fitting_options(port, library.fittings) if f.name == name), None)
+        if fitting is None:
+            raise BadInput(
+                "name",
+                name,
+                "a fitting that goes on the open end",
+                "That fitting does not go on the open end.",
+            )
+        chain = (*port.stack, fitting)
+    return replace(job, ports=replaced(job.ports, replace(port, stack=chain)))
+
+
+def fitting_options(port: Port, library: Sequence[Fitting]) -> tuple[Fitting, ...]:
+    """The fittings that go on the open end of a chain; none where the chain itself does not go together."""
+    try:
+        open_end = open_end_of(mouth_of(port), port.stack)
+    except BadInput:
+        return ()
+    return tuple(fitting for fitting in library if goes_on(open_end, fitting))
+
+
+def start_paths(job: Job) -> Job:
+    """The job with the flow paths of its vehicle's layout; paths it has already stay."""
+    have = {path.id for path in job.paths}
+    kinds = {path.kind for path in job.paths}
+    fresh = tuple(path for path in paths_for(job.vehicle) if path.id not in have and path.kind not in kinds)
+    return _placed(replace(job, paths=(*job.paths, *fresh)))
+
+
+def _placed(job: Job) -> Job:
+    """The job with its ports set on the paths where their usual places stand; those that have a position keep it."""
+    ports = []
+    for port in job.ports:
+        channel = next((c for c in job.channels if c.port == port.id or c.id == port.channel), None)
+        place = place_of(channel.measurand, port) if channel else None
+        at = next(((p.id, d) for p in job.paths if place and (d := where_on(place, p)) is not None), None)
+        ports.append(replace(port, path=at[0], at_m=at[1]) if at and port.path is None else port)
+    return replace(job, ports=tuple(ports))
+
+
+def measure_path(job: Job, path_id: str, length_m: float) -> Job:
+    """The job with a path's measured length; parts, stretches and pins keep their share of it."""
+    path = _path(job, path_id)
+    scale = length_m / path.length_m if path.length_m else 1.0
+    ports = tuple(
+        replace(port, at_m=round(min(port.at_m * scale, length_m), 4)) if port.path == path.id and port.at_m is not None else port for port in job.ports
+    )  # fmt: skip
+    return replace(
+        job, paths=with_path(job.paths, replace(moved_parts(path, length_m), measured=True)), ports=ports
+    )
+
+
+def set_path(job: Job, path: FlowPath) -> Job:
+    """The job with a path in place of its namesake, or one more. Raises BadInput for a loop or pins left beyond its end."""
+    known = any(p.id == path.id for p in job.paths)
+    paths = with_path(job.paths, path) if known else with_path((*job.paths, path), path)
+    return replace(job, paths=paths)
+
+
+def record_fluid(job: Job, fluid: str, lost_l: float | None, returned_l: float | None, kind: str) -> Job:
+    """The job with what really went out and came back."""
+    return replace(job, fluids=replaced(job.fluids, FluidRecord(fluid, lost_l, returned_l, kind)))
 
 
 def choose_sender(job: Job, channel_id: str, kit: str) -> Job:
@@ -66,3 +242,17 @@ def _channel(job: Job, key: str) -> Channel:
     if channel is None:
         raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
     return channel
+
+
+def _sender(job: Job, channel: Channel) -> Sender:
+    sender = job.sender(channel.sender)
+    if sender is None:
+        raise BadInput("sender", None, "a sender", "Choose a sender first.")
+    return sender
+
+
+def _path(job: Job, key: str) -> FlowPath:
+    path = job.path(key)
+    if path is None:
+        raise BadInput("path", key, ", ".join(p.id for p in job.paths) or "none: start the paths first")
+    return path

@@ -21,6 +21,8 @@ INSTALLED_APPS = [
     "axes",
     "workbench.accounts",
     "workbench.jobs",
+    "workbench.brief",
+    "workbench.library",
     "workbench.ports",
     "workbench.feeds",
     "workbench.harness",

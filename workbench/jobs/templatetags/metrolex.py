@@ -41,6 +41,32 @@ def metres(value: Any) -> str:
 
 
 @register.filter
+def millimetres(length_m: Any) -> str:
+    """A length in metres as whole millimetres."""
+    return NOTHING if length_m is None else f"{1000 * float(length_m):.0f} mm"
+
+
+@register.filter
+def cost_marks(cost: int) -> str:
+    """A relative cost of 0 to 4 as filled and empty squares."""
+    return "■" * int(cost) + "□" * (4 - int(cost))
+
+
+@register.filter
+def word_for(candidate: Any, criterion: str) -> str:
+    """The mark of a place by one criterion, in words."""
+    return str(candidate.word(criterion))
+
+
+@register.filter
+def drill_strip(sizes_mm: Any) -> SafeString:
+    """Drills as circles of their real size on paper, smallest first."""
+    from workbench.ports.section_drawing import drill_strip as drawn
+
+    return drawn(tuple(sizes_mm))
+
+
+@register.filter
 def unit(word: str) -> str:
     """A unit as printed: 'degC' is '°C'."""
     return unit_words(word)

@@ -11,7 +11,7 @@ from django.core.management import BaseCommand, call_command
 from django.core.management.base import CommandParser
 from django.db import transaction
 
-from metrolex.jobfile import example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from workbench.accounts.models import Membership, Workshop
 from workbench.jobs.models import JobRecord
 from workbench.jobs.services import import_job
@@ -49,7 +49,7 @@ def _collect_static() -> None:
 
 @transaction.atomic
 def load_demo() -> JobRecord | None:
-    """The invented workshop with its fitter and its job; None when it is there already."""
+    """The invented workshop with its fitter and its jobs; the first of them, None when they are there already."""
     if settings.DEMO_LOGIN is None or Workshop.objects.filter(name=DEMO_WORKSHOP).exists():
         return None
     name, password = settings.DEMO_LOGIN
@@ -58,4 +58,6 @@ def load_demo() -> JobRecord | None:
         name, password=password, first_name="Demo", last_name="Fitter"
     )
     Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
-    return import_job(workshop, job_from_data(example_job_data()))
+    # The fullest last: the shelf shows the one touched last first.
+    records = [import_job(workshop, job_from_data(example_job_data(name))) for name in reversed(EXAMPLES)]
+    return records[-1]

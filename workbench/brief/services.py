@@ -1,0 +1,113 @@
+"""Aims, sources and prerequisites; the survey; the cluster's inventory; what is at hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from metrolex.brief.planner import aims, has_word, propose
+from metrolex.brief.shopping import shopping_list
+from metrolex.brief.survey import cluster_facts
+from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.job import ClusterItem, Job, KitItem, Survey
+from workbench.jobs.services import add_channel, free_id, has_dash, replaced
+
+__all__ = [
+    "add_cluster_item",
+    "add_proposed",
+    "answer",
+    "set_aims",
+    "set_cluster",
+    "set_kit",
+    "set_survey",
+    "stop_removing",
+]
+
+
+def set_aims(job: Job, wanted: list[str]) -> Job:
+    """The job with what its owner fears or wants. Raises BadInput for an unknown aim."""
+    known = [aim.key for aim in aims()]
+    for key in wanted:
+        if key not in known:
+            raise BadInput("aims", key, " | ".join(known))
+    return replace(job, brief=replace(job.brief, aims=tuple(wanted)))
+
+
+def add_proposed(job: Job) -> Job:
+    """The job with every channel its aims propose that is not there yet."""
+    dash = any(has_dash(display) for display in job.displays)
+    for proposal in propose(job):
+        if not proposal.there:
+            job = add_channel(job, proposal.measurand, on_dash=dash)
+    return job
+
+
+def answer(job: Job, word: str, there: str) -> Job:
+    """The job with a question about the vehicle answered: 'yes', 'no', or '' for not known."""
+    if there not in ("yes", "no", ""):
+        raise BadInput("there", there, "yes | no | not known")
+    kept = tuple(item for item in job.vehicle.has if item not in (word, f"no {word}"))
+    if there:
+        kept = (*kept, word if there == "yes" else f"no {word}")
+    after = replace(job, vehicle=replace(job.vehicle, has=kept))
+    if there == "" and has_word(after.vehicle, word) is not None:
+        raise BadInput(
+            "there", there, "an answer", "This follows from the vehicle itself: change it on Brief."
+        )
+    return after
+
+
+def set_survey(job: Job, data: dict[str, Any]) -> Job:
+    """The job with what was found before the work. Raises BadInput."""
+    return replace(job, survey=read(Survey, data, "survey"))
+
+
+def set_cluster(job: Job, key: str, comes_from: str, how: str) -> Job:
+    """The job with a word on where one lamp or reading of the old cluster will come from."""
+    item = next((item for item in job.cluster if item.id == key), None)
+    if item is None:
+        raise BadInput(
+            "item", key, ", ".join(item.id for item in job.cluster) or "nothing: start the inventory first"
+        )
+    changed = read(
+        ClusterItem,
+        {"id": item.id, "name": item.name, "function": item.function, "comes_from": comes_from, "how": how},
+    )
+    return replace(job, cluster=replaced(job.cluster, changed))
+
+
+def add_cluster_item(job: Job, name: str) -> Job:
+    """The job with one more thing the old cluster told. Raises BadInput without a name."""
+    if not name.strip():
+        raise BadInput("name", name, "what it told", "Say what the lamp or reading was.")
+    key = free_id(name.strip().lower()[:50], (item.id for item in job.cluster))
+    known = {fact.name.lower(): fact.key for fact in cluster_facts()}
+    return replace(
+        job, cluster=(*job.cluster, ClusterItem(key, name.strip(), known.get(name.strip().lower(), "other")))
+    )
+
+
+def never_had(job: Job, key: str) -> Job:
+    """The job with an item the vehicle never had; one the fitter added himself is taken out."""
+    item = next((item for item in job.cluster if item.id == key), None)
+    if item is not None and item.function == "other":
+        return replace(job, cluster=tuple(other for other in job.cluster if other.id != key))
+    return set_cluster(job, key, "never", "")
+
+
+def stop_removing(job: Job) -> Job:
+    """The factory cluster stays; the inventory is kept."""
+    return replace(job, brief=replace(job.brief, cluster_removed=False))
+
+
+def set_kit(job: Job, key: str, have: float) -> Job:
+    """The job with how many of a thing are at hand."""
+    if have < 0:
+        raise BadInput("have", have, "0 or more")
+    name = next((item.name for item in shopping_list(job) if item.key == key), None)
+    if name is None:
+        raise BadInput("item", key, "something this job needs")
+    if have == 0:
+        return replace(job, kit=tuple(item for item in job.kit if item.id != key))
+    return replace(job, kit=replaced(job.kit, KitItem(key, name, have)))

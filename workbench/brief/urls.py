@@ -1,0 +1,21 @@
+"""Brief: plan, survey, cluster, shopping list."""
+
+from django.urls import path
+
+from workbench.brief import views
+
+app_name = "brief"
+urlpatterns = [
+    path("plan/", views.plan, name="plan"),
+    path("plan/aims/", views.set_aims, name="aims"),
+    path("plan/add/", views.add_proposed, name="add_proposed"),
+    path("plan/source/", views.source, name="source"),
+    path("plan/answer/", views.answer, name="answer"),
+    path("survey/", views.survey, name="survey"),
+    path("cluster/", views.cluster, name="cluster"),
+    path("cluster/start/", views.cluster_start, name="cluster_start"),
+    path("cluster/item/", views.cluster_item, name="cluster_item"),
+    path("shopping/", views.shopping, name="shopping"),
+    path("shopping/kit/", views.kit, name="kit"),
+    path("shopping/csv/", views.shopping_csv, name="shopping_csv"),
+]

@@ -1,0 +1,229 @@
+"""Plan, survey, cluster inventory, shopping list."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from metrolex.brief.planner import aims, choose_source, needs_of, propose, sources_for
+from metrolex.brief.shopping import shopping_list
+from metrolex.brief.survey import cluster_facts, new_lamps, start_inventory
+from metrolex.errors import BadInput
+from workbench.brief import services
+from workbench.brief.forms import KitForm, SurveyForm
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
+from workbench.jobs.services import change
+
+
+@require_GET
+def plan(request: HttpRequest, job: int) -> HttpResponse:
+    """What the owner fears or wants, the channels it takes, where each signal comes from."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    rows = [
+        {
+            "channel": channel,
+            "sources": sources_for(look.job, channel.measurand),
+            "needs": needs_of(look.job, channel.measurand),
+        }
+        for channel in look.job.channels
+    ]
+    proposals = propose(look.job)
+    return show_page(
+        request, "brief/plan.html", record, look, "brief", tab="plan", aims=aims(), proposals=proposals, rows=rows,
+        missing=sum(not proposal.there for proposal in proposals),
+    )  # fmt: skip
+
+
+@require_POST
+def set_aims(request: HttpRequest, job: int) -> HttpResponse:
+    """What the owner fears or wants."""
+    wanted = request.POST.getlist("aim")
+    return act(request, job, lambda before: services.set_aims(before, wanted), "brief:plan")
+
+
+@require_POST
+def add_proposed(request: HttpRequest, job: int) -> HttpResponse:
+    """All channels proposed."""
+    return act(request, job, services.add_proposed, "brief:plan")
+
+
+@require_POST
+def source(request: HttpRequest, job: int) -> HttpResponse:
+    """Where a channel's signal comes from."""
+    key, chosen = request.POST.get("channel", ""), request.POST.get("source", "")
+    return act(request, job, lambda before: choose_source(before, key, chosen), "brief:plan")
+
+
+@require_POST
+def answer(request: HttpRequest, job: int) -> HttpResponse:
+    """Whether the vehicle has what a channel needs."""
+    word, there = request.POST.get("word", "")[:100], request.POST.get("there", "")
+    return act(request, job, lambda before: services.answer(before, word, there), "brief:plan")
+
+
+@require_http_methods(["GET", "POST"])
+def survey(request: HttpRequest, job: int) -> HttpResponse:
+    """The vehicle before anyone touches it, and the same look at handover."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    form = SurveyForm(request.POST or None, initial=SurveyForm.start(look.job.survey))
+    if request.method == "POST" and form.is_valid():
+        try:
+            change(record, lambda before: services.set_survey(before, form.data_of()))
+            messages.success(request, "Survey saved.")
+            return redirect(page_at("brief:survey", job))
+        except BadInput as fault:
+            refuse(form, fault)
+    return show_page(
+        request,
+        "brief/survey.html",
+        record,
+        look,
+        "brief",
+        422 if form.is_bound else 200,
+        form=form,
+        tab="survey",
+        new_lamps=new_lamps(look.job),
+    )
+
+
+@require_GET
+def cluster(request: HttpRequest, job: int) -> HttpResponse:
+    """What the factory cluster tells, and where each of it will come from."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    keep = {fact.key for fact in cluster_facts() if fact.keep}
+    rows = [{"item": item, "keep": item.function in keep} for item in look.job.cluster]
+    open_count = sum(not row["item"].comes_from for row in rows)  # type: ignore[attr-defined]
+    return show_page(
+        request,
+        "brief/cluster.html",
+        record,
+        look,
+        "brief",
+        tab="cluster",
+        rows=rows,
+        open_count=open_count,
+        choices=CHOICES,
+    )
+
+
+CHOICES = [
+    ("", "not said yet"),
+    ("display", "new display"),
+    ("lamp", "lamp of its own"),
+    ("kept", "old one stays"),
+    ("lost", "lost"),
+]
+
+
+@require_POST
+def cluster_start(request: HttpRequest, job: int) -> HttpResponse:
+    """The factory cluster comes out: start the inventory; or it stays after all."""
+    stays = request.POST.get("do") == "stay"
+    return act(request, job, services.stop_removing if stays else start_inventory, "brief:cluster")
+
+
+@require_POST
+def cluster_item(request: HttpRequest, job: int) -> HttpResponse:
+    """Where one thing will come from; one thing more; one the vehicle never had."""
+    do, key = request.POST.get("do", ""), request.POST.get("item", "")
+    comes_from, how, name = (request.POST.get(word, "")[:120] for word in ("comes_from", "how", "name"))
+    if do == "never":
+        return act(request, job, lambda before: services.never_had(before, key), "brief:cluster")
+    if do == "add":
+        return act(request, job, lambda before: services.add_cluster_item(before, name), "brief:cluster")
+    return act(
+        request, job, lambda before: services.set_cluster(before, key, comes_from, how), "brief:cluster"
+    )
+
+
+@require_GET
+def shopping(request: HttpRequest, job: int) -> HttpResponse:
+    """What the job needs against what is at hand."""
+    return _shopping(request, job)
+
+
+def _shopping(request: HttpRequest, job: int, bad: KitForm | None = None) -> HttpResponse:
+    record = record_for(request, job)
+    look = look_for(request, record)
+    items = shopping_list(look.job)
+    rows = [
+        {
+            "item": item,
+            "form": bad
+            if bad is not None and bad.data.get("item") == item.key
+            else KitForm(initial={"item": item.key, "have": f"{item.have:g}"}, auto_id=f"id_{i}_%s"),
+        }
+        for i, item in enumerate(items)
+    ]
+    return show_page(
+        request,
+        "brief/shopping.html",
+        record,
+        look,
+        "brief",
+        422 if bad else 200,
+        tab="shopping",
+        rows=rows,
+        buy=sum(item.buy > 0 for item in items),
+    )
+
+
+@require_POST
+def kit(request: HttpRequest, job: int) -> HttpResponse:
+    """How many of a thing are at hand."""
+    record = record_for(request, job)
+    form = KitForm(request.POST)
+    if form.is_valid():
+        try:
+            change(
+                record,
+                lambda before: services.set_kit(
+                    before, form.cleaned_data["item"], form.cleaned_data["have"] or 0.0
+                ),
+            )
+            return redirect(page_at("brief:shopping", job))
+        except BadInput as fault:
+            refuse(form, fault)
+    return _shopping(request, job, form)
+
+
+@require_GET
+def shopping_csv(request: HttpRequest, job: int) -> HttpResponse:
+    """The list as CSV, one row a thing."""
+    record = record_for(request, job)
+    out = io.StringIO()
+    sheet = csv.writer(out)
+    sheet.writerow(["group", "thing", "need", "have", "buy", "unit", "used for"])
+    for item in shopping_list(look_for(request, record).job):
+        sheet.writerow(
+            [
+                _plain(cell)
+                for cell in (
+                    item.group,
+                    item.name,
+                    f"{item.need:g}",
+                    f"{item.have:g}",
+                    f"{item.buy:g}",
+                    item.unit,
+                    "; ".join(item.used_for),
+                )
+            ]
+        )
+    name = slugify(record.name) or f"job-{record.pk}"
+    headers = {"Content-Disposition": f'attachment; filename="{name}-shopping.csv"'}
+    return HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
+
+
+def _plain(cell: str) -> str:
+    """A cell no spreadsheet takes for a formula."""
+    return f"'{cell}" if cell[:1] in ("=", "+", "-", "@") else cell

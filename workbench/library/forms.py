@@ -1,0 +1,71 @@
+"""A fitting of the workshop's own."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from metrolex.errors import BadInput
+from metrolex.fittings.stack import end_called
+from metrolex.quantities import LENGTH
+from workbench.jobs.fields import QuantityField
+
+_END = "Like 1/8-27 NPT male, M12x1.5 female, hose 38 mm male, AN6 flare male"
+
+
+class FittingForm(forms.Form):
+    """Two ends with their gender, a length, what it is."""
+
+    name = forms.CharField(label="Fitting", max_length=120, help_text="What it says on your drawer")
+    one = forms.CharField(label="One end", max_length=60, help_text=_END)
+    two = forms.CharField(label="Other end", max_length=60)
+    length = QuantityField(
+        LENGTH, "mm", label="Adds in length", low=0, high=2, help_text="As screwed in: 12 mm, 1/2 in"
+    )
+    sort = forms.ChoiceField(
+        label="Sort", initial="adapter",
+        choices=[(s, s) for s in ("adapter", "bush", "extender", "tee", "remote hose", "sandwich plate", "hose adapter", "hose tee", "hose",
+                                  "compression tee", "quick tee", "probe fitting", "weld bung", "bolt adapter", "banjo", "sump plug")],
+    )  # fmt: skip
+    spanner = QuantityField(LENGTH, "mm", label="Spanner", required=False, low=0.003, high=0.08)
+    spare_ports = forms.IntegerField(
+        label="Mouths left over", required=False, min_value=0, max_value=6, initial=0
+    )
+
+    def clean(self) -> dict[str, Any]:
+        clean = super().clean() or {}
+        ends = {}
+        for field, default in (("one", "male"), ("two", "female")):
+            if field not in clean:
+                continue
+            try:
+                ends[field] = end_called(clean[field], field, default)  # type: ignore[arg-type]
+            except BadInput as fault:
+                self.add_error(field, fault.message)
+        if len(ends) == 2:
+            names: dict[str, str] = {}
+            for end in ends.values():
+                names["other_" + end.gender if end.gender in names else end.gender] = end.connection.name
+            clean["ends"] = names
+        return clean
+
+    def data_of(self) -> dict[str, Any]:
+        """What the core reads."""
+        clean = self.cleaned_data
+        data = {
+            "name": clean["name"],
+            **clean["ends"],
+            "length_mm": round(1000 * clean["length"], 2),
+            "sort": clean["sort"],
+        }
+        if clean["spanner"] is not None:
+            data["spanner_mm"] = round(1000 * clean["spanner"], 1)
+        return data | ({"spare_ports": clean["spare_ports"]} if clean["spare_ports"] else {})
+
+
+class StockForm(forms.Form):
+    """How many lie on the shelf."""
+
+    name = forms.CharField(max_length=120, widget=forms.HiddenInput)
+    stock = forms.IntegerField(label="In stock", min_value=0, max_value=10_000)

@@ -1,0 +1,111 @@
+"""The library of the workshop: fittings."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from workbench.accounts.models import Workshop
+from workbench.jobs.fields import refuse
+from workbench.library import services
+from workbench.library.forms import FittingForm, StockForm
+
+
+@require_GET
+def fittings(request: HttpRequest) -> HttpResponse:
+    """All fittings, own ones first."""
+    return _page(request, FittingForm(), 200)
+
+
+def _page(request: HttpRequest, form: FittingForm, status: int) -> HttpResponse:
+    words = request.GET.get("q", "").replace("\0", "").strip()[:80]
+    rows = services.rows_of(_workshop(request))
+    shown = [
+        row
+        for row in rows
+        if all(word.lower() in f"{row.fitting.name} {row.fitting.sort}".lower() for word in words.split())
+    ]
+    return render(
+        request,
+        "library/fittings.html",
+        {
+            "form": form,
+            "rows": shown,
+            "total": len(rows),
+            "q": words,
+            "left_out": sum(r.left_out for r in rows),
+        },
+        status=status,
+    )
+
+
+def _workshop(request: HttpRequest) -> Workshop:
+    if request.workshop is None:
+        raise Http404
+    return request.workshop
+
+
+@require_POST
+def add(request: HttpRequest) -> HttpResponse:
+    """A fitting of the workshop's own."""
+    form = FittingForm(request.POST)
+    if form.is_valid():
+        try:
+            fitting = services.add_fitting(_workshop(request), form.data_of())
+            messages.success(request, f"{fitting.name} is in the library.")
+            return redirect("library:fittings")
+        except BadInput as fault:
+            refuse(
+                form,
+                fault,
+                {
+                    "male": "one",
+                    "female": "two",
+                    "other_male": "two",
+                    "other_female": "two",
+                    "length_mm": "length",
+                    "spanner_mm": "spanner",
+                },
+            )
+    return _page(request, form, 422)
+
+
+@require_POST
+def stock(request: HttpRequest) -> HttpResponse:
+    """How many lie on the shelf."""
+    form = StockForm(request.POST)
+    workshop = _workshop(request)
+    if not form.is_valid():
+        messages.error(request, "In stock: a whole number from 0 to 10000.")
+        return redirect("library:fittings")
+    return _done(
+        request, lambda: services.set_stock(workshop, form.cleaned_data["name"], form.cleaned_data["stock"])
+    )
+
+
+@require_POST
+def remove(request: HttpRequest) -> HttpResponse:
+    """Take a fitting out."""
+    workshop, name = _workshop(request), request.POST.get("name", "")
+    return _done(request, lambda: services.remove_fitting(workshop, name))
+
+
+@require_POST
+def generic(request: HttpRequest) -> HttpResponse:
+    """All generic fittings out, or back in."""
+    workshop = _workshop(request)
+    out = request.POST.get("do") == "out"
+    return _done(
+        request, lambda: services.leave_out_generic(workshop) if out else services.take_generic_back(workshop)
+    )
+
+
+def _done(request: HttpRequest, act) -> HttpResponse:  # type: ignore[no-untyped-def]
+    try:
+        act()
+    except BadInput as fault:
+        messages.error(request, fault.message)
+    return redirect("library:fittings")

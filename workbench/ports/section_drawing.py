@@ -1,0 +1,232 @@
+"""The section at a place: wall, fittings, sender, threads and tip, to scale, with what a fitter measures on it."""
+
+from __future__ import annotations
+
+from django.utils.safestring import SafeString
+
+from metrolex.fittings.fitting import Fitting
+from metrolex.ports.section import Section
+from metrolex.quantities import inch_fraction
+from workbench.drawing import ACT, QUIET, Drawing
+
+__all__ = ["drill_strip", "section_drawing"]
+
+WIDTH, HEIGHT = 340.0, 430.0
+MIDDLE, LEFT, RIGHT = 150.0, 8.0, 270.0
+
+
+def section_drawing(section: Section, material: str, title: str, name: str = "section") -> SafeString:
+    """One drawing, true to scale; the scale is said. Lengths in millimetres and the nearest inch fraction."""
+    wall = section.wall_mm or 6.0
+    depth = _depth(section)
+    above = section.sticks_out_mm + _body(section) + 8
+    scale = min(3.2, (HEIGHT - 78) / (above + wall + depth))
+    face = 32 + above * scale  # the outer face of the wall
+    sheet = Drawing(WIDTH, face + (wall + depth) * scale + 46, title, "drawing section")
+    inner = face + wall * scale
+    metal = sheet.hatch(f"{name}-metal", "#E7E1D3", "#8D8574", css="metal")
+    brass = sheet.hatch(f"{name}-brass", "#F1E3B4", "#A98A2C", angle=-45, step=5, css="brass")
+    sheet.text(0, 12, f"{title}, all parts to one scale", size=12, fill=QUIET, css="quiet")
+    half = max(_mouth(section) / 2 * scale, 4.0)
+    for left, right in ((LEFT, MIDDLE - half), (MIDDLE + half, RIGHT)):
+        sheet.rect(left, face, right - left, wall * scale, fill=metal, width=1.2, css="metal-edge")
+    _wall_dimension(sheet, face, inner, wall, section.wall_mm is not None)
+    _bore(sheet, section, inner, scale, depth)
+    top = _fittings(sheet, section, face, scale, brass)
+    _sender(sheet, section, face, inner, top, scale)
+    _threads(sheet, section, face, half, scale, inner + depth * scale + 26)
+    if material:
+        sheet.text(
+            28,
+            face + min(wall * scale - 4, 15),
+            material.replace("_", " "),
+            size=11.5,
+            fill=QUIET,
+            css="quiet label-back",
+        )
+    return sheet.safe()
+
+
+def _depth(section: Section) -> float:
+    tip = section.tip_mm or 0.0
+    if section.bore_mm is None:
+        return max(tip + 8, 20.0)
+    return min(max(section.bore_mm / 2 + 4, tip + 6), 60.0)
+
+
+def _body(section: Section) -> float:
+    """Height drawn for the sender above the stack: its own body, or the tail of a probe."""
+    return 18.0 if section.probe_mark_mm is None else 14.0
+
+
+def _mouth(section: Section) -> float:
+    first = section.stack.joints[0].female if section.stack.joints else None
+    return min(first.major_mm, 40.0) if first is not None else 10.0
+
+
+def _bore(sheet: Drawing, section: Section, inner: float, scale: float, depth: float) -> None:
+    if section.bore_mm is None:
+        sheet.text(LEFT, inner + 18, "bore not known", size=12, fill=QUIET, css="quiet")
+        return
+    middle = inner + section.bore_mm / 2 * scale
+    if middle <= inner + depth * scale + 2:
+        sheet.line(LEFT, middle, RIGHT, middle, width=1.1, dash="10 3 2 3")
+        sheet.text(RIGHT, middle + 14, "middle of the bore", size=12, anchor="end", fill=QUIET, css="quiet")
+    else:
+        sheet.text(
+            28, inner + depth * scale + 12, f"bore {section.bore_mm:g} mm", size=12, fill=QUIET, css="quiet"
+        )
+
+
+def _fittings(sheet: Drawing, section: Section, face: float, scale: float, brass: str) -> float:
+    """The chain upward from the face; returns the y of its top."""
+    y = face
+    for fitting in section.stack.chain:
+        height = fitting.length_mm * scale
+        shown = max(height, 3.0)
+        half = _half_width(fitting) * scale
+        sheet.rect(MIDDLE - half, y - shown, 2 * half, shown, fill=brass, width=1.2, css="brass-edge")
+        if shown > 9:
+            sheet.text(
+                MIDDLE - half - 6,
+                y - shown / 2 + 1,
+                fitting.sort,
+                size=12,
+                anchor="end",
+                fill=QUIET,
+                css="quiet",
+            )
+            if fitting.spanner_mm and shown > 26:
+                sheet.text(
+                    MIDDLE - half - 6,
+                    y - shown / 2 + 15,
+                    f"spanner {fitting.spanner_mm:g}",
+                    size=12,
+                    anchor="end",
+                    fill=QUIET,
+                    css="quiet",
+                )
+        y -= shown
+    return y
+
+
+def _half_width(fitting: Fitting) -> float:
+    return min((fitting.spanner_mm or 20.0) / 2, 22.0)
+
+
+def _sender(sheet: Drawing, section: Section, face: float, inner: float, top: float, scale: float) -> None:
+    thick = (section.probe_mm or 7.0) / 2 * scale
+    tip = section.tip_mm
+    end = inner + (tip if tip is not None else 6.0) * scale
+    if section.probe_mark_mm is not None:
+        mark = end - section.probe_mark_mm * scale
+        sheet.rect(
+            MIDDLE - thick,
+            mark - 22 * scale,
+            2 * thick,
+            end - mark + 22 * scale,
+            fill="#D5D9DB",
+            width=1.2,
+            css="steel",
+            round_=min(thick, 5),
+        )
+        sheet.line(
+            MIDDLE - thick - 6, mark, MIDDLE + thick + 6, mark, stroke="#A3211B", width=3, css="mark-line"
+        )
+        sheet.text(MIDDLE + thick + 10, mark - 6, "mark the probe here", size=12, fill="#A3211B", css="stop")
+        _dimension(sheet, 222, mark, end, section.probe_mark_mm, "mark to tip", min(mark + 30, face - 34))
+    else:
+        sheet.rect(
+            MIDDLE - thick,
+            top,
+            2 * thick,
+            max(end - top, 2),
+            fill="#D5D9DB",
+            width=1.2,
+            css="steel",
+            round_=min(thick, 4),
+        )
+        sheet.rect(
+            MIDDLE - 9 * scale,
+            top - 16 * scale,
+            18 * scale,
+            16 * scale,
+            fill="#D5D9DB",
+            width=1.2,
+            css="steel",
+            round_=3,
+        )
+        sheet.text(MIDDLE + 9 * scale + 6, top - 8 * scale, "sender", size=12, fill=QUIET, css="quiet")
+    if tip is not None and tip > 0.5:
+        _dimension(sheet, 22, inner, end, tip, "in the stream")
+    elif tip is not None:
+        sheet.text(
+            28, inner + 34, f"tip ends {-tip:.0f} mm short of the stream", size=12, fill="#A3211B", css="stop"
+        )
+
+
+def _threads(sheet: Drawing, section: Section, face: float, half: float, scale: float, floor: float) -> None:
+    if section.enters_pulled_up_mm is None or not section.stack.joints:
+        return
+    pitch = section.stack.joints[0].male.pitch_mm * scale
+    tapered = section.stack.joints[0].male.tapered
+    depth = min(section.enters_pulled_up_mm, section.wall_mm or section.enters_pulled_up_mm) * scale
+    y = face + pitch / 2
+    while pitch > 0.8 and y < face + depth:
+        lean = (y - face) / 32 if tapered else 0.0
+        sheet.line(MIDDLE - half + lean, y, MIDDLE - half + 4 + lean, y + pitch / 3, width=1)
+        sheet.line(MIDDLE + half - lean, y, MIDDLE + half - 4 - lean, y + pitch / 3, width=1)
+        y += pitch
+    if section.enters_by_hand_mm is not None:
+        hand = face + section.enters_by_hand_mm * scale
+        sheet.line(MIDDLE - half - 20, hand, MIDDLE - half, hand, stroke=ACT, width=1.6, css="act-line")
+        words = f"thread: {section.enters_by_hand_mm:.1f} mm in by hand, {section.enters_pulled_up_mm:.1f} mm pulled up"
+        sheet.text(LEFT, floor, words, size=12, fill=ACT, css="act")
+    if section.threads_engaged is not None:
+        sheet.text(
+            LEFT,
+            floor + 16,
+            f"{section.threads_engaged:.1f} threads of {section.stack.joints[0].male.name}",
+            size=12.5,
+        )
+
+
+def _dimension(
+    sheet: Drawing, x: float, start: float, end: float, length_mm: float, words: str, at: float | None = None
+) -> None:
+    """A length down the drawing, its words right of it about half way or at ``at``."""
+    sheet.dimension(x, start, x, end)
+    y = (start + end) / 2 - 8 if at is None else at
+    sheet.text(x + 6, y, f"{length_mm:.1f} mm", size=14, bold=True, mono=True)
+    sheet.text(x + 6, y + 15, f"{inch_fraction(abs(length_mm) / 1000)} in", size=12, fill=QUIET, css="quiet")
+    sheet.text(x + 6, y + 29, words, size=12, fill=QUIET, css="quiet")
+
+
+def _wall_dimension(sheet: Drawing, face: float, inner: float, wall_mm: float, known: bool) -> None:
+    sheet.dimension(RIGHT + 12, face, RIGHT + 12, inner)
+    sheet.text(
+        RIGHT + 20, (face + inner) / 2 + 1, f"{wall_mm:g} mm" if known else "?", size=14, bold=True, mono=True
+    )
+    sheet.text(RIGHT + 20, (face + inner) / 2 + 15, "wall", size=12, fill=QUIET, css="quiet")
+
+
+def drill_strip(sizes_mm: tuple[float, ...]) -> SafeString:
+    """The drills in order as circles; one unit is a millimetre, so that print comes out in real size."""
+    gap = 9.0
+    width = sum(sizes_mm) + gap * (len(sizes_mm) + 1)
+    height = max(sizes_mm) + 7
+    sheet = Drawing(width, height, "Drills in order, real size", "drawing drill-strip")
+    sheet.root.set("width", f"{width:.1f}mm")
+    sheet.root.set("height", f"{height:.1f}mm")
+    x = gap
+    for i, size in enumerate(sizes_mm):
+        sheet.circle(
+            x + size / 2,
+            max(sizes_mm) / 2 + 0.5,
+            size / 2,
+            width=0.35,
+            fill="#F1E3B4" if i == len(sizes_mm) - 1 else "#FCFAF4",
+        )
+        sheet.text(x + size / 2, height - 1.2, f"{size:g}", size=3.6, anchor="middle", mono=True)
+        x += size + gap
+    return sheet.safe()

@@ -1,0 +1,1 @@
+"""Pages of the ports: pins and places, flow paths, cards and fluids."""

@@ -1,0 +1,127 @@
+"""Work cards to print, and the fluids of the job."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.job import Job
+from metrolex.ports.cards import card_for
+from metrolex.ports.compare import candidates_for
+from metrolex.ports.facts import facts_of
+from metrolex.ports.fluids import fluids_of
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import channel_or_404, look_for, page_at, record_for, show_page
+from workbench.jobs.services import change
+from workbench.library.services import library_of
+from workbench.pdf import pdf_of
+from workbench.ports import services
+from workbench.ports.forms import FluidForm
+from workbench.ports.section_drawing import section_drawing
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """The card of one place, to print."""
+    return render(request, "ports/card.html", _card(request, job))
+
+
+@require_GET
+def pdf(request: HttpRequest, job: int) -> HttpResponse:
+    """The card as PDF."""
+    context = _card(request, job)
+    html = render_to_string("ports/card.html", {**context, "as_file": True})
+    name = slugify(f"{context['job'].name} {context['channel'].name} card") or "card"
+    return HttpResponse(
+        pdf_of(html),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'attachment; filename="{name}.pdf"'},
+    )
+
+
+def _card(request: HttpRequest, job: int) -> dict[str, Any]:
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    if channel is None:
+        raise Http404
+    found = candidates_for(look.job, channel, library_of(request.workshop).fittings)
+    pin = request.GET.get("pin", "")
+    first = found[0] if found else None
+    at = next((c for c in found if c.port.id == pin), None) or next((c for c in found if c.chosen), first)
+    if at is None:
+        raise Http404
+    port = at.port if at.port.stack or not at.fittings else replace(at.port, stack=at.fittings)
+    card, facts = card_for(look.job, channel, port), facts_of(look.job, channel, port)
+    drawing = (
+        section_drawing(card.section, facts.material, "Section")
+        if card.section and card.section.stack.found
+        else ""
+    )
+    return {
+        "record": record, "job": look.job, "channel": channel, "card": card, "port": port, "facts": facts, "drawing": drawing, "at": at,
+        "findings": [f for f in at.findings if f.grade != "note"],
+    }  # fmt: skip
+
+
+@require_GET
+def fluids(request: HttpRequest, job: int) -> HttpResponse:
+    """What runs out, what to have ready, what really went out and came back."""
+    return _fluids(request, job)
+
+
+def _fluids(request: HttpRequest, job: int, bad: FluidForm | None = None) -> HttpResponse:
+    record = record_for(request, job)
+    look = look_for(request, record)
+    rows = []
+    for plan in fluids_of(look.job):
+        kept = plan.record
+        start = {
+            "fluid": plan.key,
+            "lost": _litres(kept.lost_l if kept else None),
+            "returned": _litres(kept.returned_l if kept else None),
+            "kind": kept.kind if kept else "",
+        }
+        mine = bad if bad is not None and bad.data.get("fluid") == plan.key else None
+        rows.append(
+            {"plan": plan, "form": mine or FluidForm(initial=start, auto_id=f"id_{slugify(plan.key)}_%s")}
+        )
+    return show_page(
+        request, "ports/fluids.html", record, look, "ports", 422 if bad else 200, rows=rows, tab="fluids"
+    )
+
+
+def _litres(value: float | None) -> str:
+    return "" if value is None else f"{value:g} L"
+
+
+@require_POST
+def fluid_save(request: HttpRequest, job: int) -> HttpResponse:
+    """What really went out and came back."""
+    record = record_for(request, job)
+    form = FluidForm(request.POST)
+    if form.is_valid():
+        clean = form.cleaned_data
+
+        def edit(before: Job) -> Job:
+            if all(plan.key != clean["fluid"] for plan in fluids_of(before)):
+                raise BadInput(
+                    "lost", clean["fluid"], "a fluid of this job", "This job does not let that fluid out."
+                )
+            return services.record_fluid(
+                before, clean["fluid"], clean["lost"], clean["returned"], clean["kind"]
+            )
+
+        try:
+            change(record, edit)
+            return redirect(page_at("ports:fluids", job))
+        except BadInput as fault:
+            refuse(form, fault)
+    return _fluids(request, job, form)

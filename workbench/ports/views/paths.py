@@ -1,0 +1,152 @@
+"""The flow paths of the vehicle: started from a layout, measured, edited."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.job import FlowPath, Job
+from metrolex.ports.paths import layout_of
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
+from workbench.jobs.services import change, free_id
+from workbench.ports import services
+from workbench.ports.forms import NewPathForm, PathForm
+from workbench.ports.path_drawing import path_drawing
+from workbench.ports.path_text import parts_text, read_parts, read_stretches, stretches_text
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """All paths, drawn to scale, each with its form."""
+    return _page(request, job)
+
+
+def _page(
+    request: HttpRequest, job: int, bad: PathForm | None = None, new_form: NewPathForm | None = None
+) -> HttpResponse:
+    record = record_for(request, job)
+    look = look_for(request, record)
+    rows = []
+    for path in look.job.paths:
+        others = [p for p in look.job.paths if p.kind == path.kind and p.id != path.id]
+        mine = bad if bad is not None and bad.data.get("id") == path.id else None
+        rows.append(
+            {
+                "path": path,
+                "drawing": path_drawing(path, (), (), ""),
+                "form": mine or PathForm(initial=_start(path), paths=others, auto_id=f"id_{path.id}_%s"),
+                "open": mine is not None,
+            }
+        )
+    status = 422 if bad is not None or (new_form is not None and new_form.errors) else 200
+    return show_page(
+        request,
+        "ports/paths.html",
+        record,
+        look,
+        "ports",
+        status,
+        rows=rows,
+        tab="paths",
+        layout=layout_of(look.job.vehicle),
+        new_form=new_form or NewPathForm(),
+    )
+
+
+def _start(path: FlowPath) -> dict[str, Any]:
+    return {
+        "id": path.id, "name": path.name, "length_m": "" if path.length_m is None else f"{1000 * path.length_m:g} mm", "into": path.into or "",
+        "measured": path.measured, "parts": parts_text(path), "stretches": stretches_text(path),
+    }  # fmt: skip
+
+
+@require_POST
+def start(request: HttpRequest, job: int) -> HttpResponse:
+    """The paths of this layout."""
+    return act(request, job, services.start_paths, "ports:paths")
+
+
+@require_POST
+def save(request: HttpRequest, job: int) -> HttpResponse:
+    """One path, as it was measured."""
+    record = record_for(request, job)
+    form = PathForm(request.POST, paths=look_for(request, record).job.paths)
+    if form.is_valid():
+        try:
+            change(record, lambda before: _with_path(before, form.cleaned_data))
+            messages.success(request, f"{form.cleaned_data['name']} saved.")
+            return redirect(page_at("ports:paths", job))
+        except BadInput as fault:
+            refuse(form, fault, {"at_m": "length_m", "ports": "length_m"})
+    return _page(request, job, form)
+
+
+def _with_path(job: Job, clean: dict[str, Any]) -> Job:
+    old = job.path(clean["id"])
+    if old is None:
+        raise BadInput("name", clean["name"], "a path of this job", "This path is gone: load the page again.")
+    length = clean["length_m"]
+    parts, stretches = read_parts(clean["parts"]), read_stretches(clean["stretches"])
+    unchanged = clean["parts"].replace("\r", "") == parts_text(old) and clean["stretches"].replace(
+        "\r", ""
+    ) == stretches_text(old)
+    if length is not None and old.length_m is not None and abs(length - old.length_m) > 1e-9 and unchanged:
+        # Only the length was typed: the drawing is stretched to it, parts and pins keep their share.
+        job = services.measure_path(job, old.id, length)
+        return services.set_path(
+            job,
+            replace(
+                job.path(old.id) or old,
+                name=clean["name"],
+                into=clean["into"] or None,
+                measured=clean["measured"],
+            ),
+        )
+    path = read(FlowPath, {
+        "id": old.id, "name": clean["name"], "kind": old.kind, "length_m": length, "into": clean["into"] or None, "measured": clean["measured"],
+        "parts": parts, "stretches": stretches,
+    })  # fmt: skip
+    return services.set_path(job, path)
+
+
+@require_POST
+def new(request: HttpRequest, job: int) -> HttpResponse:
+    """One more path."""
+    record = record_for(request, job)
+    form = NewPathForm(request.POST)
+    if form.is_valid():
+        clean = form.cleaned_data
+
+        def edit(before: Job) -> Job:
+            key = free_id(clean["name"].lower(), (p.id for p in before.paths))
+            return services.set_path(before, FlowPath(key, clean["name"], clean["kind"], clean["length_m"]))
+
+        try:
+            change(record, edit)
+            return redirect(page_at("ports:paths", job))
+        except BadInput as fault:
+            refuse(form, fault)
+    return _page(request, job, new_form=form)
+
+
+@require_POST
+def remove(request: HttpRequest, job: int) -> HttpResponse:
+    """Take a path out; its pins stay without a position."""
+    key = request.POST.get("path", "")
+
+    def edit(before: Job) -> Job:
+        if before.path(key) is None:
+            raise BadInput("path", key, ", ".join(p.id for p in before.paths))
+        ports = tuple(replace(p, path=None, at_m=None) if p.path == key else p for p in before.ports)
+        paths = tuple(replace(p, into=None) if p.into == key else p for p in before.paths if p.id != key)
+        return replace(before, paths=paths, ports=ports)
+
+    return act(request, job, edit, "ports:paths")

@@ -1,0 +1,270 @@
+"""Where each sender goes in: the path with its pins, places compared, facts, fittings, section."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.fittings.joints import dressing, tighten
+from metrolex.job import Channel, Job, Port, Sender
+from metrolex.kit import measurand_facts
+from metrolex.ports.compare import (
+    CRITERIA,
+    PRESETS,
+    Candidate,
+    candidates_for,
+    set_weights,
+    weights_of,
+    why_first,
+)
+from metrolex.ports.facts import facts_of, service_of
+from metrolex.ports.places import places_for
+from metrolex.ports.rules import lambda_school
+from metrolex.ports.schools import choose_school, school_of, topic_called, topics_for
+from metrolex.ports.section import Section, section_of
+from metrolex.ports.zones import zones_of
+from metrolex.quantities import parse_number
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import act, channel_or_404, look_for, page_at, record_for, show_page
+from workbench.jobs.services import Look, change
+from workbench.library.services import Library, library_of
+from workbench.ports import services
+from workbench.ports.forms import PinForm, PortForm, WeightsForm
+from workbench.ports.path_drawing import path_drawing
+from workbench.ports.section_drawing import section_drawing
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """The places for one channel, drawn along their path and compared."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    context = _context(look, channel, library_of(request.workshop), request.GET.get("pin", ""))
+    return show_page(request, "ports/show.html", record, look, "ports", **context)
+
+
+def _context(
+    look: Look,
+    channel: Channel | None,
+    library: Library,
+    pin: str = "",
+    form: PortForm | None = None,
+    pin_form: PinForm | None = None,
+) -> dict[str, Any]:
+    if channel is None:
+        return {"channel": None}
+    job, sender = look.job, look.job.sender(channel.sender)
+    found = candidates_for(job, channel, library.fittings)
+    at = next((c for c in found if c.port.id == pin), None) or next(
+        (c for c in found if c.chosen), found[0] if found else None
+    )
+    kinds = {place.path for place in places_for(channel.measurand)} | {
+        job.path(c.port.path).kind for c in found if job.path(c.port.path)
+    }  # type: ignore[union-attr]
+    paths = [path for path in job.paths if path.kind in kinds]
+    return {
+        "channel": channel, "tab": "places", "sender": sender, "kits": measurand_facts(channel.measurand).senders, "candidates": found, "criteria": CRITERIA,
+        "why_first": why_first(found), "at": at, "presets": PRESETS, "wants_path": bool(kinds - {""}) and not paths,
+        "weights": WeightsForm(initial={name: f"{value:g}" for name, value in weights_of(job).items()}),
+        "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
+        "schools": [{"topic": t, "now": school_of(job, t.key)} for t in _topics(channel, at)],
+        "drawings": [
+            path_drawing(path, zones_of(channel.measurand, path, job.paths, lambda_school(job)), found, at.port.id if at else "") for path in paths
+        ],
+        "form": form or (PortForm(initial=PortForm.start(at.port, facts_of(job, channel, at.port)), paths=job.paths) if at else None),
+        "form_open": form is not None, "pin_form": pin_form or PinForm(paths=paths, initial={"path": paths[0].id if paths else ""}), "pin_open": pin_form is not None,
+        **(_way_in(job, channel, at, sender, library) if at else {}),
+    }  # fmt: skip
+
+
+def _topics(channel: Channel, at: Candidate | None) -> list[Any]:
+    found = list(topics_for(channel.measurand))
+    entry = at.port.entry if at else None
+    found += [topic_called("tap_drill")] if entry == "drilled" else []
+    return found + ([topic_called("compression_turns")] if entry == "cut_line" else [])
+
+
+def _way_in(
+    job: Job, channel: Channel, at: Candidate, sender: Sender | None, library: Library
+) -> dict[str, Any]:
+    """The chain at the place looked at: the one chosen, else the best that the library offers."""
+    port, facts = at.port, facts_of(job, channel, at.port)
+    shown = port if port.stack or not at.fittings else replace(port, stack=at.fittings)
+    section = _section(job, channel, shown, sender)
+    service = service_of(job, channel, port)
+    compression = school_of(job, "compression_turns").key
+    rows = [
+        {"joint": joint, "put_on": dressing(joint, service), "tighten": tighten(joint, facts.material if i == 0 else "brass", compression),
+         "fitting": shown.stack[i] if i < len(shown.stack) else None}
+        for i, joint in enumerate(section.stack.joints if section else ())
+    ]  # fmt: skip
+    return {
+        "facts": facts, "section": section, "joints": rows, "offered": not port.stack and bool(at.fittings), "stock": library.stock, "chain": shown.stack,
+        "options": services.fitting_options(port, library.fittings)[:80], "library_size": len(library.fittings),
+        "section_svg": section_drawing(section, facts.material, f"Section at {at.letter}") if section and section.stack.found else "",
+    }  # fmt: skip
+
+
+def _section(job: Job, channel: Channel, port: Port, sender: Sender | None) -> Section | None:
+    if sender is None or not sender.thread or not port.thread:
+        return None
+    try:
+        return section_of(job, channel, port, sender)
+    except BadInput:
+        return None
+
+
+@require_GET
+def verdict(request: HttpRequest, job: int) -> HttpResponse:
+    """What a pin would be told at a distance: nothing is stored."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    try:
+        after = services.move_pin(
+            look.job, channel.id, request.GET.get("pin", ""), parse_number(request.GET.get("at", ""))
+        )
+    except BadInput as fault:
+        return render(request, "ports/_verdict.html", {"problem": fault.message}, status=200)
+    pin = request.GET.get("pin", "")
+    at = next(
+        (
+            c
+            for c in candidates_for(after, channel, library_of(request.workshop).fittings)
+            if c.port.id == pin
+        ),
+        None,
+    )
+    return render(request, "ports/_verdict.html", {"at": at})
+
+
+@require_POST
+def move(request: HttpRequest, job: int) -> HttpResponse:
+    """Leave a pin where it was dragged to."""
+    pin = request.POST.get("pin", "")
+    try:
+        at_m = parse_number(request.POST.get("at", ""))
+    except BadInput as fault:
+        return HttpResponseBadRequest(fault.message, content_type="text/plain; charset=utf-8")
+    return _act(request, job, lambda before, key: services.move_pin(before, key, pin, at_m), pin)
+
+
+@require_POST
+def place(request: HttpRequest, job: int) -> HttpResponse:
+    """Choose a place."""
+    pin = request.POST.get("pin", "")
+    return _act(request, job, lambda before, key: services.choose_place(before, key, pin), pin)
+
+
+@require_POST
+def add(request: HttpRequest, job: int) -> HttpResponse:
+    """A place of the fitter's own."""
+    record, key = record_for(request, job), request.POST.get("channel", "")
+    look = look_for(request, record)
+    form = PinForm(request.POST, paths=look.job.paths)
+    if form.is_valid():
+        clean = form.cleaned_data
+        try:
+            change(
+                record,
+                lambda before: services.add_pin(before, key, clean["name"], clean["path"], clean["at_m"]),
+            )
+            return redirect(page_at("ports:show", job, channel=key))
+        except BadInput as fault:
+            refuse(form, fault)
+    channel = channel_or_404(look, key)
+    return show_page(
+        request,
+        "ports/show.html",
+        record,
+        look,
+        "ports",
+        422,
+        **_context(look, channel, library_of(request.workshop), pin_form=form),
+    )
+
+
+@require_POST
+def remove(request: HttpRequest, job: int) -> HttpResponse:
+    """Take a place that was only considered off the list."""
+    pin = request.POST.get("pin", "")
+    return _act(request, job, lambda before, key: services.remove_pin(before, key, pin))
+
+
+@require_POST
+def sender(request: HttpRequest, job: int) -> HttpResponse:
+    """Choose a sender."""
+    kit = request.POST.get("kit", "")
+    return _act(
+        request,
+        job,
+        lambda before, key: services.choose_sender(before, key, kit),
+        request.POST.get("pin", ""),
+    )
+
+
+@require_POST
+def facts(request: HttpRequest, job: int) -> HttpResponse:
+    """What was found at a place."""
+    record, key, pin = record_for(request, job), request.POST.get("channel", ""), request.POST.get("pin", "")
+    look = look_for(request, record)
+    form = PortForm(request.POST, paths=look.job.paths)
+    if form.is_valid():
+        try:
+            change(record, lambda before: services.set_port_facts(before, key, pin, form.facts()))
+            return redirect(page_at("ports:show", job, channel=key, pin=pin))
+        except BadInput as fault:
+            refuse(form, fault)
+    channel = channel_or_404(look, key)
+    context = _context(look, channel, library_of(request.workshop), pin, form)
+    return show_page(request, "ports/show.html", record, look, "ports", 422, **context)
+
+
+@require_POST
+def stack(request: HttpRequest, job: int) -> HttpResponse:
+    """The chain of fittings: the best one taken, one put on, one off."""
+    pin, do, name = (request.POST.get(word, "") for word in ("pin", "do", "name"))
+    library = library_of(request.workshop)
+
+    def edit(before: Job, key: str) -> Job:
+        if do == "best":
+            return services.solve_way_in(before, key, pin, library)
+        return services.change_stack(before, key, pin, do, name, library)
+
+    return _act(request, job, edit, pin)
+
+
+@require_POST
+def weights(request: HttpRequest, job: int) -> HttpResponse:
+    """What counts when places are compared."""
+    preset = PRESETS.get(request.POST.get("preset", ""))
+    form = WeightsForm(request.POST)
+
+    def edit(before: Job, _key: str) -> Job:
+        if preset is not None:
+            return set_weights(before, preset)
+        if not form.is_valid():
+            raise BadInput("weights", None, "0 to 5", "Each criterion counts from 0 to 5.")
+        return set_weights(before, form.cleaned_data)
+
+    return _act(request, job, edit, request.POST.get("pin", ""))
+
+
+@require_POST
+def school(request: HttpRequest, job: int) -> HttpResponse:
+    """The school followed where practitioners disagree."""
+    topic, chosen = request.POST.get("topic", ""), request.POST.get("school", "")
+    return _act(
+        request, job, lambda before, _key: choose_school(before, topic, chosen), request.POST.get("pin", "")
+    )
+
+
+def _act(request: HttpRequest, job: int, edit: Any, pin: str = "") -> HttpResponse:
+    key = request.POST.get("channel", "")
+    return act(request, job, lambda before: edit(before, key), "ports:show", pin=pin)
