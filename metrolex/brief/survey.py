@@ -60,13 +60,16 @@ def new_lamps(job: Job) -> tuple[str, ...]:
 
 
 def survey_findings(job: Job) -> Iterator[Finding]:
-    """What stands in the way of calibrating, and what a lost cluster leaves untold."""
+    """What stands in the way of calibrating, and what a lost cluster leaves untold.
+
+    What bars calibration belongs to no one place: it is said wherever the fitter works.
+    """
     survey = job.survey
     low, high = CHARGE_RANGE_V
     if survey.charging_v is not None and not low <= survey.charging_v <= high:
         yield Finding(
             "stop", "charge_fault", "Charging", "The charging is not right: readings taken now are those of a sick supply.",
-            f"{survey.charging_v:g} V, {low:g} to {high:g}", "Cure the charging before anything is calibrated.", "brief",
+            f"{survey.charging_v:g} V, {low:g} to {high:g}", "Cure the charging before anything is calibrated.",
         )  # fmt: skip
     if survey.rest_v is not None and survey.rest_v < LEAST_REST_V:
         yield Finding(
@@ -76,7 +79,7 @@ def survey_findings(job: Job) -> Iterator[Finding]:
     for lamp in survey.lamps_lit:
         yield Finding(
             "stop", "lamp_lit_before", lamp, "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.", lamp,
-            "Find its cause first, or go past it in writing so that nobody blames the gauges.", "brief",
+            "Find its cause first, or go past it in writing so that nobody blames the gauges.",
         )  # fmt: skip
     for fault in survey.stored_faults:
         yield Finding(

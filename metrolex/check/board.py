@@ -31,6 +31,8 @@ LINKS = (
     ("scaling", "Scaling", "scaling"),
     ("proof", "Proof", "proving"),
 )
+#: How a reading arrives that has no port of its own.
+_ARRIVES = {"ecu": "data the vehicle sends", "gps": "GPS", "worked_out": "worked out from others"}
 _PLACE_OF = {"port": "ports", "run": "harness", "scaling": "scaling"}
 
 
@@ -46,12 +48,21 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One channel: its cells in the order of LINKS, what its display shows, what is really there."""
+    """One channel: its cells in the order of LINKS, what its display shows, what is really there.
+
+    ``bias`` is what its place reads off from what one wants to know, in the channel's unit.
+    """
 
     channel: Channel
     cells: tuple[Cell, ...]
     shown: Shown
     true: float | None
+    bias: float = 0.0
+
+    @property
+    def wanted(self) -> float | None:
+        """What one wants to know, by the place's bias; None without one."""
+        return None if self.true is None or not self.bias else self.true - self.bias
 
     def cell(self, link: str) -> Cell:
         return next(cell for cell in self.cells if cell.link == link)
@@ -90,9 +101,21 @@ def _row(
         own = [Cell("port", "none", "", note), Cell("sender", "none", ""), Cell("run", "none", "")]
         pins = _supply_pins(job, channel)
         return Row(channel, (*own, *rest), shown, solved.across(*pins) if pins else None)
+    if stage and stage.kind == "data":
+        own = [
+            Cell("port", "none", "", _ARRIVES.get(channel.source, "data")),
+            Cell("sender", "none", ""),
+            Cell("run", "none", ""),
+        ]
+        return Row(channel, (*own, *rest), shown, solved.true.get(channel.id))
     cells = [_port(job, channel), _sender(job, channel), _run(job, channel), *rest]
+    port = job.port(channel.port)
     return Row(
-        channel, tuple(_graded(cell, channel, findings) for cell in cells), shown, solved.true.get(channel.id)
+        channel,
+        tuple(_graded(cell, channel, findings) for cell in cells),
+        shown,
+        solved.true.get(channel.id),
+        port.bias if port else 0.0,
     )
 
 
@@ -195,7 +218,7 @@ def _scaling(job: Job, channel: Channel) -> Cell:
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     low, high = ends(channel.scaling)
     span = f"{low:g} to {high:g}" if low is not None and high is not None else ""
-    if stage is not None and stage.kind == "supply":
+    if stage is not None and stage.kind in ("supply", "data"):
         half = 0.5 * 10.0**-channel.scaling.decimals
         return Cell("scaling", "settled", f"± {half:g} {unit_words(channel.unit)}", span)
     if sender is None or stage is None:

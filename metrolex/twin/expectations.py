@@ -24,6 +24,9 @@ __all__ = ["STATES", "Expectation", "TestPoint", "expect", "points_to_test", "ve
 METER_RATIO = 0.005  # of the reading, plus one digit: a common digital meter (common practice, no source)
 METER_DIGIT_V = 0.01
 METER_OHM_RATIO = 0.01
+MAX_THREAD_OHM = (
+    1.0  # from a sender's body through sealed threads to battery negative (common practice, no source)
+)
 CONTACT_SPREAD = 1.0  # contacts and joints from nothing to twice the nominal (common practice, no source)
 
 #: The states in which a job is proved, in the order they are met.
@@ -79,6 +82,16 @@ def points_to_test(network: Network) -> list[TestPoint]:
                 TestPoint(f"{sender.id} ohms", f"{sender.id}, unplugged, signal to {sender.terminals[1]}", "ohms", "ohm",
                           channel=channel.id)
             )  # fmt: skip
+        if grounds_by_thread(job, channel):
+            found.append(
+                TestPoint(
+                    f"{channel.sender} ground",
+                    f"{channel.sender}, body to battery negative, key off",
+                    "ohms",
+                    "ohm",
+                    channel=channel.id,
+                )
+            )
         if job.input_of(channel) is not None:
             found.append(
                 TestPoint(
@@ -90,6 +103,12 @@ def points_to_test(network: Network) -> list[TestPoint]:
                 )
             )
     return found
+
+
+def grounds_by_thread(job: Job, channel: Channel) -> bool:
+    """Whether a channel's sender returns through its own thread: one wire, in metal that reaches the engine."""
+    sender, port = job.sender(channel.sender), job.port(channel.port)
+    return sender is not None and sender.wires == 1 and port is not None and port.grounded
 
 
 def _display_points(display: Display, wired: set[tuple[str, str]]) -> Iterator[TestPoint]:
@@ -163,6 +182,9 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
     sender = job.sender(channel.sender) if channel else None
     if channel is None or sender is None:
         return Expectation(point, nominal.state, None, None, None, "no sender")
+    if point.id == f"{sender.id} ground":
+        port = job.port(channel.port)
+        return Expectation(point, nominal.state, port.thread_ohm if port else 0.0, 0.0, MAX_THREAD_OHM)
     true = nominal.true.get(channel.id)
     if true is None:
         return Expectation(point, nominal.state, None, None, None, "no true value given")

@@ -8,7 +8,10 @@ import pytest
 from django.conf import settings
 from playwright.sync_api import Page, expect
 
+from metrolex.jobfile import example_job_data, job_from_data
 from workbench.jobs.management.commands.prepare import load_demo
+from workbench.jobs.models import JobRecord
+from workbench.jobs.services import import_job
 
 os.environ.setdefault(
     "DJANGO_ALLOW_ASYNC_UNSAFE", "true"
@@ -52,6 +55,13 @@ class Bench:
         self.page.goto(f"{self.base}/jobs/{self.job}/{tail}")
         return self.page
 
+    def at(self, name: str) -> Bench:
+        """The same bench at another of the jobs that ship as examples."""
+        self.job = import_job(
+            JobRecord.objects.get(pk=self.job).workshop, job_from_data(example_job_data(name))
+        ).pk
+        return self
+
     def turn(self, name: str, word: str) -> None:
         """Turn the switch and wait until it stands there."""
         self.page.locator(f"#{name}-{word}").click()
@@ -60,7 +70,7 @@ class Bench:
 
 @pytest.fixture
 def bench(page, live_server):
-    record = load_demo()
+    record = load_demo(["van"])
     page.goto(live_server.url + "/log-in/")
     name, password = settings.DEMO_LOGIN
     page.fill("[name=username]", name)

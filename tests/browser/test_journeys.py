@@ -15,7 +15,14 @@ from workbench.jobs.storage import job_of
 PLACES = [
     "",
     "brief/",
+    "brief/plan/",
+    "brief/survey/",
+    "brief/cluster/",
+    "brief/shopping/",
     "ports/?channel=coolant",
+    "ports/?channel=gearbox&pin=gearbox+cooler+line",
+    "ports/paths/",
+    "ports/fluids/",
     "feeds/",
     "harness/?run=gearbox+run",
     "harness/diagram/",
@@ -37,8 +44,11 @@ def test_from_nothing_to_the_book(bench):
 
     page.get_by_text("Choose a sender").click()
     page.get_by_role("button", name="NTC, one wire, 1/8-27 NPT").click()
-    page.get_by_role("row", name=re.compile("Spare plug in the cylinder head")).get_by_role("button").click()
+    page.get_by_role("link", name=re.compile("Spare plug in the cylinder head")).click()
+    page.get_by_role("button", name=re.compile("^Choose")).click()
     expect(page.get_by_text("chosen", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Take it").click()
+    expect(page.get_by_text("New washer; nothing on the thread.")).to_be_visible()
 
     page.locator('.spine a[data-stage="feeds"]').click()
     for key, purpose, column in (("F1", "Clock", "1"), ("F2", "Windows", "2"), ("F3", "Parking lamps", "3")):

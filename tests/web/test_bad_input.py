@@ -22,6 +22,8 @@ RUN = {"run": "gearbox run", "name": "Lead", "slack_pct": "5", "ends_m": "0.3 m"
 CURVE = {"channel": "coolant", "kind": "table", "interpolation": "log_x"}
 TABLE = {"channel": "coolant", "x_unit": "ohm", "decimals": "0"}
 BRIEF = {"name": "J", "vehicle": "V", "rest_v": "12.6", "alternator_v": "14.2"}
+FACTS = {"channel": "coolant", "pin": "head, rear plug", "name": "Head", "entry": "existing"}
+PATH = {"id": "coolant", "name": "Coolant", "length_m": "3250 mm"}
 WIRE = {"size": "0.5", "a": "tap|T1|", "b": "splice|S1|"}
 
 FORMS = [
@@ -29,7 +31,19 @@ FORMS = [
     ("brief/", BRIEF | {"rest_v": "twelve"}, "rest_v", "is not a voltage"), ("brief/", BRIEF | {"year": "1066"}, "year", "1885"),
     ("brief/", BRIEF | {"hours_left": "-1"}, "hours_left", "0 to 10000"), ("brief/", BRIEF | {"vehicle": ""}, "vehicle", "required"),
     ("brief/", BRIEF | {"fuel": "steam"}, "fuel", "not one of the available choices"),
-    ("ports/facts/", {"channel": "coolant", "name": LONG}, "name", "at most 120"), ("ports/facts/", {"channel": "oil pressure", "name": "x"}, "name", "Choose a place first"),
+    ("ports/facts/", FACTS | {"name": LONG}, "name", "at most 120"), ("ports/facts/", FACTS | {"thread": "1/8 NTP"}, "thread", "Did you mean '1/8-27 NPT'"),
+    ("ports/facts/", FACTS | {"wall_mm": "0 mm"}, "wall_mm", "A wall of 0 holds no thread"), ("ports/facts/", FACTS | {"bore_mm": "5 mm"}, "bore_mm", "The probe is 7 mm thick"),
+    ("ports/facts/", FACTS | {"path": "coolant", "at_m": "9000 mm"}, "at_m", "beyond the end of Coolant"), ("ports/facts/", FACTS | {"pin": "x"}, "name", "no such place"),
+    ("ports/facts/", FACTS | {"peak_degc": "red"}, "peak_degc", "is not a temperature"), ("ports/facts/", FACTS | {"path": "moon"}, "path", "available choices"),
+    ("ports/pin/add/", {"channel": "coolant", "name": "", "path": "coolant"}, "name", "required"),
+    ("ports/pin/add/", {"channel": "coolant", "name": "Own", "path": "coolant", "at_m": "40 m"}, "at_m", "beyond the end"),
+    ("ports/paths/save/", PATH | {"length_m": "0"}, "length_m", "Expected 0.001 to 100"), ("ports/paths/save/", PATH | {"parts": "turbine"}, "parts", "Line 1, 'turbine'"),
+    ("ports/paths/save/", PATH | {"parts": "warp 10 mm"}, "parts", "Expected one of"), ("ports/paths/save/", PATH | {"parts": "pump 9 m"}, "parts", "beyond the end"),
+    ("ports/paths/save/", PATH | {"stretches": "0 10 mm wood - - - bend x"}, "stretches", "Expected one of"), ("ports/paths/save/", PATH | {"stretches": "1"}, "stretches", "Line 1"),
+    ("ports/paths/save/", PATH | {"into": "coolant"}, "into", "come back to itself"), ("ports/paths/new/", {"name": "x", "kind": "beer"}, "kind", "available choices"),
+    ("ports/fluids/save/", {"fluid": "coolant", "lost": "-1 L"}, "lost", "Expected 0 to 500 L"), ("ports/fluids/save/", {"fluid": "beer", "lost": "1 L"}, "", ""),
+    ("brief/survey/", {"rest_v": "90 V"}, "rest_v", "Expected 0 to 30 V"), ("brief/survey/", {"readings": "coolant low"}, "readings", "write name = reading"),
+    ("brief/survey/", {"lamps_lit": "x" * 130}, "lamps_lit", "At most 120"),
     ("feeds/circuit/", {"id": "F9", "kind": "fuse", "form": "mini", "row": "1", "column": "1"}, "id", "on the sheet already"),
     ("feeds/circuit/", {"id": "F99", "kind": "fuse", "form": "mini", "row": "0", "column": "1"}, "row", "greater than or equal to 1"),
     ("feeds/circuit/", {"id": "F99", "kind": "fuse", "form": "mini", "row": "1", "column": "1", "rating_a": "-5"}, "rating_a", "Expected 0.5 to 200 A"),
@@ -172,7 +186,14 @@ def test_a_new_job_that_cannot_be_made(data, words, bay, text):
 
 
 ACTS = [
-    ("channels/add/", {"measurand": "warp"}), ("channels/remove/", {"channel": "warp"}), ("ports/place/", {"channel": "coolant", "kind": "roof"}),
+    ("channels/add/", {"measurand": "warp"}), ("channels/remove/", {"channel": "warp"}), ("ports/place/", {"channel": "coolant", "pin": "roof"}), ("ports/place/", {"channel": "x", "pin": "roof"}),
+    ("ports/move/", {"channel": "coolant", "pin": "head, rear plug", "at": "9"}), ("ports/move/", {"channel": "coolant", "pin": "head, rear plug", "at": "far"}),
+    ("ports/pin/remove/", {"channel": "coolant", "pin": "head, rear plug"}), ("ports/pin/remove/", {"channel": "coolant", "pin": "x"}),
+    ("ports/stack/", {"channel": "coolant", "pin": "head, rear plug", "do": "add", "name": "x"}), ("ports/stack/", {"channel": "battery", "pin": "x", "do": "best"}),
+    ("ports/weights/", {"channel": "coolant", "reading": "9"}), ("ports/school/", {"topic": "x", "school": "y"}), ("ports/school/", {"topic": "tap_drill", "school": "y"}),
+    ("ports/paths/remove/", {"path": "x"}), ("brief/plan/aims/", {"aim": "fly"}), ("brief/plan/source/", {"channel": "coolant", "source": "magic"}),
+    ("brief/plan/source/", {"channel": "coolant", "source": "ecu"}), ("brief/plan/answer/", {"word": "turbo", "there": "maybe"}), ("brief/cluster/item/", {"item": "x", "comes_from": "lamp"}),
+    ("brief/cluster/item/", {"do": "add", "name": " "}),
     ("ports/sender/", {"channel": "coolant", "kit": "magic"}), ("ports/sender/", {"channel": "x", "kit": "magic"}), ("feeds/tap/", {"need": "magic", "circuit": "F31"}),
     ("feeds/tap/", {"need": "lamps", "circuit": "F99"}), ("feeds/circuit/remove/", {"circuit": "F31"}), ("feeds/prove/", {"circuit": "F31", "proved": "maybe"}),
     ("feeds/tap/turn/", {"tap": "T99"}), ("feeds/tap/remove/", {}), ("feeds/ground/remove/", {}), ("harness/run/remove/", {"run": "x"}), ("harness/wire/", {"wire": "W99"}),

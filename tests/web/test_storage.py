@@ -10,7 +10,7 @@ from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
 from metrolex.job import Segment, State
 from metrolex.kit import measurand_facts
-from metrolex.ports.compare import places_for
+from metrolex.ports.places import places_for
 from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, van
 from workbench.jobs.models import JobRecord, Part
@@ -99,14 +99,14 @@ def test_a_dash_takes_several_readings_and_comes_alive():
     assert [(c.display, c.input) for c in job.channels] == [
         ("dash", "A"),
         ("dash", "B"),
-        ("dash 1", "A"),
         ("dash", "C"),
+        ("dash", "D"),
         ("dash", "own supply"),
     ]
     for channel in job.channels[:4]:
         job = choose_sender(job, channel.id, measurand_facts(channel.measurand).senders[0])
         if job.sender(f"{channel.id} sender").wires == 1:
-            job = choose_place(job, channel.id, places_for(channel.measurand)[0].kind)
+            job = choose_place(job, channel.id, f"{channel.id} {places_for(channel.measurand)[0].kind}")
     job = replace(job, runs=tuple(replace(r, segments=(Segment("way", 2.0),)) for r in job.runs))
     job = plan_wires(job).job
     job = replace(job, conductors=tuple(replace(w, length_m=w.length_m or 2.0) for w in job.conductors))

@@ -25,7 +25,8 @@ def test_a_job_from_nothing_to_a_living_gauge(bay):
     )
     bay.record = JobRecord.objects.get(pk=int(made.url.split("/")[2]))
     bay.post("ports/sender/", channel="coolant", kit="NTC, one wire, 1/8-27 NPT")
-    bay.post("ports/place/", channel="coolant", kind="head plug")
+    bay.post("ports/place/", channel="coolant", pin="coolant head plug")
+    bay.post("ports/stack/", channel="coolant", pin="coolant head plug", do="best")
     for key, purpose, volts in (
         ("F1", "Clock", (12.6, 12.6, 12.5, 10.7, 12.6, 12.5)),
         ("F2", "Windows", (0, 0, 12.4, 10.5, 0, 0)),
@@ -228,6 +229,8 @@ def test_port_facts(bay):
     bay.post(
         "ports/facts/",
         channel="coolant",
+        pin="head, rear plug",
+        entry="existing",
         name="Second plug",
         thread="1/8-27 NPT",
         way_in="sealant",

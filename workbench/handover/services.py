@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from metrolex.brief.survey import new_lamps
 from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.job import Job, State
+from metrolex.ports.facts import stack_of
+from metrolex.ports.fluids import fluids_of
 from metrolex.scaling.reading import ends
 from workbench.harness.drawings import wiring_diagram
 from workbench.harness.services import cut_list
@@ -32,6 +35,7 @@ def book_of(look: Look) -> dict[str, Any]:
         "wires": cut_list(still), "wiring": wiring_diagram(job, still.solved).safe(), "wiring_state": still.state,
         "judged": judge_all(look.network), "stops": [f for f in look.standing if f.grade == "stop"],
         "cautions_open": [f for f in look.standing if f.grade == "caution"], "safety": CAUTIONS,
+        "fluids": [plan for plan in fluids_of(job) if plan.record], "survey": job.survey, "new_lamps": new_lamps(job), "cluster": job.cluster if job.brief.cluster_removed else (),
         "passed": [(f, o) for f in look.findings if (o := look.overridden(f))],
     }  # fmt: skip
 
@@ -42,8 +46,21 @@ def _channel(look: Look, row: Any) -> dict[str, Any]:
     low, high = ends(channel.scaling)
     return {
         "channel": channel, "row": row, "display": display, "sender": sender, "port": port, "low": low, "high": high,
-        "input": job.input_of(channel), "settings": [s for s in job.settings if s.display == channel.display],
+        "input": job.input_of(channel), "joints": _joints(job, channel), "settings": [s for s in job.settings if s.display == channel.display],
     }  # fmt: skip
+
+
+def _joints(job: Job, channel: Any) -> list[dict[str, Any]]:
+    """The way in, joint by joint: what is screwed into what and how it seals."""
+    port, sender = job.port(channel.port), job.sender(channel.sender)
+    if port is None or sender is None or not port.thread or not sender.thread:
+        return []
+    try:
+        stack = stack_of(port, sender)
+    except BadInput:
+        return []
+    names = [fitting.name for fitting in stack.chain] + [sender.name]
+    return [{"joint": joint, "name": name} for joint, name in zip(stack.joints, names, strict=False)]
 
 
 def _fuse(job: Job, tap: Any) -> dict[str, Any]:

@@ -17,6 +17,7 @@ from metrolex.ports.cards import card_for
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of
 from metrolex.ports.fluids import fluids_of
+from metrolex.ports.wideband import LEAST_TIP_DEG
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import channel_or_404, look_for, page_at, record_for, show_page
 from workbench.jobs.services import change
@@ -24,7 +25,7 @@ from workbench.library.services import library_of
 from workbench.pdf import pdf_of
 from workbench.ports import services
 from workbench.ports.forms import FluidForm
-from workbench.ports.section_drawing import section_drawing
+from workbench.ports.section_drawing import section_drawing, tip_angle_drawing
 
 
 @require_GET
@@ -67,6 +68,7 @@ def _card(request: HttpRequest, job: int) -> dict[str, Any]:
     )
     return {
         "record": record, "job": look.job, "channel": channel, "card": card, "port": port, "facts": facts, "drawing": drawing, "at": at,
+        "tip_drawing": tip_angle_drawing(port.tip_angle_deg, LEAST_TIP_DEG) if channel.measurand == "lambda" else "",
         "findings": [f for f in at.findings if f.grade != "note"],
     }  # fmt: skip
 

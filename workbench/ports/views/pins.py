@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -147,12 +147,8 @@ def verdict(request: HttpRequest, job: int) -> HttpResponse:
 @require_POST
 def move(request: HttpRequest, job: int) -> HttpResponse:
     """Leave a pin where it was dragged to."""
-    pin = request.POST.get("pin", "")
-    try:
-        at_m = parse_number(request.POST.get("at", ""))
-    except BadInput as fault:
-        return HttpResponseBadRequest(fault.message, content_type="text/plain; charset=utf-8")
-    return _act(request, job, lambda before, key: services.move_pin(before, key, pin, at_m), pin)
+    pin, at = request.POST.get("pin", ""), request.POST.get("at", "")
+    return _act(request, job, lambda before, key: services.move_pin(before, key, pin, parse_number(at)), pin)
 
 
 @require_POST
@@ -220,7 +216,7 @@ def facts(request: HttpRequest, job: int) -> HttpResponse:
             change(record, lambda before: services.set_port_facts(before, key, pin, form.facts()))
             return redirect(page_at("ports:show", job, channel=key, pin=pin))
         except BadInput as fault:
-            refuse(form, fault)
+            refuse(form, fault, {"pin": ""})
     channel = channel_or_404(look, key)
     context = _context(look, channel, library_of(request.workshop), pin, form)
     return show_page(request, "ports/show.html", record, look, "ports", 422, **context)

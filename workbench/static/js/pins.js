@@ -35,12 +35,18 @@
     waiting = false;
   };
 
+  let refocus = "";
+  document.addEventListener("htmx:afterSettle", () => {
+    const again = refocus && document.querySelector(`[data-pin="${CSS.escape(refocus)}"]`);
+    refocus = "";
+    if (again) again.focus();
+  });
   const leave = (pin) => {
     const form = document.getElementById("pin-move");
     form.elements.pin.value = pin.dataset.pin;
     form.elements.at.value = pin.dataset.at;
-    window.htmx.ajax("POST", form.getAttribute("action"), { source: form, values: Object.fromEntries(new FormData(form)), target: "#live", select: "#live", swap: "outerHTML", selectOOB: "#findings,#spine" })
-      .then(() => { const again = document.querySelector(`[data-pin="${CSS.escape(pin.dataset.pin)}"]`); if (again) again.focus(); });
+    refocus = pin.dataset.pin;
+    window.htmx.trigger(form, "submit");
   };
 
   const unmeasured = (svg) => {

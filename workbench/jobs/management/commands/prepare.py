@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
 from typing import Any
 
 from django.conf import settings
@@ -48,7 +49,7 @@ def _collect_static() -> None:
 
 
 @transaction.atomic
-def load_demo() -> JobRecord | None:
+def load_demo(names: Sequence[str] = EXAMPLES) -> JobRecord | None:
     """The invented workshop with its fitter and its jobs; the first of them, None when they are there already."""
     if settings.DEMO_LOGIN is None or Workshop.objects.filter(name=DEMO_WORKSHOP).exists():
         return None
@@ -59,5 +60,5 @@ def load_demo() -> JobRecord | None:
     )
     Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
     # The fullest last: the shelf shows the one touched last first.
-    records = [import_job(workshop, job_from_data(example_job_data(name))) for name in reversed(EXAMPLES)]
+    records = [import_job(workshop, job_from_data(example_job_data(name))) for name in reversed(names)]
     return records[-1]
