@@ -22,7 +22,7 @@ __all__ = [
 ]
 
 #: The generic display that takes several readings.
-DASH = "dash, eight sensor inputs and data"
+DASH = "dash, nine sensor inputs and data"
 
 
 @dataclass(frozen=True, slots=True)

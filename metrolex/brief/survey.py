@@ -78,7 +78,7 @@ def survey_findings(job: Job) -> Iterator[Finding]:
         )  # fmt: skip
     for lamp in survey.lamps_lit:
         yield Finding(
-            "stop", "lamp_lit_before", lamp, "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.", lamp,
+            "stop", "lamp_lit_before", lamp, "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.", "",
             "Find its cause first, or go past it in writing so that nobody blames the gauges.",
         )  # fmt: skip
     for fault in survey.stored_faults:
@@ -87,7 +87,7 @@ def survey_findings(job: Job) -> Iterator[Finding]:
             "fault_stored_before",
             fault,
             "A fault was stored before the work.",
-            fault,
+            "",
             "Tell the owner; read it again at handover.",
             "brief",
         )
@@ -97,7 +97,7 @@ def survey_findings(job: Job) -> Iterator[Finding]:
             "old_wiring",
             found,
             "Old faults look like faults of the new gauges.",
-            found,
+            "",
             "Make it good, or keep well clear of it.",
             "brief",
         )
@@ -107,7 +107,7 @@ def survey_findings(job: Job) -> Iterator[Finding]:
             "lamp_lit_after",
             lamp,
             "It was not lit before the work.",
-            lamp,
+            "",
             "Find out what the work disturbed.",
             "handover",
         )
@@ -121,7 +121,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
     for item in job.cluster:
         must = keep.get(item.function)
         if must and item.comes_from == "lost":
-            yield Finding("stop", "must_keep_lost", item.name, "The law or safety needs it in most places.", "lost",
+            yield Finding("stop", "must_keep_lost", item.name, "The law or safety needs it in most places.", "",
                           "Show it on the new display, give it a lamp of its own, or keep the old one.", "brief")  # fmt: skip
         elif must and item.comes_from == "":
             yield Finding(
@@ -129,7 +129,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 "must_keep_open",
                 item.name,
                 "Nobody has said yet where this will come from.",
-                "open",
+                "",
                 "Say where it comes from.",
                 "brief",
             )
@@ -139,7 +139,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 "cluster_item_lost",
                 item.name,
                 "The driver loses it with the old cluster.",
-                "lost",
+                "",
                 "Tell the owner.",
                 "brief",
             )

@@ -6,6 +6,7 @@ goes on a thread that seals on a washer, an O-ring or a flare.
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass
 from typing import Literal
 
@@ -60,6 +61,7 @@ def join(male: Connection, female: Connection) -> Joint | None:
     return None
 
 
+@functools.lru_cache(maxsize=1024)
 def partners(connection: Connection, gender: Gender) -> tuple[str, ...]:
     """The names of the connections of the other gender that belong to an exposed one."""
     if gender == "male":

@@ -58,13 +58,8 @@ def solve_stack(port: End, sender: End, library: Sequence[Fitting], stock: Colle
         if here in goal:
             return make_up(port, chain, sender)
         for name in partners(open_end.connection, open_end.gender):
-            for fitting, other in takes.get((name, _other(open_end.gender)), ()):
-                there = (other.connection.name, other.gender)
-                total = (
-                    cost[0] + 1,
-                    round(cost[1] + fitting.length_mm, 6),
-                    cost[2] + (fitting.name not in stock),
-                )
+            for fitting, other, there in takes.get((name, _other(open_end.gender)), ()):
+                total = (cost[0] + 1, cost[1] + fitting.length_mm, cost[2] + (fitting.name not in stock))
                 if there not in best or total < best[there]:
                     best[there] = total
                     serial += 1
@@ -73,12 +68,14 @@ def solve_stack(port: End, sender: End, library: Sequence[Fitting], stock: Colle
 
 
 @functools.lru_cache(maxsize=32)  # a workshop's library is asked far more often than it changes
-def _by_end(library: tuple[Fitting, ...]) -> dict[tuple[str, str], list[tuple[Fitting, End]]]:
-    takes: dict[tuple[str, str], list[tuple[Fitting, End]]] = defaultdict(list)
+def _by_end(
+    library: tuple[Fitting, ...],
+) -> dict[tuple[str, str], list[tuple[Fitting, End, tuple[str, str]]]]:
+    takes: dict[tuple[str, str], list[tuple[Fitting, End, tuple[str, str]]]] = defaultdict(list)
     for fitting in library:
-        one, two = fitting.ends
-        takes[one.connection.name, one.gender].append((fitting, two))
-        takes[two.connection.name, two.gender].append((fitting, one))
+        for entering, leaving in (fitting.ends, fitting.ends[::-1]):
+            key = (leaving.connection.name, leaving.gender)
+            takes[entering.connection.name, entering.gender].append((fitting, leaving, key))
     return takes
 
 
@@ -174,12 +171,16 @@ def _no_way(port: End, sender: End, library: Sequence[Fitting]) -> Finding:
 
 def _look_alike(port: End, sender: End, *, joined: bool) -> Iterable[Finding]:
     """Port and sender that start into each other and do not belong together."""
-    if port.gender == sender.gender or not _mistakable(sender.connection, port.connection):
+    male, female = sender.connection, port.connection
+    if port.gender == sender.gender or not _mistakable(male, female):
         return
-    said = f"{sender.connection.name} starts in {port.connection.name}, tightens and leaks: pitch, angle or seat differ."
+    if male.flank_deg != female.flank_deg:
+        figure = f"{male.flank_deg}° against {female.flank_deg}°"
+    else:
+        figure = f"pitch {male.pitch_mm:.2f} against {female.pitch_mm:.2f} mm"
     yield Finding(
-        "caution" if joined else "stop", "look_alike_thread", f"{sender.connection.name} in {port.connection.name}", said,
-        f"{sender.connection.pitch_mm:.3f} mm and {sender.connection.flank_deg}°, {port.connection.pitch_mm:.3f} mm and {port.connection.flank_deg}°",
+        "caution" if joined else "stop", "look_alike_thread", f"{male.name} in {female.name}",
+        f"{male.name} starts in {female.name}, tightens and leaks: pitch, angle or seat differ.", figure,
         "Never straight in: the adapter between them comes first." if joined else "Take an adapter between the two.", "ports",
     )  # fmt: skip
 

@@ -211,7 +211,6 @@ def _tee(bench: _Bench) -> Iterator[Step]:
     yield Step(
         "Nut, then ring, the ring's taper toward the tee at both ends; push the line home before tightening."
     )
-    yield Step("Body held with a second spanner.", school_of(bench.job, "compression_turns").name)
     yield Step("Line back, its clip too: a line without its clip comes off.")
 
 

@@ -39,10 +39,13 @@ def facts_of(job: Job, channel: Channel, port: Port) -> Facts:
     """The facts of a place of a job."""
     place, path = place_of(channel.measurand, port), job.path(port.path)
     under = path.stretch_at(port.at_m) if path and port.at_m is not None else None
+    entry = port.entry or (place.entry if place else "existing")
+    # A mouth that is there has a boss of its own: the wall of the pipe says nothing of it.
+    pipe_wall_mm = under.wall_mm if under and entry not in ("existing", "replaces") else None
     return Facts(
-        path, port.at_m, port.entry or (place.entry if place else "existing"),
+        path, port.at_m, entry,
         port.material or (under.material if under else ""),
-        port.wall_mm or (under.wall_mm if under else None),
+        port.wall_mm or pipe_wall_mm,
         port.bore_mm or (under.bore_mm if under else None),
         under.straight if under else True, port.straight_mm,
         port.peak_degc if port.peak_degc is not None else (under.peak_degc if under else None),

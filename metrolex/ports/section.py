@@ -28,6 +28,7 @@ class Section:
 
     ``probe_mark_mm`` is where a sliding probe is marked: from its tip to the top of its compression fitting; None for a
     sender with a fixed reach. ``sticks_out_mm`` is the height of the stack above the face, without the sender's body.
+    ``in_line``: the stream runs through the first fitting, whose length counts from the middle of the line.
     """
 
     wall_mm: float | None
@@ -42,6 +43,7 @@ class Section:
     probe_mark_mm: float | None
     probe_mm: float | None
     sticks_out_mm: float
+    in_line: bool = False
 
     @property
     def tip_ratio(self) -> float | None:
@@ -56,15 +58,30 @@ def section_of(job: Job, channel: Channel, port: Port, sender: Sender) -> Sectio
     by_hand, pulled, engaged = _engagement(first, facts.wall_mm, facts.material)
     bore, wall = facts.bore_mm, facts.wall_mm
     wanted = bore * _WANTED_DEPTH.get(channel.measurand, _USUAL_DEPTH) if bore else None
+    in_line = facts.entry in ("cut_line", "cut_hose")
     slides = bool(stack.joints) and stack.joints[-1].male.family == "probe"
     height = stack.length_mm
     mark = tip = None
     if slides and wall is not None and wanted is not None:
         tip, mark = wanted, wanted + wall + height
-    elif sender.reach_mm is not None and wall is not None:
+    elif sender.reach_mm is not None and in_line and bore is not None:
+        tip = sender.reach_mm - height + bore / 2
+    elif sender.reach_mm is not None and wall is not None and not in_line:
         tip = sender.reach_mm - height - wall
     return Section(
-        wall, bore, stack, port.thread, by_hand, pulled, engaged, tip, wanted, mark, sender.probe_mm, height
+        wall,
+        bore,
+        stack,
+        port.thread,
+        by_hand,
+        pulled,
+        engaged,
+        tip,
+        wanted,
+        mark,
+        sender.probe_mm,
+        height,
+        in_line,
     )
 
 

@@ -122,6 +122,7 @@ CHOICES = [
     ("lamp", "lamp of its own"),
     ("kept", "old one stays"),
     ("lost", "lost"),
+    ("never", "never had it"),
 ]
 
 

@@ -15,19 +15,21 @@ __all__ = ["drill_strip", "section_drawing", "tip_angle_drawing"]
 
 WIDTH, HEIGHT = 340.0, 430.0
 MIDDLE, LEFT, RIGHT = 150.0, 8.0, 270.0
+ROOM_FOR_WORDS = 58.0  # below the wall, for the three lines beside the tip
 
 
 def section_drawing(section: Section, material: str, title: str, name: str = "section") -> SafeString:
-    """One drawing, true to scale; the scale is said. Lengths in millimetres and the nearest inch fraction."""
+    """One drawing, all parts to one scale. Lengths in millimetres and the nearest inch fraction."""
+    if section.in_line:
+        return _in_line_drawing(section, title, name)
     wall = section.wall_mm or 6.0
-    depth = _depth(section)
     above = section.sticks_out_mm + _body(section) + 8
-    scale = min(3.2, (HEIGHT - 78) / (above + wall + depth))
+    scale = min(3.2, (HEIGHT - 78) / (above + wall + _depth(section)))
+    depth = max(_depth(section), ROOM_FOR_WORDS / scale)
     face = 32 + above * scale  # the outer face of the wall
-    sheet = Drawing(WIDTH, face + (wall + depth) * scale + 46, title, "drawing section")
     inner = face + wall * scale
-    metal = sheet.hatch(f"{name}-metal", "#E7E1D3", "#8D8574", css="metal")
-    brass = sheet.hatch(f"{name}-brass", "#F1E3B4", "#A98A2C", angle=-45, step=5, css="brass")
+    sheet = Drawing(WIDTH, inner + depth * scale + 46, title, "drawing section")
+    metal, brass = _hatches(sheet, name)
     sheet.text(0, 12, f"{title}, all parts to one scale", size=12, fill=QUIET, css="quiet")
     half = max(_mouth(section) / 2 * scale, 4.0)
     for left, right in ((LEFT, MIDDLE - half), (MIDDLE + half, RIGHT)):
@@ -35,18 +37,48 @@ def section_drawing(section: Section, material: str, title: str, name: str = "se
     _wall_dimension(sheet, face, inner, wall, section.wall_mm is not None)
     _bore(sheet, section, inner, scale, depth)
     top = _fittings(sheet, section, face, scale, brass)
-    _sender(sheet, section, face, inner, top, scale)
+    _sender(sheet, section, inner, top, scale)
     _threads(sheet, section, face, half, scale, inner + depth * scale + 26)
     if material:
         sheet.text(
-            28,
-            face + min(wall * scale - 4, 15),
-            material.replace("_", " "),
-            size=11.5,
-            fill=QUIET,
-            css="quiet label-back",
+            RIGHT, face - 6, material.replace("_", " "), size=12, anchor="end", fill=QUIET, css="quiet"
         )
     return sheet.safe()
+
+
+def _in_line_drawing(section: Section, title: str, name: str) -> SafeString:
+    """A fitting the stream runs through: line left and right, its body in the middle, the sender on top."""
+    bore, wall = section.bore_mm or 10.0, section.wall_mm or 1.0
+    above = section.sticks_out_mm + _body(section) + 8
+    scale = min(3.2, (HEIGHT - 100) / (above + bore + 6))
+    middle = 32 + above * scale
+    upper, lower = middle - bore / 2 * scale, middle + bore / 2 * scale
+    sheet = Drawing(WIDTH, lower + ROOM_FOR_WORDS + 8, title, "drawing section")
+    metal, brass = _hatches(sheet, name)
+    sheet.text(0, 12, f"{title}, all parts to one scale", size=12, fill=QUIET, css="quiet")
+    half = 13 * scale
+    thick = max(wall * scale, 2.5)
+    for y in (upper - thick, lower):
+        for left, right in ((LEFT, MIDDLE - half), (MIDDLE + half, RIGHT)):
+            sheet.rect(left, y, right - left, thick, fill=metal, width=1.1, css="metal-edge")
+    sheet.rect(MIDDLE - half, lower, 2 * half, 4 * scale, fill=brass, width=1.2, css="brass-edge")
+    top = _fittings(sheet, section, middle, scale, brass)
+    sheet.rect(MIDDLE - half - 1, upper, 2 * half + 2, lower - upper, fill="#FCFAF4", width=0, css="stream")
+    sheet.line(LEFT, middle, RIGHT, middle, width=1.1, dash="10 3 2 3")
+    sheet.path([(RIGHT - 8, middle - 5), (RIGHT, middle), (RIGHT - 8, middle + 5)], width=1.6)
+    _sender(sheet, section, upper, top, scale, lower + thick + 18)
+    sheet.text(
+        RIGHT + 6, middle + 4, f"{bore:g} mm" if section.bore_mm else "bore ?", size=13, bold=True, mono=True
+    )
+    return sheet.safe()
+
+
+def _hatches(sheet: Drawing, name: str) -> tuple[str, str]:
+    """Fills for the metal of the vehicle and the brass of the fittings."""
+    return (
+        sheet.hatch(f"{name}-metal", "#E7E1D3", "#8D8574", css="metal"),
+        sheet.hatch(f"{name}-brass", "#F1E3B4", "#A98A2C", angle=-45, step=5, css="brass"),
+    )
 
 
 def _depth(section: Section) -> float:
@@ -75,9 +107,8 @@ def _bore(sheet: Drawing, section: Section, inner: float, scale: float, depth: f
         sheet.line(LEFT, middle, RIGHT, middle, width=1.1, dash="10 3 2 3")
         sheet.text(RIGHT, middle + 14, "middle of the bore", size=12, anchor="end", fill=QUIET, css="quiet")
     else:
-        sheet.text(
-            28, inner + depth * scale + 12, f"bore {section.bore_mm:g} mm", size=12, fill=QUIET, css="quiet"
-        )
+        words = f"bore {section.bore_mm:g} mm"
+        sheet.text(RIGHT, inner + depth * scale + 12, words, size=12, anchor="end", fill=QUIET, css="quiet")
 
 
 def _fittings(sheet: Drawing, section: Section, face: float, scale: float, brass: str) -> float:
@@ -116,7 +147,9 @@ def _half_width(fitting: Fitting) -> float:
     return min((fitting.spanner_mm or 20.0) / 2, 22.0)
 
 
-def _sender(sheet: Drawing, section: Section, face: float, inner: float, top: float, scale: float) -> None:
+def _sender(
+    sheet: Drawing, section: Section, inner: float, top: float, scale: float, words_at: float | None = None
+) -> None:
     thick = (section.probe_mm or 7.0) / 2 * scale
     tip = section.tip_mm
     end = inner + (tip if tip is not None else 6.0) * scale
@@ -136,7 +169,7 @@ def _sender(sheet: Drawing, section: Section, face: float, inner: float, top: fl
             MIDDLE - thick - 6, mark, MIDDLE + thick + 6, mark, stroke="#A3211B", width=3, css="mark-line"
         )
         sheet.text(MIDDLE + thick + 10, mark - 6, "mark the probe here", size=12, fill="#A3211B", css="stop")
-        _dimension(sheet, 222, mark, end, section.probe_mark_mm, "mark to tip", min(mark + 30, face - 34))
+        _dimension(sheet, 222, mark, end, section.probe_mark_mm, "mark to tip", mark + 30)
     else:
         sheet.rect(
             MIDDLE - thick,
@@ -160,7 +193,7 @@ def _sender(sheet: Drawing, section: Section, face: float, inner: float, top: fl
         )
         sheet.text(MIDDLE + 9 * scale + 6, top - 8 * scale, "sender", size=12, fill=QUIET, css="quiet")
     if tip is not None and tip > 0.5:
-        _dimension(sheet, 22, inner, end, tip, "in the stream")
+        _dimension(sheet, 22, inner, end, tip, "in the stream", words_at)
     elif tip is not None:
         sheet.text(
             28, inner + 34, f"tip ends {-tip:.0f} mm short of the stream", size=12, fill="#A3211B", css="stop"

@@ -41,6 +41,12 @@ def metres(value: Any) -> str:
 
 
 @register.filter
+def has_figure(words: str) -> bool:
+    """Whether a finding's figure is a figure, not only words."""
+    return any(letter.isdigit() for letter in words) and len(words) < 40
+
+
+@register.filter
 def millimetres(length_m: Any) -> str:
     """A length in metres as whole millimetres."""
     return NOTHING if length_m is None else f"{1000 * float(length_m):.0f} mm"
