@@ -86,7 +86,13 @@ def _wants(job: Job) -> Iterator[_Want]:
             yield _Want("displays and senders", sender.name, 1, "", channel.name)
             yield from _lead(job, channel)
         if port is not None:
-            yield from _way_in(job, channel, port)
+            # Two senders in one plate want the plate once.
+            first = next(c.id for c in job.channels if c.port == port.id)
+            yield from (
+                _way_in(job, channel, port)
+                if first == channel.id
+                else _seals(job, channel, port, last_only=True)
+            )
     for tap in job.taps:
         circuit = job.circuit(tap.circuit)
         if circuit is not None and circuit.kind == "fuse":
@@ -115,11 +121,16 @@ def _lead(job: Job, channel: Channel) -> Iterator[_Want]:
 
 
 def _way_in(job: Job, channel: Channel, port: Port) -> Iterator[_Want]:
+    sharing = sum(other.port == port.id for other in job.channels)
     for fitting in port.stack:
         yield _Want("fittings", fitting.name, 1, "", channel.name)
-        if fitting.spare_ports:
+        if fitting.spare_ports > sharing - 1:
             yield _Want(
-                "fittings", f"Plug {fitting.female or fitting.male}", fitting.spare_ports, "", channel.name
+                "fittings",
+                f"Plug {fitting.female or fitting.male}",
+                fitting.spare_ports - sharing + 1,
+                "",
+                channel.name,
             )
         if fitting.sort in ("hose adapter", "hose tee"):
             yield _Want("seals and sealant", f"Hose clamp for {fitting.male}", 2, "", channel.name)
@@ -128,7 +139,7 @@ def _way_in(job: Job, channel: Channel, port: Port) -> Iterator[_Want]:
         yield _Want("tools", tool[0].upper() + tool[1:], 1, "", channel.name, once=True)
 
 
-def _seals(job: Job, channel: Channel, port: Port) -> Iterator[_Want]:
+def _seals(job: Job, channel: Channel, port: Port, *, last_only: bool = False) -> Iterator[_Want]:
     sender = job.sender(channel.sender)
     if sender is None or not sender.thread or not port.thread:
         return
@@ -137,7 +148,7 @@ def _seals(job: Job, channel: Channel, port: Port) -> Iterator[_Want]:
     except BadInput:  # a thread nobody knows: said as a finding
         return
     paste = _PASTES.get(service_of(job, channel, port), "PTFE tape or paste sealant")
-    for joint in joints:
+    for joint in joints[-1:] if last_only else joints:
         if joint.seal == "washer":
             yield _Want("seals and sealant", f"Washer for {joint.male.name}", 1, "", channel.name)
         elif joint.seal == "o_ring" and joint.male.threaded:
