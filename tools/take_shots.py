@@ -19,13 +19,21 @@ FLAGS = [
 VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "chain-board": ("", {"key": "run", "engine": "running"}),
     "brief": ("brief/", {}),
-    "ports": ("ports/?channel=coolant", {}),
+    "plan": ("brief/plan/", {}),
+    "ports": ("ports/?channel=gearbox", {}),
     "feeds": ("feeds/", {"key": "run", "engine": "stopped"}),
     "harness": ("harness/?run=gearbox+run", {}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
     "proving": ("proving/", {"key": "run", "engine": "stopped", "lamps": "off"}),
     "handover": ("handover/", {}),
+}
+
+#: Picture -> (words of another job of the demo, address below it, what to scroll to).
+OTHERS = {
+    "cluster": ("New cluster for the fire tender", "brief/cluster/", ""),
+    "way-in": ("Dash for the hill climb", "ports/?channel=exhaust+gas", ".section-sheet"),
+    "card": ("Dash for the hill climb", "ports/card/?channel=exhaust+gas", ""),
 }
 
 
@@ -49,6 +57,15 @@ def main(base: str, folder: str, only: str) -> None:
                 page.goto(base + job)
                 _turn(page, switch)
                 page.goto(base + job + path)
+                page.screenshot(path=out / f"{name}.png")
+        for name, (title, path, anchor) in OTHERS.items():
+            if only in ("", name):
+                page.goto(base)
+                page.get_by_role("link", name=title).click()
+                page.goto(page.url + path)
+                if anchor:
+                    page.locator(anchor).scroll_into_view_if_needed()
+                    page.evaluate("window.scrollBy(0, 420)")
                 page.screenshot(path=out / f"{name}.png")
         if only in ("", "chain-board-phone"):
             page.set_viewport_size({"width": 390, "height": 844})
