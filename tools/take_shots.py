@@ -64,8 +64,9 @@ def main(base: str, folder: str, only: str) -> None:
                 page.get_by_role("link", name=title).click()
                 page.goto(page.url + path)
                 if anchor:
-                    page.locator(anchor).scroll_into_view_if_needed()
-                    page.evaluate("window.scrollBy(0, 420)")
+                    page.locator(anchor).evaluate(
+                        "part => window.scrollTo(0, part.getBoundingClientRect().top + window.scrollY - 76)"
+                    )
                 page.screenshot(path=out / f"{name}.png")
         if only in ("", "chain-board-phone"):
             page.set_viewport_size({"width": 390, "height": 844})

@@ -168,6 +168,7 @@ def _tee(bench: Bench) -> Iterator[Step]:
 
 
 def _hose(bench: Bench) -> Iterator[Step]:
+    yield Step("Engine cold, cap off slowly, coolant drained below the hose.")
     adapter = next((f for f in bench.port.stack if f.sort == "hose adapter"), None)
     bore, length = bench.facts.bore_mm, adapter.length_mm if adapter else 20.0
     size = _size(adapter.male if adapter else bench.port.thread)

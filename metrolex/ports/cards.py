@@ -23,6 +23,8 @@ from metrolex.tables import load_table
 
 __all__ = ["Card", "Step", "card_for"]
 
+BELOW = 2  # the mark of access from which one works under the vehicle
+
 
 @dataclass(frozen=True, slots=True)
 class Card:
@@ -109,6 +111,8 @@ def _closing(bench: Bench) -> Iterator[Step]:
 def _cautions(bench: Bench) -> Iterator[str]:
     if bench.place is not None:
         yield bench.place.caution
+    if bench.facts.access <= BELOW and not (bench.place and "stands" in bench.place.caution):
+        yield "From below: vehicle on stands on firm ground, never on a jack alone."
     if bench.facts.entry == "drilled":
         yield "Eye protection on before the drill turns. Engine off, key out."
     yield "The vehicle maker's instructions come first."
@@ -132,7 +136,7 @@ def _tools(bench: Bench, kind: str, plan: DrillPlan | None) -> Iterator[str]:
         yield "second spanner to hold"
     yield from {
         "tee": ("pipe cutter", "deburring tool"), "hose": ("hose knife", "clamp driver"), "plate": ("filter strap",),
-        "lambda": ("22 mm slotted socket",), "fuel_line": ("closed fuel can", "fire extinguisher"), "fuel_port": ("rags", "fire extinguisher"),
+        "lambda": ("22 mm slotted socket",), "fuel_line": ("closed fuel can", "fire extinguisher"), "fuel_port": ("rags", "fire extinguisher"), "spot": ("bracket for the sensor",), "gap": ("bracket for the pick-up", "feeler gauge"),
     }.get(kind, ())  # fmt: skip
     if bench.place is not None and bench.place.fluid:
         yield from load_table("fluids")[bench.place.fluid]["ready"]

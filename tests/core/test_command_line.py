@@ -160,6 +160,54 @@ def test_check_is_one_row_a_channel(call, example):
     assert "Oil pressure: Choose a port" in answer["open"]
 
 
+OWN = [
+    {"name": "bush", "male": "M12x1.5", "female": "M10x1", "length_mm": 11},
+    {"name": "long", "male": "M12x1.5", "female": "M10x1", "length_mm": 30},
+]
+
+
+@pytest.mark.parametrize(
+    ("data", "chain", "seals", "length_mm", "codes"),
+    [
+        ({"port": "M12x1.5 female", "sender": "M10x1 male", "fittings": OWN}, ["bush"], ["washer", "washer"], 11.0, []),
+        ({"port": "1/8-27 NPT", "sender": "1/8-27 NPT", "fittings": []}, [], ["sealant"], 0.0, []),
+        ({"port": "M12x1.5", "sender": "M8x1", "fittings": OWN}, [], [], None, ["no_way_in"]), ({"port": "M12x1.5", "sender": "M8x1", "fittings": []}, [], [], None, ["no_fittings"]),
+        ({"port": "1/8-28 BSPT female", "sender": "1/8-27 NPT male", "fittings": OWN}, [], [], None, ["look_alike_thread", "no_way_in"]),
+        ({"port": "9/16-18 ORB", "sender": "AN6 male", "fittings": OWN}, [], [], None, ["look_alike_thread", "no_way_in"]),
+    ],
+)  # fmt: skip
+def test_stack(data, chain, seals, length_mm, codes, call):
+    code, answer = call("stack", data)
+    assert code == 0
+    assert (answer["chain"], [j["seal"] for j in answer["joints"]], answer["length_mm"]) == (
+        chain,
+        seals,
+        length_mm,
+    )
+    assert [f["code"] for f in answer["findings"]] == codes
+
+
+def test_drill_wideband_and_spot(call):
+    _, answer = call("drill", {"thread": "1/8 NPT", "wall_mm": 6, "material": "cast_iron", "reamed": False})
+    assert (answer["tap_drill"], answer["steps_mm"][-1]) == ({"name": "R", "mm": 8.61}, 8.61)
+    assert answer["threads_engaged"] == pytest.approx(6 / (25.4 / 27))
+    _, answer = call("drill", {"thread": "1/8-27 NPT", "wall_mm": 2, "material": "sheet", "reamed": True})
+    assert (answer["tap_drill"]["name"], [f["grade"] for f in answer["findings"]]) == (
+        "21/64 in",
+        ["stop", "note"],
+    )
+    _, answer = call(
+        "wideband", {"distance_mm": 500, "after_turbine": None, "before_catalyst": True, "school": "24_in"}
+    )
+    assert (answer["ok"], answer["allowed_mm"], answer["findings"][0]["code"]) == (
+        False,
+        [534.0, 686.0],
+        "lambda_too_close",
+    )
+    _, answer = call("spot", {"distance_mm": 100, "cone_deg": 90})
+    assert answer["spot_mm"] == pytest.approx(200.0)
+
+
 def job(**changes):
     return {"job": example_job_data() | changes}
 
@@ -181,6 +229,16 @@ REFUSED = [
     ("twin", {**job(), "faults": [{"element": "wier W1", "kind": "open"}]}, "faults[0].element"), ("twin", {**job(), "true": {"x": 1}}, "true.x"),
     ("twin", {**job(), "instruments": [{"kind": "meter", "red": "x", "black": "body"}]}, "instruments[0].red"),
     ("check", {"job": {**example_job_data(), "schema_version": 7}}, "job.schema_version"),
+    ("stack", {"port": "1/8 NTP", "sender": "M10x1 male"}, "port"), ("stack", {"port": "M10x1", "sender": ""}, "sender"), ("stack", {"port": "M10x1"}, "sender"),
+    ("stack", {"port": "M10x1", "sender": "M8x1", "fittings": [{"name": "x", "male": "M10x1", "length_mm": 1}]}, "fittings[0].female"),
+    ("stack", {"port": "M10x1", "sender": "M8x1", "fittings": [{"name": "x", "male": "M10x1", "female": "M8x9", "length_mm": 1}]}, "fittings[0].female"),
+    ("stack", {"port": "M10x1", "sender": "M8x1", "fittings": [{"name": "x", "male": "M10x1", "female": "M8x1", "length_mm": -1}]}, "fittings[0].length_mm"),
+    ("drill", {"thread": "1/8-27 NPT", "wall_mm": 0, "material": "steel"}, "wall_mm"), ("drill", {"thread": "1/8 NTP", "wall_mm": 5, "material": "steel"}, "thread"),
+    ("drill", {"thread": "hose 10 mm", "wall_mm": 5, "material": "steel"}, "thread"), ("drill", {"thread": "M10x1", "wall_mm": 5, "material": "oak"}, "material"),
+    ("wideband", {"distance_mm": -1, "after_turbine": None, "before_catalyst": True}, "distance_mm"),
+    ("wideband", {"distance_mm": 500, "after_turbine": 1, "before_catalyst": True}, "after_turbine"),
+    ("wideband", {"distance_mm": 500, "after_turbine": None, "before_catalyst": True, "school": "30_in"}, "school"),
+    ("spot", {"distance_mm": 100, "cone_deg": 0}, "cone_deg"), ("spot", {"distance_mm": -1, "cone_deg": 35}, "distance_mm"),
 ]  # fmt: skip
 
 

@@ -36,8 +36,10 @@ def plan(request: HttpRequest, job: int) -> HttpResponse:
         for channel in look.job.channels
     ]
     proposals = propose(look.job)
+    chosen = [s for row in rows for s in row["sources"] if s.key == row["channel"].source]  # type: ignore[attr-defined]
     return show_page(
         request, "brief/plan.html", record, look, "brief", tab="plan", aims=aims(), proposals=proposals, rows=rows,
+        hours=sum(s.hours for s in chosen), holes=sum(s.holes for s in chosen),
         missing=sum(not proposal.there for proposal in proposals),
     )  # fmt: skip
 
