@@ -12,6 +12,7 @@ from typing import Literal
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.fittings.connections import MM_PER_IN, Connection
+from metrolex.fittings.engagement import minor_diameter_mm
 from metrolex.quantities import inch_fraction
 from metrolex.tables import load_table
 
@@ -94,7 +95,7 @@ def plan_hole(
     engaged = reach / thread.pitch_mm
     return DrillPlan(
         thread, _steps(drill.size_mm), drill, engaged, thread.hand_tight_mm, facts["lubricant"],
-        tuple(_findings(thread, wall_mm, material, engaged, reamed, facts)),
+        tuple(_findings(thread, drill, wall_mm, material, engaged, reamed, facts)),
     )  # fmt: skip
 
 
@@ -110,7 +111,13 @@ def _steps(last_mm: float) -> tuple[float, ...]:
 
 
 def _findings(
-    thread: Connection, wall_mm: float, material: str, engaged: float, reamed: bool, facts: dict[str, object]
+    thread: Connection,
+    drill: Drill,
+    wall_mm: float,
+    material: str,
+    engaged: float,
+    reamed: bool,
+    facts: dict[str, object],
 ) -> list[Finding]:
     found = []
     least = 4
@@ -133,5 +140,10 @@ def _findings(
         found.append(Finding(
             "caution", "wall_short_of_gauge", thread.name, "The wall is thinner than the fitting goes in by hand: it will stand through.",
             f"{wall_mm:g} of {thread.hand_tight_mm:.1f} mm", "Check that the end of the fitting does not stand in the stream.", "ports",
+        ))  # fmt: skip
+    if thread.tapered and drill.size_mm >= minor_diameter_mm(thread, 0.0) - 0.015:
+        found.append(Finding(
+            "note", "mouth_bare", thread.name, "The drill is as wide as the mouth of the taper: the first threads have no crest to bear on.",
+            f"{drill.size_mm:.2f} mm, mouth {minor_diameter_mm(thread, 0.0):.2f}", "Tap a little deeper, or take the handbook's drill.", "ports",
         ))  # fmt: skip
     return found

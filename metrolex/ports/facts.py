@@ -9,7 +9,7 @@ from metrolex.fittings.joints import Service
 from metrolex.fittings.stack import Stack, end_called, make_up
 from metrolex.job import Channel, Job, Port, Sender
 from metrolex.job.place import Entry, FlowPath, Material
-from metrolex.ports.places import Place, place_of
+from metrolex.ports.places import place_of
 
 __all__ = ["Facts", "facts_of", "mouth_of", "sender_end", "service_of", "stack_of"]
 
@@ -73,8 +73,3 @@ def sender_end(sender: Sender) -> End:
 def stack_of(port: Port, sender: Sender) -> Stack:
     """The fittings chosen at a place with the sender on top. Raises BadInput where a thread has no name."""
     return make_up(mouth_of(port), port.stack, sender_end(sender))
-
-
-def usual(channel: Channel, port: Port) -> Place | None:
-    """The usual place behind a port."""
-    return place_of(channel.measurand, port)

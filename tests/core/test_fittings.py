@@ -129,6 +129,8 @@ def test_steps_rise_from_the_pilot_to_the_tap_drill():
     assert [f.code for f in plan_hole(connection_called("1/8-27 NPT"), 7, "steel", reamed=True).findings] == [
         "reamer"
     ]
+    larger = plan_hole(connection_called("1/8-27 NPT"), 7, "steel", school="larger")
+    assert [f.code for f in larger.findings] == ["mouth_bare"]
 
 
 @pytest.mark.parametrize(

@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-import csv
-import io
-
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
-from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from metrolex.brief.planner import aims, choose_source, needs_of, propose, sources_for
@@ -20,6 +16,7 @@ from workbench.brief.forms import KitForm, SurveyForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import change
+from workbench.sheets import csv_answer
 
 
 @require_GET
@@ -204,29 +201,18 @@ def kit(request: HttpRequest, job: int) -> HttpResponse:
 def shopping_csv(request: HttpRequest, job: int) -> HttpResponse:
     """The list as CSV, one row a thing."""
     record = record_for(request, job)
-    out = io.StringIO()
-    sheet = csv.writer(out)
-    sheet.writerow(["group", "thing", "need", "have", "buy", "unit", "used for"])
-    for item in shopping_list(look_for(request, record).job):
-        sheet.writerow(
-            [
-                _plain(cell)
-                for cell in (
-                    item.group,
-                    item.name,
-                    f"{item.need:g}",
-                    f"{item.have:g}",
-                    f"{item.buy:g}",
-                    item.unit,
-                    "; ".join(item.used_for),
-                )
-            ]
-        )
-    name = slugify(record.name) or f"job-{record.pk}"
-    headers = {"Content-Disposition": f'attachment; filename="{name}-shopping.csv"'}
-    return HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
-
-
-def _plain(cell: str) -> str:
-    """A cell no spreadsheet takes for a formula."""
-    return f"'{cell}" if cell[:1] in ("=", "+", "-", "@") else cell
+    rows = [
+        [
+            item.group,
+            item.name,
+            f"{item.need:g}",
+            f"{item.have:g}",
+            f"{item.buy:g}",
+            item.unit,
+            "; ".join(item.used_for),
+        ]
+        for item in shopping_list(look_for(request, record).job)
+    ]
+    return csv_answer(
+        f"{record.name} shopping", ["group", "thing", "need", "have", "buy", "unit", "used for"], rows
+    )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 from dataclasses import replace
 from typing import Any
 
@@ -22,6 +21,7 @@ from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireFo
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
+from workbench.sheets import csv_answer
 
 
 @require_GET
@@ -233,24 +233,12 @@ def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
     """The cut list as CSV."""
     record = record_for(request, job)
     look = look_for(request, record)
-    response = HttpResponse(content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{slugify(record.name) or "job"}-cut-list.csv"'
-    writer = csv.writer(response)
-    writer.writerow(["wire", "from", "to", "size", "system", "colour", "stripe", "length_m", "run"])
+    rows = []
     for row in services.cut_list(look):
         w = row["wire"]
         length = "" if row["length"] is None else f"{row['length']:.2f}"
-        cells = [
-            w.id,
-            row["from"],
-            row["to"],
-            f"{w.size:g}",
-            w.system,
-            w.colour,
-            w.stripe,
-            length,
-            w.run or "",
-        ]
-        # A leading = + - @ would be taken for a formula by a spreadsheet.
-        writer.writerow([f"'{cell}" if cell[:1] in ("=", "+", "-", "@") else cell for cell in cells])
-    return response
+        rows.append(
+            [w.id, row["from"], row["to"], f"{w.size:g}", w.system, w.colour, w.stripe, length, w.run or ""]
+        )
+    head = ["wire", "from", "to", "size", "system", "colour", "stripe", "length_m", "run"]
+    return csv_answer(f"{record.name or 'job'} cut list", head, rows)
