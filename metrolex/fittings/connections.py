@@ -26,15 +26,15 @@ TAPER = 1 / 16
 
 Family = Literal[
     "npt", "bspt", "bspp", "metric", "metric_taper", "unf", "orb", "flare",
-    "hose", "tube", "probe", "quick", "hole", "filter", "plug_seat",
+    "hose", "tube", "probe", "quick", "hole", "filter", "plug",
 ]  # fmt: skip
-_PLAIN = ("hose", "tube", "probe", "quick", "hole", "filter", "plug_seat")
+_PLAIN = ("hose", "tube", "probe", "quick", "hole", "filter", "plug")
 _WORDS = {
     "npt": "American taper pipe thread", "bspt": "British taper pipe thread", "bspp": "British parallel pipe thread",
     "metric": "metric parallel thread", "metric_taper": "metric taper thread", "unf": "unified fine thread",
     "orb": "straight thread with O-ring", "flare": "37° flare",
     "hose": "hose", "tube": "line", "probe": "probe", "quick": "quick connector", "hole": "hole in sheet",
-    "filter": "filter seat", "plug_seat": "spark plug seat",
+    "filter": "filter seat", "plug": "spark plug seat",
 }  # fmt: skip
 
 

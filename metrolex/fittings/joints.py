@@ -38,7 +38,7 @@ _TAPER_IN_PARALLEL = {"bspt": "bspp", "metric_taper": "metric"}
 _SEALS: dict[str, Seal] = {
     "npt": "sealant", "bspt": "sealant", "metric_taper": "sealant", "bspp": "washer", "metric": "washer", "unf": "washer",
     "orb": "o_ring", "flare": "flare", "hose": "clamp", "tube": "compression", "probe": "compression", "quick": "o_ring",
-    "hole": "weld", "filter": "o_ring", "plug_seat": "washer",
+    "hole": "weld", "filter": "o_ring", "plug": "washer",
 }  # fmt: skip
 
 

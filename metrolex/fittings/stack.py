@@ -87,11 +87,19 @@ def make_up(port: End, chain: Sequence[Fitting], sender: End) -> Stack:
     except BadInput as fault:
         return Stack(False, tuple(chain), findings=(
             *_look_alike(ends[-1], sender, joined=False),
-            Finding("stop", "threads_do_not_join", port.words(), fault.message, fault.allowed, "Take an adapter that joins the two.", "ports"),
+            Finding("stop", "threads_do_not_join", port.words(), fault.message, fault.allowed, _way_out(ends[-1]), "ports"),
         ))  # fmt: skip
     # Every mouth the sender passes on the bench tempts: those that take its first turns are named.
     tempting = [finding for end in ends[:-1] for finding in _look_alike(end, sender, joined=True)]
     return Stack(True, tuple(chain), joints, (*dict.fromkeys(tempting), *_tapers(joints), *_spares(chain)))
+
+
+def _way_out(open_end: End) -> str:
+    return (
+        "Take an adapter that joins the two."
+        if open_end.connection.threaded
+        else "Take a sender or a fitting of that size."
+    )
 
 
 def _open_ends(port: End, chain: Sequence[Fitting]) -> Iterable[End]:

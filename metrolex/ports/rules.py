@@ -214,9 +214,7 @@ def _fit(
             continue  # counted below: another channel may use a mouth
         # Without a chain yet an adapter may still join them; nothing joins a ring to the wrong plug.
         open_yet = (
-            finding.code == "threads_do_not_join"
-            and not port.stack
-            and not port.thread.startswith("plug_seat")
+            finding.code == "threads_do_not_join" and not port.stack and not port.thread.startswith("plug")
         )
         yield say(
             "caution" if open_yet else finding.grade,

@@ -40,9 +40,7 @@ def section_drawing(section: Section, material: str, title: str, name: str = "se
     _sender(sheet, section, inner, top, scale)
     _threads(sheet, section, face, half, scale, inner + depth * scale + 26)
     if material:
-        sheet.text(
-            RIGHT, face - 6, material.replace("_", " "), size=12, anchor="end", fill=QUIET, css="quiet"
-        )
+        sheet.text(LEFT, face - 6, material.replace("_", " "), size=12, fill=QUIET, css="quiet")
     return sheet.safe()
 
 
