@@ -21,6 +21,31 @@ __all__ = [
 ]  # fmt: skip
 
 MM_PER_IN = 25.4
+_ISO_PITCHES = (
+    0.25,
+    0.3,
+    0.35,
+    0.4,
+    0.45,
+    0.5,
+    0.6,
+    0.7,
+    0.75,
+    0.8,
+    1,
+    1.25,
+    1.5,
+    1.75,
+    2,
+    2.5,
+    3,
+    3.5,
+    4,
+    4.5,
+    5,
+    5.5,
+    6,
+)
 #: Change of diameter over length of a taper thread (ASME B1.20.1, ISO 7-1).
 TAPER = 1 / 16
 
@@ -135,9 +160,9 @@ def connection_called(name: str, field: str = "thread") -> Connection:
     exact = _by_spelling().get(folded)
     if exact is not None:
         return exact
-    plain = _plain(name)
-    if plain is not None:
-        return plain
+    other = _metric(folded) or _plain(name)
+    if other is not None:
+        return other
     near = get_close_matches(folded, list(_by_spelling()), 1, 0.5)
     hint = f" Did you mean '{_by_spelling()[near[0]].name}'?" if near else ""
     raise BadInput(
@@ -197,6 +222,17 @@ def _fold(name: str) -> str:
     return re.sub(
         r"[\s_.]+", lambda m: "." if "." in m[0] else "", name.lower().replace("×", "x").replace(",", ".")
     )
+
+
+def _metric(folded: str) -> Connection | None:
+    """A metric thread outside the table, by its diameter and an ISO 261 pitch that suits it; tap drill by ISO 2306's rule."""
+    match = re.fullmatch(r"m(\d{1,2}(?:\.5)?)x(\d(?:\.\d{1,2})?)", folded)
+    if match is None:
+        return None
+    major, pitch = float(match[1]), float(match[2])
+    if pitch not in _ISO_PITCHES or not 0.02 * major <= pitch <= 0.21 * major:
+        return None
+    return Connection(f"M{major:g}x{pitch:g}", "metric", major, pitch, drill_mm=round(major - pitch, 2))
 
 
 def _plain(name: str) -> Connection | None:

@@ -43,7 +43,7 @@ def test_every_thread_is_found_by_its_name_and_is_sound(thread):
     ("written", "meant"),
     [
         ("1/8 NPT", "1/8-27 NPT"), ("1/8-27npt", "1/8-27 NPT"), ("m12 x 1.5", "M12x1.5"), ("M12X1,5", "M12x1.5"), ("R1/8", "1/8-28 BSPT"),
-        ("1/8 BSPP", "G1/8"), ("AN6", "AN6 flare"), ("hose 38", "hose 38 mm"), ("tube 3/8 in", "tube 9.5 mm"), ("9/16 ORB", "9/16-18 ORB"),
+        ("1/8 BSPP", "G1/8"), ("AN6", "AN6 flare"), ("hose 38", "hose 38 mm"), ("tube 3/8 in", "tube 9.5 mm"), ("9/16 ORB", "9/16-18 ORB"), ("M27x2", "M27x2"), ("m10x1.0", "M10x1"), ("M4 x 0.7", "M4x0.7"),
     ],
 )  # fmt: skip
 def test_threads_are_read_in_the_usual_spellings(written, meant):

@@ -100,7 +100,7 @@ def _way_in(
     service = service_of(job, channel, port)
     compression = school_of(job, "compression_turns").key
     rows = [
-        {"joint": joint, "put_on": dressing(joint, service), "tighten": tighten(joint, facts.material if i == 0 else "brass", compression),
+        {"joint": joint, "sealed_by": "its taper" if service == "exhaust" and joint.seal == "sealant" else joint.seal, "put_on": dressing(joint, service), "tighten": tighten(joint, facts.material if i == 0 else "brass", compression),
          "fitting": shown.stack[i] if i < len(shown.stack) else None}
         for i, joint in enumerate(section.stack.joints if section else ())
     ]  # fmt: skip
