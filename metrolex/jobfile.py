@@ -113,16 +113,23 @@ def check_references(job: Job) -> None:
         _unique(f"{at}.inputs", [stage.id for stage in display.inputs])
         for j, stage in enumerate(display.inputs):
             _require(f"{at}.inputs[{j}].pin", stage.pin, pins)
+    _require_harness(job, ids)
+    for i, setting in enumerate(job.settings):
+        _require(f"settings[{i}].display", setting.display, ids["displays"])
+
+
+def _require_harness(job: Job, ids: dict[str, list[str]]) -> None:
     for i, tap in enumerate(job.taps):
         _require(f"taps[{i}].circuit", tap.circuit, ids["circuits"])
+    for i, opening in enumerate(job.openings):
+        for j, run in enumerate(opening.runs):
+            _require(f"openings[{i}].runs[{j}]", run, ids["runs"])
     for i, wire in enumerate(job.conductors):
         _require(f"conductors[{i}].run", wire.run, ids["runs"])
         _require_end(job, f"conductors[{i}].a", wire.a, ids)
         _require_end(job, f"conductors[{i}].b", wire.b, ids)
         if wire.a == wire.b:
             raise BadInput(f"conductors[{i}].b", wire.b.id, "another place than the first end")
-    for i, setting in enumerate(job.settings):
-        _require(f"settings[{i}].display", setting.display, ids["displays"])
 
 
 def _require_ports(job: Job, ids: dict[str, list[str]]) -> None:

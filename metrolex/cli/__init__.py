@@ -21,6 +21,7 @@ CALCULATIONS = {
     "wire": ("wiring", "the smallest wire for a load over a length"),
     "fuse": ("wiring", "the fuse for a load, a wire and a tap"),
     "run": ("wiring", "how long a lead must be, and whether the supplied one reaches"),
+    "bundle": ("wiring", "wires packed into a bundle, and whether it passes a hole with its connectors"),
     "stack": ("fittings", "the fittings from a port to a sender, and how each joint seals"),
     "drill": ("fittings", "drill steps, tap drill and threads that hold in a wall"),
     "wideband": ("fittings", "whether a place along the exhaust will do for a lambda sensor"),

@@ -1,4 +1,4 @@
-"""Command line: wire, fuse, run."""
+"""Command line: wire, fuse, run, bundle."""
 
 from __future__ import annotations
 
@@ -10,12 +10,13 @@ from metrolex.cli.calculation import Calculation, findings_out
 from metrolex.errors import BadInput
 from metrolex.feeds.fuses import choose_fuse
 from metrolex.findings import Finding
+from metrolex.harness.bundle import MOST_WIRES, Connector, Wires, pass_through
 from metrolex.harness.conductors import System, choose_wire, max_fuse_a
 from metrolex.harness.runs import plan_run
 from metrolex.intake import Limits, NonNegative, Percent, Positive
 from metrolex.job import Run, Segment
 
-__all__ = ["CALCULATIONS", "FuseInput", "RunInput", "WireInput"]
+__all__ = ["CALCULATIONS", "BundleInput", "FuseInput", "RunInput", "WireInput"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +119,53 @@ def run_run(asked: RunInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     }  # fmt: skip
 
 
+@dataclass(frozen=True, slots=True)
+class BundleWires:
+    """Wires of one outside diameter."""
+
+    od_mm: Positive
+    count: Annotated[int, Limits(low=1, high=MOST_WIRES)] = 1
+
+
+@dataclass(frozen=True, slots=True)
+class BundleConnector:
+    """A connector that must pass."""
+
+    w_mm: Positive
+    h_mm: Positive
+
+
+@dataclass(frozen=True, slots=True)
+class BundleInput:
+    """Wires and connectors, and the hole they must pass (null: none yet)."""
+
+    wires: tuple[BundleWires, ...]
+    connectors: tuple[BundleConnector, ...] = ()
+    hole_mm: Positive | None = None
+
+    def __post_init__(self) -> None:
+        if not self.wires:
+            raise BadInput("wires", [], "at least one wire")
+        if sum(w.count for w in self.wires) > MOST_WIRES:
+            raise BadInput("wires", sum(w.count for w in self.wires), f"up to {MOST_WIRES} wires")
+
+
+def run_bundle(asked: BundleInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """The bundle, and whether it passes."""
+    passage = pass_through(
+        [Wires(w.od_mm, w.count) for w in asked.wires], [Connector(c.w_mm, c.h_mm) for c in asked.connectors], asked.hole_mm
+    )  # fmt: skip
+    return {
+        "bundle_mm": passage.bundle_mm, "hole_needed_mm": passage.hole_needed_mm, "passes": passage.passes,
+        "circles": [{"x": c.x, "y": c.y, "r": c.r} for c in passage.circles], "findings": findings_out(passage.findings),
+    }  # fmt: skip
+
+
 CALCULATIONS = {
+    "bundle": Calculation(
+        BundleInput, run_bundle,
+        {"wires": [{"od_mm": 1.6, "count": 4}, {"od_mm": 2.1, "count": 3}], "connectors": [{"w_mm": 18, "h_mm": 12}], "hole_mm": 20},
+    ),
     "wire": Calculation(
         WireInput, run_wire,
         {"current_a": 1.8, "length_m": 3.2, "volts": 12, "max_drop_v": 0.3, "temperature_degc": 40, "system": "mm2", "return": "wire"},

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from metrolex.findings import Finding
 from metrolex.harness.conductors import find_gauge
+from metrolex.harness.openings import opening_findings
 from metrolex.harness.runs import conductor_length_m, run_findings
 from metrolex.job import Conductor, End, Job, Tap
 
@@ -15,6 +16,7 @@ __all__ = ["harness_findings", "wires_after"]
 def harness_findings(job: Job) -> Iterator[Finding]:
     """Findings of the runs and of each wire of the job."""
     yield from run_findings(job)
+    yield from opening_findings(job)
     for tap in job.taps:
         yield from _fuse_against_wires(job, tap)
     for wire in job.conductors:

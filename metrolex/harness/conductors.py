@@ -23,12 +23,13 @@ LOAD_RATIO = 0.8  # of the largest fuse, for good (common practice, no source)
 
 @dataclass(frozen=True, slots=True)
 class Gauge:
-    """One size of wire. ``ohm_per_m`` at 20 degC."""
+    """One size of wire. ``ohm_per_m`` at 20 degC, ``od_mm`` over its insulation."""
 
     size: float
     system: System
     ohm_per_m: float
     max_fuse_a: float
+    od_mm: float
 
     @property
     def words(self) -> str:
@@ -50,7 +51,9 @@ def gauges(system: System) -> tuple[Gauge, ...]:
     """All sizes of a system, thinnest first."""
     table = load_table("conductors")
     if system == "mm2":
-        return tuple(Gauge(r["size"], "mm2", r["mohm_per_m"] / 1000, r["max_fuse_a"]) for r in table["mm2"])
+        return tuple(
+            Gauge(r["size"], "mm2", r["mohm_per_m"] / 1000, r["max_fuse_a"], r["od_mm"]) for r in table["mm2"]
+        )
     shape = table["awg_geometry"]
     found = []
     for row in table["awg"]:
@@ -62,6 +65,7 @@ def gauges(system: System) -> tuple[Gauge, ...]:
                 "awg",
                 shape["resistivity_ohm_m"] / (math.pi / 4 * diameter_m**2),
                 row["max_fuse_a"],
+                row["od_mm"],
             )
         )
     return tuple(found)

@@ -18,7 +18,7 @@ from metrolex.job.sender import Sender, Tolerance
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
 from metrolex.job.vehicle import Brief, Choice, Supply, Vehicle, Weight
 from metrolex.job.whole import PARTS, Job
-from metrolex.job.wiring import Conductor, End, Run, Segment, Splice
+from metrolex.job.wiring import Conductor, End, Opening, Plug, Run, Segment, Splice
 from metrolex.job.words import (
     KEY_STATES,
     LAMP_STATES,
@@ -56,9 +56,11 @@ __all__ = [
     "Measurand",
     "Need",
     "Observation",
+    "Opening",
     "Override",
     "PathPart",
     "Pin",
+    "Plug",
     "Port",
     "Readings",
     "Run",

@@ -14,7 +14,7 @@ from metrolex.job.record import Observation, Override
 from metrolex.job.sender import Sender
 from metrolex.job.survey import ClusterItem, Survey
 from metrolex.job.vehicle import Brief, Supply, Vehicle
-from metrolex.job.wiring import Conductor, Run, Splice
+from metrolex.job.wiring import Conductor, Opening, Run, Splice
 
 __all__ = ["PARTS", "Job"]
 
@@ -45,6 +45,7 @@ class Job:
     paths: tuple[FlowPath, ...] = ()
     kit: tuple[KitItem, ...] = ()
     fluids: tuple[FluidRecord, ...] = ()
+    openings: tuple[Opening, ...] = ()
 
     def channel(self, key: str) -> Channel | None:
         return next((part for part in self.channels if part.id == key), None)
@@ -80,5 +81,5 @@ class Job:
 #: The lists of a job that hold parts with an id, by field name, with their class.
 PARTS: dict[str, type] = {
     "channels": Channel, "displays": Display, "senders": Sender, "ports": Port, "circuits": Circuit, "taps": Tap,
-    "grounds": GroundPoint, "conductors": Conductor, "splices": Splice, "runs": Run, "observations": Observation, "cluster": ClusterItem, "paths": FlowPath, "kit": KitItem, "fluids": FluidRecord,
+    "grounds": GroundPoint, "conductors": Conductor, "splices": Splice, "runs": Run, "observations": Observation, "cluster": ClusterItem, "paths": FlowPath, "kit": KitItem, "fluids": FluidRecord, "openings": Opening,
 }  # fmt: skip

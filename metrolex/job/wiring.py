@@ -10,7 +10,7 @@ from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Text, T
 from metrolex.job.words import Word
 from metrolex.tables import load_table
 
-__all__ = ["Conductor", "End", "Run", "Segment", "Splice"]
+__all__ = ["Conductor", "End", "Opening", "Plug", "Run", "Segment", "Splice"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,3 +75,28 @@ class Run:
     slack_pct: Percent = 5.0
     ends_m: NonNegative = 0.3
     supplied_m: NonNegative | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Plug:
+    """A connector that must pass an opening, by width and height."""
+
+    name: Title
+    w_mm: Positive
+    h_mm: Positive
+
+
+@dataclass(frozen=True, slots=True)
+class Opening:
+    """A hole that leads pass: which runs go through it, what must pass with them, how its edge is.
+
+    ``there_mm`` is the diameter of what passes there already.
+    """
+
+    id: Key
+    name: Title
+    hole_mm: Positive
+    edge: Literal["grommet", "slit grommet", "bare"] = "grommet"
+    runs: tuple[Key, ...] = ()
+    plugs: tuple[Plug, ...] = ()
+    there_mm: NonNegative = 0.0

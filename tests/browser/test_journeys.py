@@ -25,6 +25,7 @@ PLACES = [
     "ports/fluids/",
     "feeds/",
     "harness/?run=gearbox+run",
+    "harness/openings/",
     "harness/diagram/",
     "scaling/?channel=coolant",
     "proving/",

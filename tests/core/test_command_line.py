@@ -238,6 +238,8 @@ REFUSED = [
     ("wideband", {"distance_mm": -1, "after_turbine": None, "before_catalyst": True}, "distance_mm"),
     ("wideband", {"distance_mm": 500, "after_turbine": 1, "before_catalyst": True}, "after_turbine"),
     ("wideband", {"distance_mm": 500, "after_turbine": None, "before_catalyst": True, "school": "30_in"}, "school"),
+    ("bundle", {"wires": []}, "wires"), ("bundle", {"wires": [{"od_mm": 0, "count": 1}]}, "wires[0].od_mm"), ("bundle", {"wires": [{"od_mm": 1, "count": 0}]}, "wires[0].count"),
+    ("bundle", {"wires": [{"od_mm": 1, "count": 300}, {"od_mm": 2, "count": 300}]}, "wires"), ("bundle", {"wires": [{"od_mm": 1, "count": 1}], "hole_mm": 0}, "hole_mm"),
     ("spot", {"distance_mm": 100, "cone_deg": 0}, "cone_deg"), ("spot", {"distance_mm": -1, "cone_deg": 35}, "distance_mm"),
 ]  # fmt: skip
 

@@ -6,8 +6,9 @@ from typing import Any
 
 from django import forms
 
+from metrolex.errors import BadInput
 from metrolex.harness.conductors import gauges
-from metrolex.quantities import LENGTH, TEMPERATURE
+from metrolex.quantities import LENGTH, TEMPERATURE, parse
 from workbench.drawing import WIRE_PAINT
 from workbench.jobs.fields import NumberField, QuantityField
 
@@ -101,3 +102,64 @@ class NewWireForm(WireForm):
         del self.fields["stripe"]
         for name in ("a", "b"):
             self.fields[name].choices = ends
+
+
+class OpeningForm(forms.Form):
+    """A hole that leads pass."""
+
+    id = forms.CharField(max_length=60, required=False, widget=forms.HiddenInput)
+    name = forms.CharField(label="Opening", max_length=120, help_text="Like: bulkhead, left of the pedals")
+    hole_mm = QuantityField(LENGTH, "mm", label="Hole inside the grommet", low=0.0005, high=0.3)
+    edge = forms.ChoiceField(
+        label="Its edge",
+        choices=[("grommet", "grommet"), ("slit grommet", "grommet, slit"), ("bare", "bare sheet")],
+    )
+    there_mm = QuantityField(
+        LENGTH,
+        "mm",
+        label="Passes there already",
+        required=False,
+        low=0,
+        high=0.3,
+        help_text="Thickness of the loom that is there",
+    )
+    runs = forms.MultipleChoiceField(
+        label="Runs that go through", required=False, widget=forms.CheckboxSelectMultiple
+    )
+    plugs = forms.CharField(
+        label="Plugs that must pass", required=False, max_length=1000, widget=forms.Textarea(attrs={"rows": 2}), help_text="One a line: name, width x height. Like: gauge plug, 18 x 12 mm",
+    )  # fmt: skip
+
+    def __init__(self, *args: Any, runs: list[tuple[str, str]], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["runs"].choices = runs
+
+    def clean_plugs(self) -> list[dict[str, Any]]:
+        """Plugs as the core reads them; an error names the line."""
+        found = []
+        for number, line in enumerate(self.cleaned_data["plugs"].splitlines(), 1):
+            if not line.strip():
+                continue
+            name, _, size = line.rpartition(",")
+            wide, cross, high = size.replace("×", "x").partition("x")
+            try:
+                if not name.strip() or not cross:
+                    raise BadInput("plugs", line, "name, width x height")
+                unit = high.strip().lstrip("0123456789.,/ ") or "mm"
+                sizes = [1000 * parse(part, LENGTH, unit) for part in (wide, high)]
+                if min(sizes) <= 0:
+                    raise BadInput("plugs", line, "sizes above 0")
+            except BadInput:
+                raise forms.ValidationError(
+                    f"Line {number}, '{line[:40]}': write name, width x height, like: gauge plug, 18 x 12 mm."
+                ) from None
+            found.append({"name": name.strip()[:120], "w_mm": round(sizes[0], 2), "h_mm": round(sizes[1], 2)})
+        return found
+
+    def data_of(self, key: str) -> dict[str, Any]:
+        """What the core reads."""
+        clean = self.cleaned_data
+        return {
+            "id": key, "name": clean["name"], "hole_mm": round(1000 * clean["hole_mm"], 2), "edge": clean["edge"], "runs": clean["runs"], "plugs": clean["plugs"],
+            "there_mm": round(1000 * (clean["there_mm"] or 0.0), 2),
+        }  # fmt: skip

@@ -8,7 +8,8 @@ from typing import Any
 from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
 from metrolex.harness.runs import conductor_length_m
-from metrolex.job import Conductor, End, Job, Run, Segment
+from metrolex.intake import read
+from metrolex.job import Conductor, End, Job, Opening, Run, Segment
 from workbench.jobs.services import Look, free_id, replaced
 
 __all__ = [
@@ -17,8 +18,10 @@ __all__ = [
     "cut_list",
     "end_choices",
     "lay_wires",
+    "remove_opening",
     "remove_run",
     "remove_wire",
+    "set_opening",
     "set_run",
     "set_wire",
     "total_length_m",
@@ -52,7 +55,23 @@ def remove_run(job: Job, key: str) -> Job:
         runs=tuple(run for run in job.runs if run.id != key),
         conductors=tuple(replace(w, run=None) if w.run == key else w for w in job.conductors),
         channels=tuple(replace(c, run=None) if c.run == key else c for c in job.channels),
+        openings=tuple(replace(o, runs=tuple(r for r in o.runs if r != key)) for o in job.openings),
     )
+
+
+def set_opening(job: Job, key: str, data: dict[str, Any]) -> Job:
+    """An opening as measured; '' for its key makes a new one. Raises BadInput."""
+    if key and all(opening.id != key for opening in job.openings):
+        raise BadInput("name", key, "an opening of this job", "This opening is gone: load the page again.")
+    key = key or free_id(str(data["name"])[:50].strip().lower(), (opening.id for opening in job.openings))
+    return replace(job, openings=replaced(job.openings, read(Opening, {**data, "id": key})))
+
+
+def remove_opening(job: Job, key: str) -> Job:
+    """The job without an opening."""
+    if all(opening.id != key for opening in job.openings):
+        raise BadInput("opening", key, ", ".join(opening.id for opening in job.openings))
+    return replace(job, openings=tuple(opening for opening in job.openings if opening.id != key))
 
 
 def lay_wires(job: Job) -> tuple[Job, int, tuple[str, ...]]:

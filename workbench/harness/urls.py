@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workbench.harness import views
+from workbench.harness import openings, views
 
 app_name = "harness"
 urlpatterns = [
@@ -14,6 +14,9 @@ urlpatterns = [
     path("wire/", views.wire, name="wire"),
     path("wire/add/", views.wire_add, name="wire_add"),
     path("wire/remove/", views.wire_remove, name="wire_remove"),
+    path("openings/", openings.show, name="openings"),
+    path("openings/save/", openings.save, name="opening_save"),
+    path("openings/remove/", openings.remove, name="opening_remove"),
     path("diagram/", views.diagram, name="diagram"),
     path("diagram.svg", views.diagram_file, name="diagram_file"),
     path("cut-list.csv", views.cut_list_file, name="cut_list_file"),

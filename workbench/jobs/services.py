@@ -173,6 +173,7 @@ def remove_channel(job: Job, key: str) -> Job:
             if (w.a.kind, w.a.id) not in gone and (w.b.kind, w.b.id) not in gone
         ),
         runs=tuple(r for r in job.runs if stays("run", r.id)),
+        openings=tuple(replace(o, runs=tuple(r for r in o.runs if stays("run", r))) for o in job.openings),
         settings=tuple(s for s in job.settings if ("display", s.display) not in gone),
     )
 

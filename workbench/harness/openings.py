@@ -1,0 +1,91 @@
+"""Openings: the holes that leads pass, each with its wires packed."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.harness.openings import crossing_of
+from metrolex.job import Job, Opening
+from workbench.harness import services
+from workbench.harness.forms import OpeningForm
+from workbench.harness.opening_drawing import opening_drawing
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
+from workbench.jobs.services import change
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """Every opening in cross-section."""
+    return _page(request, job)
+
+
+def _page(request: HttpRequest, job: int, bad: OpeningForm | None = None) -> HttpResponse:
+    record = record_for(request, job)
+    look = look_for(request, record)
+    runs = [(run.id, run.name) for run in look.job.runs]
+    rows: list[dict[str, Any]] = []
+    for i, opening in enumerate(look.job.openings):
+        crossing = crossing_of(look.job, opening)
+        mine = bad if bad is not None and bad.data.get("id") == opening.id else None
+        form = mine or OpeningForm(initial=_start(opening), runs=runs, auto_id=f"id_{i}_%s")
+        rows.append(
+            {
+                "opening": opening,
+                "crossing": crossing,
+                "drawing": opening_drawing(crossing),
+                "form": form,
+                "open": mine is not None,
+            }
+        )
+    # A form of an opening that is gone comes back as a new one: nothing typed is lost.
+    new = bad if bad is not None and not any(row["open"] for row in rows) else OpeningForm(runs=runs)
+    return show_page(
+        request,
+        "harness/openings.html",
+        record,
+        look,
+        "harness",
+        422 if bad else 200,
+        rows=rows,
+        new=new,
+        tab="openings",
+    )
+
+
+def _start(opening: Opening) -> dict[str, Any]:
+    return {
+        "id": opening.id, "name": opening.name, "hole_mm": f"{opening.hole_mm:g} mm", "edge": opening.edge, "runs": list(opening.runs),
+        "there_mm": f"{opening.there_mm:g} mm" if opening.there_mm else "", "plugs": "\n".join(f"{p.name}, {p.w_mm:g} x {p.h_mm:g} mm" for p in opening.plugs),
+    }  # fmt: skip
+
+
+@require_POST
+def save(request: HttpRequest, job: int) -> HttpResponse:
+    """One opening, as measured."""
+    record = record_for(request, job)
+    form = OpeningForm(request.POST, runs=[(run.id, run.name) for run in look_for(request, record).job.runs])
+    if form.is_valid():
+        key = form.cleaned_data["id"]
+
+        def edit(before: Job) -> Job:
+            return services.set_opening(before, key, form.data_of(key or "new"))
+
+        try:
+            change(record, edit)
+            return redirect(page_at("harness:openings", job))
+        except BadInput as fault:
+            refuse(form, fault, {"id": "name"})
+    return _page(request, job, form)
+
+
+@require_POST
+def remove(request: HttpRequest, job: int) -> HttpResponse:
+    """Take an opening off the plan."""
+    key = request.POST.get("opening", "")
+    return act(request, job, lambda before: services.remove_opening(before, key), "harness:openings")
