@@ -23,6 +23,7 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "ports": ("ports/?channel=gearbox", {}),
     "feeds": ("feeds/", {"key": "run", "engine": "stopped"}),
     "harness": ("harness/?run=gearbox+run", {}),
+    "openings": ("harness/openings/", {}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
     "proving": ("proving/", {"key": "run", "engine": "stopped", "lamps": "off"}),

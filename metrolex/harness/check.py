@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from metrolex.findings import Finding
 from metrolex.harness.conductors import find_gauge
 from metrolex.harness.openings import opening_findings
+from metrolex.harness.protection import protection_findings
 from metrolex.harness.runs import conductor_length_m, run_findings
 from metrolex.job import Conductor, End, Job, Tap
 
@@ -17,6 +18,7 @@ def harness_findings(job: Job) -> Iterator[Finding]:
     """Findings of the runs and of each wire of the job."""
     yield from run_findings(job)
     yield from opening_findings(job)
+    yield from protection_findings(job)
     for tap in job.taps:
         yield from _fuse_against_wires(job, tap)
     for wire in job.conductors:

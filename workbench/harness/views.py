@@ -13,6 +13,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
+from metrolex.harness.protection import bundle_of, cover_run
 from metrolex.harness.runs import plan_run
 from metrolex.job import Conductor, Job, Run, Segment
 from workbench.harness import services
@@ -40,7 +41,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
     return {
         "tab": "runs",
         "runs": [{"run": run, "plan": plan_run(run), "drawing": run_drawing(run) if run.segments else ""} for run in job.runs],
-        "chosen": chosen,
+        "chosen": chosen, "covers": cover_run(job, chosen) if chosen else (), "bundle_mm": bundle_of(job, chosen) if chosen else None,
         "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
         "wires": services.cut_list(look), "wire_forms": forms.get("wire_form"),

@@ -1,0 +1,75 @@
+"""What protects a lead stretch by stretch: loom by the bundle's size, sleeve by heat, insulation class, clips.
+
+Sleeves, loom sizes and clip spacing are common practice, no source; insulation classes ISO 6722.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from metrolex.findings import Finding
+from metrolex.harness.bundle import bundle_diameter_mm, pack_circles
+from metrolex.harness.conductors import find_gauge
+from metrolex.harness.runs import insulation_class
+from metrolex.job import Job, Run, Segment
+from metrolex.tables import load_table
+
+__all__ = ["Cover", "bundle_of", "cover_run", "loom_for", "protection_findings"]
+
+
+@dataclass(frozen=True, slots=True)
+class Cover:
+    """What one stretch wants. ``cover`` '' and ``insulation`` None: nothing on sale stands the heat."""
+
+    segment: Segment
+    cover: str
+    insulation: str | None
+    loom_mm: float | None
+    clip_mm: float
+
+
+def loom_for(bundle_mm: float) -> float | None:
+    """The smallest split loom, by inside diameter, that takes a bundle with room; None above the largest."""
+    facts = load_table("protection")["loom"]
+    return next((float(size) for size in facts["sizes_mm"] if size >= facts["room"] * bundle_mm), None)
+
+
+def bundle_of(job: Job, run: Run) -> float | None:
+    """Diameter of the wires along a run, in millimetres; None while there is none."""
+    diameters = [find_gauge(wire.size, wire.system).od_mm for wire in job.conductors if wire.run == run.id]
+    return bundle_diameter_mm(pack_circles(diameters)) if diameters else None
+
+
+def cover_run(job: Job, run: Run) -> tuple[Cover, ...]:
+    """The protection of a run, in the order of its segments."""
+    bundle = bundle_of(job, run)
+    loom = None if bundle is None else loom_for(bundle)
+    return tuple(
+        Cover(s, _cover(s.peak_degc), insulation_class(s.peak_degc), loom, _clip_mm(s)) for s in run.segments
+    )
+
+
+def _cover(peak_degc: float) -> str:
+    return next(
+        (str(row["name"]) for row in load_table("protection")["covers"] if peak_degc <= row["up_to_degc"]), ""
+    )
+
+
+def _clip_mm(segment: Segment) -> float:
+    facts = load_table("protection")["clips"]
+    if segment.moving:
+        return float(facts["moving_mm"])
+    return float(facts["hot_mm"] if segment.peak_degc > facts["hot_above_degc"] else facts["still_mm"])
+
+
+def protection_findings(job: Job) -> Iterator[Finding]:
+    """Stretches that want more than loom."""
+    for run in job.runs:
+        channel = next((c.id for c in job.channels if c.run == run.id), "")
+        for cover in cover_run(job, run):
+            if cover.segment.peak_degc > 125:
+                yield Finding(
+                    "caution" if cover.cover else "stop", "sleeve_needed", run.name, f"'{cover.segment.name or 'a segment'}' runs past heat that melts loom.",
+                    f"{cover.segment.peak_degc:g} °C", f"Over it: {cover.cover}." if cover.cover else "Another way: no sleeve stands this.", "harness", channel,
+                )  # fmt: skip
