@@ -247,6 +247,17 @@ def test_a_job_file_out_and_in(bench, tmp_path):
     assert [job_of(r) for r in JobRecord.objects.all()] == [van(), van()]
 
 
+def test_the_load_test_answers_at_the_key_switch(bench):
+    page = bench.go("proving/")
+    bench.turn("key", "run")
+    page.get_by_label("Lamp, W").fill("5")
+    page.get_by_role("button", name="What should it show?").click()
+    expect(page.locator("#lamp")).to_contain_text("both legs good")
+    page.get_by_label("Lamp, W").fill("55")
+    page.get_by_label("Lamp, W").press("Enter")
+    expect(page.locator("#lamp")).to_contain_text("blows it")
+
+
 @pytest.mark.parametrize("place", PLACES)
 def test_each_place_is_accessible_by_day_and_night_and_fits_a_phone(place, bench):
     page = bench.go(place)

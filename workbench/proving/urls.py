@@ -8,4 +8,5 @@ app_name = "proving"
 urlpatterns = [
     path("", views.show, name="show"),
     path("seen/", views.seen, name="seen"),
+    path("lamp/", views.lamp, name="lamp"),
 ]

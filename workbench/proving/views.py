@@ -14,8 +14,10 @@ from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import State
+from metrolex.quantities import parse_number
 from metrolex.twin import expect, verdict, what_if
 from metrolex.twin.expectations import STATES
+from metrolex.twin.load_test import connectors_of, load_test
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import frame, look_for, record_for, show_page
 from workbench.jobs.services import Look, change
@@ -56,6 +58,7 @@ def _context(look: Look, state: State) -> dict[str, Any]:
     return {
         "tests": rows, "states": states, "seen_count": len(judged), "off_count": sum(j.verdict == "off" for j in judged),
         "proof_state": state,
+        "connectors": [{"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(look.network)],
         "what_ifs": [
             {"channel": channel, "faults": found}
             for channel in look.job.channels
@@ -90,3 +93,16 @@ def seen(request: HttpRequest, job: int) -> HttpResponse:
     context = {**frame(record, look, "proving"), **_context(look, state)}
     index = next((row["index"] for row in context["tests"] if row["expectation"].point.id == test), None)
     return render(request, "proving/_seen.html", {**context, "cell": {"index": index, "error": error}})
+
+
+@require_GET
+def lamp(request: HttpRequest, job: int) -> HttpResponse:
+    """What a test lamp on one connector shows, and what it would with a poor leg."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    display, _, pin = request.GET.get("at", "").partition("|")
+    try:
+        found = load_test(look.network, look.state, display, pin, parse_number(request.GET.get("watts", "")))
+    except BadInput as fault:
+        return render(request, "proving/_lamp.html", {"problem": fault.message})
+    return render(request, "proving/_lamp.html", {"test": found, "state": look.state})

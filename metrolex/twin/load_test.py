@@ -1,0 +1,117 @@
+"""A load on a connector: what a test lamp between its supply and ground pins shows, and what if either leg is poor.
+
+A meter alone proves nothing about resistance: it reads nearly the same through a bad joint. The lamp draws amperes, so that
+both legs show. The display stays plugged in.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from metrolex.circuit import Fault
+from metrolex.errors import BadInput
+from metrolex.job import Display, Job, Pin, State
+from metrolex.twin import names
+from metrolex.twin.build import Network
+from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
+
+__all__ = ["POOR_LEG_OHM", "Leg", "LoadTest", "connectors_of", "load_test"]
+
+POOR_LEG_OHM = 5.0  # a joint that passes a meter and fails a load (common practice, no source)
+
+
+@dataclass(frozen=True, slots=True)
+class Leg:
+    """One case: a healthy connector, or one leg poor. What a meter alone would say stands beside the lamp."""
+
+    words: str
+    lamp: LampReading
+    meter_v: float
+
+
+@dataclass(frozen=True, slots=True)
+class LoadTest:
+    """The lamp at one supply pin against the display's ground: healthy first, then each leg poor.
+
+    ``fuse_a`` is the smallest fuse the lamp's current passes, None where it passes none; ``blows``: the lamp asks more.
+    """
+
+    display: Display
+    pin: Pin
+    watts: float
+    legs: tuple[Leg, ...]
+    fuse_a: float | None
+
+    @property
+    def blows(self) -> bool:
+        return self.fuse_a is not None and self.legs[0].lamp.current_a > self.fuse_a
+
+
+def connectors_of(network: Network) -> list[tuple[Display, Pin]]:
+    """The supply pins that are wired, of displays whose ground is wired too."""
+    wired = {
+        (end.id, end.terminal)
+        for wire in network.job.conductors
+        if wire.id in network.lengths_m
+        for end in (wire.a, wire.b)
+        if end.kind == "display"
+    }
+    found = []
+    for display in network.job.displays:
+        ground = display.pin_for("ground")
+        if ground is None or (display.id, ground.id) not in wired:
+            continue
+        found += [
+            (display, pin)
+            for pin in display.pins
+            if pin.role in ("memory", "ignition", "lamps") and (display.id, pin.id) in wired
+        ]
+    return found
+
+
+def load_test(network: Network, state: State, display_id: str, pin_id: str, watts: float) -> LoadTest:
+    """The lamp at one pin in one state. Raises BadInput for a pin that is not wired or watts out of 1 to 60."""
+    if not 1 <= watts <= 60:
+        raise BadInput("watts", watts, "1 to 60 W")
+    pair = next(((d, p) for d, p in connectors_of(network) if (d.id, p.id) == (display_id, pin_id)), None)
+    if pair is None:
+        raise BadInput(
+            "pin", f"{display_id} {pin_id}", "a supply pin that is wired, of a display whose ground is wired"
+        )
+    display, pin = pair
+    ground = display.pin_for("ground")
+    plus, minus = names.pin_node(display, pin.id), names.pin_node(display, ground.id if ground else "")
+    cases: list[tuple[str, list[Fault]]] = [("both legs good", [])]
+    for words, terminal in (("feed poor", pin.id), ("ground poor", ground.id if ground else "")):
+        wires = [
+            w.id
+            for w in network.job.conductors
+            if w.id in network.lengths_m
+            and any((e.kind, e.id, e.terminal) == ("display", display.id, terminal) for e in (w.a, w.b))
+        ]
+        cases.append(
+            (
+                f"{words}, {POOR_LEG_OHM:g} Ω in {wires[0]}",
+                [Fault(f"wire {wires[0]}", "resistance", POOR_LEG_OHM)],
+            )
+        )
+    legs = tuple(
+        Leg(
+            words,
+            read_test_lamp(network, state, plus, minus, watts, faults),
+            read_meter(network, state, plus, minus, faults),
+        )
+        for words, faults in cases
+    )
+    return LoadTest(display, pin, watts, legs, _fuse_on_the_way(network.job, legs[0]))
+
+
+def _fuse_on_the_way(job: Job, healthy: Leg) -> float | None:
+    """The smallest added fuse that carries most of the lamp's current."""
+    currents = healthy.lamp.solved.solution.currents
+    carrying = [
+        tap.fuse_a
+        for tap in job.taps
+        if tap.fuse_a and abs(currents.get(f"tap {tap.id}", 0.0)) >= 0.8 * healthy.lamp.current_a > 0.01
+    ]
+    return min(carrying, default=None)
