@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import sys
 import time
-import urllib.error
 import urllib.request
 from pathlib import Path
 
@@ -87,9 +86,9 @@ def _turn(page: Page, switch: dict[str, str]) -> None:
 def _wait_for(address: str) -> None:
     for _ in range(100):
         try:
-            urllib.request.urlopen(address, timeout=2).read()
+            urllib.request.urlopen(address, timeout=10).read()
             return
-        except (urllib.error.URLError, ConnectionError):
+        except OSError:  # refused, or too slow for now
             time.sleep(0.1)
     raise SystemExit(f"nothing answers at {address}")
 
