@@ -167,3 +167,4 @@ def test_a_sender_that_grounds_by_its_thread_is_measured_in_proving():
     assert (ground.low, ground.high) == (0.0, 1.0)
     assert ground.value == van().port("head, rear plug").thread_ohm
     assert "gearbox sender ground" not in points
+    assert "coolant sender ground" not in {e.point.id for e in expect(build(van()), State("run"))}
