@@ -7,6 +7,7 @@ packing, not a proved optimum; it is checked against the best known packings of 
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -77,9 +78,14 @@ def pack_circles(diameters_mm: Sequence[float], seed: int = 0) -> tuple[Circle, 
         raise BadInput("wires", [], "at least one wire")
     if len(diameters_mm) > MOST_WIRES:
         raise BadInput("wires", len(diameters_mm), f"up to {MOST_WIRES} wires")
+    if min(diameters_mm) <= 0:
+        raise BadInput("wires", float(min(diameters_mm)), "an outside diameter above 0 mm")
+    return _pack(tuple(diameters_mm), seed)
+
+
+@functools.lru_cache(maxsize=256)  # pure, and the same bundle is asked for at every look at a job
+def _pack(diameters_mm: tuple[float, ...], seed: int) -> tuple[Circle, ...]:
     radii = np.array(diameters_mm, dtype=np.float64) / 2
-    if (radii <= 0).any():
-        raise BadInput("wires", float(2 * radii.min()), "an outside diameter above 0 mm")
     if radii.size == 1:
         return (Circle(0.0, 0.0, float(radii[0])),)
     starts = 3 if radii.size <= 12 else (2 if radii.size <= 30 else 1)

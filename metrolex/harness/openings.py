@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -45,12 +44,7 @@ def crossing_of(job: Job, opening: Opening) -> Crossing:
     if not diameters:
         return Crossing(opening, wires, None)
     plugs = tuple(Connector(plug.w_mm, plug.h_mm) for plug in opening.plugs)
-    return Crossing(opening, wires, _packed(tuple(diameters), plugs, opening.hole_mm))
-
-
-@functools.lru_cache(maxsize=64)  # pure, and asked by page, drawing and findings alike
-def _packed(diameters: tuple[float, ...], plugs: tuple[Connector, ...], hole_mm: float) -> Passage:
-    return pass_through([Wires(od, 1) for od in diameters], plugs, hole_mm)
+    return Crossing(opening, wires, pass_through([Wires(od, 1) for od in diameters], plugs, opening.hole_mm))
 
 
 def opening_findings(job: Job) -> Iterator[Finding]:

@@ -17,6 +17,8 @@ from metrolex.tables import load_table
 
 __all__ = ["Cover", "bundle_of", "cover_run", "loom_for", "protection_findings"]
 
+LOOM_DEGC = 125.0  # what nylon loom stands for good (common practice, no source)
+
 
 @dataclass(frozen=True, slots=True)
 class Cover:
@@ -67,9 +69,10 @@ def protection_findings(job: Job) -> Iterator[Finding]:
     """Stretches that want more than loom."""
     for run in job.runs:
         channel = next((c.id for c in job.channels if c.run == run.id), "")
-        for cover in cover_run(job, run):
-            if cover.segment.peak_degc > 125:
+        for segment in run.segments:
+            cover = _cover(segment.peak_degc)
+            if segment.peak_degc > LOOM_DEGC:
                 yield Finding(
-                    "caution" if cover.cover else "stop", "sleeve_needed", run.name, f"'{cover.segment.name or 'a segment'}' runs past heat that melts loom.",
-                    f"{cover.segment.peak_degc:g} °C", f"Over it: {cover.cover}." if cover.cover else "Another way: no sleeve stands this.", "harness", channel,
+                    "caution" if cover else "stop", "sleeve_needed", run.name, f"'{segment.name or 'a segment'}' runs past heat that melts loom.",
+                    f"{segment.peak_degc:g} °C", f"Over it: {cover}." if cover else "Another way: no sleeve stands this.", "harness", channel,
                 )  # fmt: skip
