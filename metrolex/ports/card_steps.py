@@ -57,6 +57,7 @@ TITLES = {
 
 
 def drill_plan(bench: Bench) -> DrillPlan | None:
+    """The hole to drill at a place; None while its wall or thread is not known, or for a thread nobody taps."""
     if bench.facts.wall_mm is None or not bench.port.thread:
         return None
     material = bench.facts.material if bench.facts.material in MATERIALS else "steel"
