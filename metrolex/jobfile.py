@@ -25,7 +25,7 @@ __all__ = [
     "job_to_text",
 ]
 
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 
 
 def job_from_text(text: str) -> Job:
@@ -52,14 +52,35 @@ def job_from_data(data: object, path: str = "") -> Job:
             f"{SCHEMA_VERSION}",
             f"The file was written by a newer Metrolex (schema version {version}; this one reads {SCHEMA_VERSION}).",
         )
-    if version < SCHEMA_VERSION:
+    if version < 1:
         raise BadInput(field, version, f"{SCHEMA_VERSION}")
+    if version == 1:
+        data = with_panels(data)
     job = read(Job, {key: value for key, value in data.items() if key != "schema_version"}, path)
     try:
         check_references(job)
     except BadInput as fault:
         raise fault.within(path) from None
     return job
+
+
+def with_panels(data: dict[str, Any]) -> dict[str, Any]:
+    """Data of schema version 1, where a circuit told its panel in words, with those words as panels."""
+    circuits = data.get("circuits")
+    if "panels" in data or not isinstance(circuits, list):
+        return data
+    moved, panels = [], {}
+    for circuit in circuits:
+        if not isinstance(circuit, dict) or not isinstance(circuit.get("panel"), str):
+            moved.append(circuit)
+            continue
+        words = circuit["panel"].strip()
+        rest = {name: value for name, value in circuit.items() if name != "panel"}
+        if words:
+            panels[words[:60]] = {"id": words[:60], "name": words}
+            rest["panel"] = words[:60]
+        moved.append(rest)
+    return {**data, "circuits": moved} | ({"panels": list(panels.values())} if panels else {})
 
 
 #: The jobs that ship as examples, all invented, the fullest first.
@@ -118,14 +139,28 @@ def check_references(job: Job) -> None:
         _require(f"settings[{i}].display", setting.display, ids["displays"])
 
 
+#: List of the job, field of its parts, list that field points into.
+_PLAIN_REFERENCES = (
+    ("taps", "circuit", "circuits"), ("circuits", "panel", "panels"), ("circuits", "zone", "zones"), ("panels", "zone", "zones"),
+    ("grounds", "zone", "zones"), ("ways", "a", "zones"), ("ways", "b", "zones"), ("ways", "opening", "openings"), ("runs", "start", "zones"),
+    ("runs", "finish", "zones"), ("runs", "plug", "zones"), ("connectors", "display", "displays"), ("conductors", "run", "runs"),
+)  # fmt: skip
+
+
 def _require_harness(job: Job, ids: dict[str, list[str]]) -> None:
-    for i, tap in enumerate(job.taps):
-        _require(f"taps[{i}].circuit", tap.circuit, ids["circuits"])
+    for kind, field, among in _PLAIN_REFERENCES:
+        for i, part in enumerate(getattr(job, kind)):
+            _require(f"{kind}[{i}].{field}", getattr(part, field), ids[among])
+    for i, way in enumerate(job.ways):
+        if way.a == way.b:
+            raise BadInput(f"ways[{i}].b", way.b, "another zone than the first")
+    for i, run in enumerate(job.runs):
+        for j, zone in enumerate(run.via):
+            _require(f"runs[{i}].via[{j}]", zone, ids["zones"])
     for i, opening in enumerate(job.openings):
-        for j, run in enumerate(opening.runs):
-            _require(f"openings[{i}].runs[{j}]", run, ids["runs"])
+        for j, passing in enumerate(opening.runs):
+            _require(f"openings[{i}].runs[{j}]", passing, ids["runs"])
     for i, wire in enumerate(job.conductors):
-        _require(f"conductors[{i}].run", wire.run, ids["runs"])
         _require_end(job, f"conductors[{i}].a", wire.a, ids)
         _require_end(job, f"conductors[{i}].b", wire.b, ids)
         if wire.a == wire.b:
@@ -152,10 +187,13 @@ def _require_end(job: Job, at: str, end: End, ids: dict[str, list[str]]) -> None
     if end.kind == "battery":
         _require(f"{at}.id", end.id, ["positive", "negative"])
         return
-    _require(f"{at}.id", end.id, ids[f"{end.kind}s"])
+    _require(f"{at}.id", end.id, ids["connectors" if end.kind == "plug" else f"{end.kind}s"])
     if end.kind == "display":
         display = job.display(end.id)
         _require(f"{at}.terminal", end.terminal, [pin.id for pin in display.pins] if display else [])
+    elif end.kind == "plug":
+        connector = job.connector(end.id)
+        _require(f"{at}.terminal", end.terminal, [c.pin for c in connector.cavities] if connector else [])
     elif end.kind == "sender":
         sender = job.sender(end.id)
         _require(f"{at}.terminal", end.terminal, sender.terminals if sender else [])

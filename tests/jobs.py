@@ -64,7 +64,7 @@ def small_job() -> Job:
             Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
         ),
         taps=(Tap("T1", "constant", "F1", 1.0), Tap("T2", "ignition_crank", "F2", 2.0)),
-        grounds=(GroundPoint("GP1", "Headlamp bracket"),), conductors=wires,
+        grounds=(GroundPoint("GP1", "Headlamp bracket", reads_v=12.6),), conductors=wires,
     )  # fmt: skip
     return job_from_text(job_to_text(job))
 

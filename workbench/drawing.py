@@ -30,10 +30,18 @@ class Drawing:
     """An SVG drawing of ``width`` by ``height`` units, described by ``title`` for those who cannot see it."""
 
     def __init__(
-        self, width: float, height: float, title: str, css: str = "drawing", *, holds_links: bool = False
+        self,
+        width: float,
+        height: float,
+        title: str,
+        css: str = "drawing",
+        *,
+        holds_links: bool = False,
+        left: float = 0,
+        top: float = 0,
     ) -> None:
         self.root = ElementTree.Element(
-            "svg", {"xmlns": "http://www.w3.org/2000/svg", "viewBox": f"0 0 {width:g} {height:g}", "class": css,
+            "svg", {"xmlns": "http://www.w3.org/2000/svg", "viewBox": f"{left:g} {top:g} {width:g} {height:g}", "class": css,
                     "role": "group" if holds_links else "img",
                 "aria-label": title, "font-family": "Atkinson Hyperlegible Next, DejaVu Sans, sans-serif", "font-size": "13"}
         )  # fmt: skip
@@ -188,9 +196,11 @@ class Drawing:
             for side in (0.32, -0.32):
                 self.line(x, y, x + tip * (ux - side * uy), y + tip * (uy + side * ux), width=1.1)
 
-    def link(self, href: str) -> None:
-        """Everything up to ``end`` leads to ``href``."""
-        self._at = self._put("a", {"href": href})
+    def link(self, href: str, **data: object) -> None:
+        """Everything up to ``end`` leads to ``href``; ``data_row`` becomes data-row."""
+        self._at = self._put(
+            "a", {"href": href} | {key.replace("_", "-"): value for key, value in data.items()}
+        )
 
     def end(self) -> None:
         self._at = self.root

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Job, Port
+from metrolex.layout.routes import laid
 from metrolex.ports.cards import card_for
 from metrolex.ports.facts import service_of, stack_of
 from metrolex.ports.fluids import fluids_of
@@ -107,9 +108,10 @@ def _lead(job: Job, channel: Channel) -> Iterator[_Want]:
     sender, run = job.sender(channel.sender), job.run(channel.run)
     if sender is not None and sender.lead_m is None and sender.wires > 1:
         yield _Want("leads", f"Sender lead, {sender.wires} wires", 1, "", channel.name)
-    if run is None or not run.segments:
+    way = run and laid(job, run)
+    if way is None or not way.segments:
         return
-    plan = plan_run(run)
+    plan = plan_run(way)
     if plan.supplied_m is not None and plan.extension_m > 0:
         yield _Want(
             "leads",

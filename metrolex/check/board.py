@@ -8,9 +8,10 @@ from typing import Literal
 
 from metrolex.check.proof import Judged, judge_all, proof_of
 from metrolex.findings import Finding
-from metrolex.harness.check import wires_after
+from metrolex.harness.loads import wires_after
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Job, Tap
+from metrolex.layout.routes import laid
 from metrolex.quantities import unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import Shown, ends
@@ -155,9 +156,10 @@ def _sender(job: Job, channel: Channel) -> Cell:
 
 def _run(job: Job, channel: Channel) -> Cell:
     run = job.run(channel.run)
-    if run is None or not run.segments:
+    way = run and laid(job, run)
+    if way is None or not way.segments:
         return Cell("run", "open", "Measure the way", "length, reach and drop follow")
-    plan = plan_run(run)
+    plan = plan_run(way)
     if plan.supplied_m is None:
         return Cell("run", "settled", f"{plan.length_m:.2f} m to cut", f"class {plan.insulation_class}")
     if plan.extension_m > 0:

@@ -30,6 +30,7 @@ class SixReadings:
     crank: Reading
     park: Reading
     head: Reading
+    later: Reading = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +80,7 @@ def run_circuits(asked: CircuitsInput, _flags: Sequence[str] = ()) -> dict[str, 
     circuits = [
         Circuit(
             slot.name, slot.purpose, rating_a=slot.rating_a, form=slot.form,
-            readings=Readings(*(getattr(slot.readings, s) for s in ("off", "acc", "run", "crank", "park", "head"))),
+            readings=Readings(*(getattr(slot.readings, s) for s in ("off", "acc", "run", "crank", "park", "head", "later"))),
             fuse_pulled_dead=slot.fuse_pulled_dead,
         )
         for slot in asked.slots
@@ -98,7 +99,7 @@ def run_circuits(asked: CircuitsInput, _flags: Sequence[str] = ()) -> dict[str, 
                     "unclear",
                     name,
                     verdict.reason,
-                    remedy="Measure what is missing, or load it with a test lamp.",
+                    remedy=verdict.next_step,
                 )
             )
         if verdict.feed == "ignition_crank" and "acc" in verdict.live:

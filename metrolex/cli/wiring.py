@@ -97,7 +97,7 @@ class RunInput:
     """A run and the lead supplied for it (null: none)."""
 
     segments: tuple[RunSegment, ...]
-    supplied_m: NonNegative | None
+    supplied_m: Positive | None
     slack_pct: Percent = 0.0
     ends_m: NonNegative = 0.0
 

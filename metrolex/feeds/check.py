@@ -3,15 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
-from metrolex.feeds.choose import SERVES, candidates_for
+from metrolex.feeds.choose import SERVES, Choice, Site, choose_taps
 from metrolex.feeds.classify import Verdict, classify_circuits
+from metrolex.feeds.clearance import clearance_of, same_place
 from metrolex.feeds.fuses import tap_limit_a
 from metrolex.feeds.safety import standing_of
 from metrolex.findings import Finding
-from metrolex.job import Circuit, Job, Tap
+from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job, Tap
+from metrolex.layout.routes import distance_m
+from metrolex.tables import load_table
 
-__all__ = ["NEED_OF_ROLE", "display_needs", "feed_findings", "loads_by_need"]
+__all__ = [
+    "NEED_OF_ROLE", "Want", "display_needs", "feed_findings", "loads_by_need", "proved_for_meter", "recommend", "sites_of", "wants_of",
+]  # fmt: skip
+
+METER_GROUND_V = 0.2  # between battery and meter ground without load (common practice, no source)
+MAX_GROUND_DROP_V = 0.1  # under load (common practice, no source)
+NOISY = ("motor", "lamp", "fan", "pump", "starter", "horn", "heater", "winch", "amplifier")
+RISKS = 6  # the leading elements of a candidate's rank that are risks; the rest is convenience
 
 NEED_OF_ROLE = {"memory": "constant", "ignition": "ignition", "lamps": "lamps"}
 
@@ -36,14 +47,60 @@ def loads_by_need(job: Job) -> dict[str, float]:
     return {need: sum(load for _, _, load in needs[need]) for need in order if need in needs}
 
 
+@dataclass(frozen=True, slots=True)
+class Want:
+    """What one need asks for in all: amperes for good, and at start-up for ``peak_s`` seconds."""
+
+    need: str
+    load_a: float
+    peak_a: float
+    peak_s: float
+
+
+def wants_of(job: Job) -> tuple[Want, ...]:
+    """The needs of the displays with their start-up peaks, all of which come together when the key is turned."""
+    pins = {(d.id, p.id): p for d in job.displays for p in d.pins}
+    needs = display_needs(job)
+    return tuple(
+        Want(need, load, sum(pins[d, p].highest_a for d, p, _ in needs[need]), max((pins[d, p].peak_s for d, p, _ in needs[need]), default=0.0))
+        for need, load in loads_by_need(job).items()
+    )  # fmt: skip
+
+
+def sites_of(job: Job) -> dict[str, Site]:
+    """Where each circuit lies: its way to the nearest display that has a zone, and what a tap there runs into."""
+    ends = {run.finish for run in job.runs if run.finish} | {
+        zone.id for zone in job.zones if zone.kind == "dash"
+    }
+    goals = [zone for zone in ends if zone]
+    found = {}
+    for circuit in job.circuits:
+        panel = job.panel(circuit.panel)
+        zone = circuit.zone or (panel.zone if panel else None)
+        ways = [distance_m(job, zone, goal) for goal in goals]
+        known = [way for way in ways if way is not None]
+        found[circuit.id] = Site(min(known, default=0.0), clearance_of(circuit, panel, job.circuits))
+    return found
+
+
+def recommend(job: Job) -> Choice:
+    """The best set of taps for all needs of the job at once."""
+    return choose_taps(
+        job.circuits, {w.need: max(w.load_a, w.peak_a) for w in wants_of(job)}, {}, sites_of(job)
+    )
+
+
 def feed_findings(job: Job) -> Iterator[Finding]:
-    """Findings of every tap of the job, and of needs no tap meets."""
+    """Findings of the panels and the sheet, of every tap of the job, and of needs no tap meets."""
     verdicts = classify_circuits(job.circuits)
+    yield from _sheet_findings(job, verdicts)
+    best = recommend(job)
     for tap in job.taps:
         circuit = job.circuit(tap.circuit)
         if circuit is None:
             continue
-        yield from _tap_findings(tap, circuit, verdicts[circuit.id], _better(job, tap, verdicts))
+        yield from _tap_findings(tap, circuit, verdicts[circuit.id], _better(job, tap, best))
+        yield from _second_best(tap, circuit, verdicts[circuit.id], best)
     met = {tap.need for tap in job.taps if tap.circuit}
     for need in loads_by_need(job):
         if not (met & _meets(need)):
@@ -51,32 +108,105 @@ def feed_findings(job: Job) -> Iterator[Finding]:
                 "note", "need_open", need.replace("_", " "), "Nothing feeds this need of the displays yet.",
                 f"{loads_by_need(job)[need]:.2g} A", "Probe the panel and choose a tap.", "feeds",
             )  # fmt: skip
+    for point in job.grounds:
+        yield from _ground_findings(job, point)
+
+
+def proved_for_meter(job: Job, point: GroundPoint) -> bool:
+    """Whether the meter's black lead may trust a ground: positive to it reads what the battery reads."""
+    return point.where == "battery" or (
+        point.reads_v is not None and abs(point.reads_v - job.supply.rest_v) <= METER_GROUND_V
+    )
+
+
+def _sheet_findings(job: Job, verdicts: dict[str, Verdict]) -> Iterator[Finding]:
+    read = [c for c in job.circuits if any(c.readings.at(s) is not None for s in PROBE_STATES)]
+    if read and not any(proved_for_meter(job, point) for point in job.grounds):
+        yield Finding(
+            "caution", "meter_ground_unproved", "Probe sheet", "No ground of the job is proved, so no reading on the sheet is.",
+            remedy="Read from battery positive to the meter's ground: it must show what the battery shows. Enter it at the ground point.",
+            place="feeds",
+        )  # fmt: skip
+    for circuit in read:
+        verdict = verdicts[circuit.id]
+        if verdict.contradicts:
+            yield Finding(
+                "caution",
+                "readings_contradict",
+                circuit.id,
+                verdict.reason,
+                remedy=verdict.next_step,
+                place="feeds",
+            )
+    for panel in job.panels:
+        slots = [c for c in job.circuits if c.panel == panel.id]
+        if not slots:
+            yield Finding(
+                "note", "panel_without_slots", panel.name, "The panel has no slots yet.", remedy="Add its slots, or take it off.", place="feeds"
+            )  # fmt: skip
+        for i, slot in enumerate(slots):
+            twin = next((other for other in slots[:i] if same_place(slot, other)), None)
+            if twin is not None:
+                yield Finding(
+                    "caution", "slots_on_one_spot", slot.id, f"{slot.id} and {twin.id} lie on the same spot of {panel.name}.",
+                    f"row {slot.row}, column {slot.column}", "Give one of them its own place.", "feeds",
+                )  # fmt: skip
+
+
+def _second_best(tap: Tap, circuit: Circuit, verdict: Verdict, best: Choice) -> Iterator[Finding]:
+    """A tap that serves, where another circuit would serve better and nobody said why not."""
+    wanted = best.taken.get(tap.need)
+    if wanted is None or wanted == circuit.id or tap.why or verdict.feed not in SERVES[tap.need]:
+        return
+    chosen = {c.circuit.id: c for c in best.candidates[tap.need]}
+    mine, other = chosen[circuit.id], chosen[wanted]
+    if not mine.serves or mine.rank[:RISKS] <= other.rank[:RISKS]:
+        return
+    yield Finding(
+        "note", "second_best_feed", tap.id, f"{circuit.id} serves; {wanted} ({other.circuit.purpose or 'not said'}) is the lesser risk: {other.reason}",
+        remedy=f"Move {tap.id} to {wanted}, or write down why not.", place="feeds",
+    )  # fmt: skip
+
+
+def _ground_findings(job: Job, point: GroundPoint) -> Iterator[Finding]:
+    if point.reads_v is not None and not proved_for_meter(job, point):
+        yield Finding(
+            "caution", "ground_not_proved", point.id, f"From battery positive to {point.name} the meter reads other than the battery does.",
+            f"{point.reads_v:.2f} V, battery {job.supply.rest_v:.2f} V", "Bare metal, or another point; then read again.", "feeds",
+        )  # fmt: skip
+    if point.drop_v is not None and point.drop_v > MAX_GROUND_DROP_V:
+        yield Finding(
+            "caution", "ground_drops", point.id, f"{point.name} drops too much under load.", f"{point.drop_v:.2f} V at {point.drop_load_a:g} A",
+            "Clean it to bare metal, star washer, or take another point.", "feeds",
+        )  # fmt: skip
+    if point.terminal == "bare wire":
+        yield Finding(
+            "caution", "ground_without_terminal", point.id, "A bare wire wound round a bolt works loose.", remedy="Crimp a ring terminal on.",
+            place="feeds",
+        )  # fmt: skip
+    busy = [word for word in NOISY if word in point.shared_with.lower()]
+    if busy:
+        yield Finding(
+            "caution", "ground_shared", point.id, f"{point.name} is shared with a {busy[0]}: its current lifts every reading that returns here.",
+            remedy="Take a point of its own for displays and senders.", place="feeds",
+        )  # fmt: skip
 
 
 def _meets(need: str) -> set[str]:
     return {"ignition", "ignition_crank"} if need == "ignition" else {need}
 
 
-def _better(job: Job, tap: Tap, verdicts: dict[str, Verdict]) -> str:
+def _better(job: Job, tap: Tap, best: Choice) -> str:
     """The circuit that would serve a tap's need best, as the way out of a wrong one; '' where none does."""
-    placed: dict[str, float] = {}
-    for other in job.taps:
-        if other.circuit and other.id != tap.id:
-            placed[other.circuit] = placed.get(other.circuit, 0.0) + loads_by_need(job).get(other.need, 0.0)
-    best = next(
-        iter(
-            candidates_for(
-                tap.need, loads_by_need(job).get(tap.need, 0.0), job.circuits, verdicts, {}, placed
-            )
-        ),
-        None,
-    )
-    if best is None or not best.serves or best.circuit.id == tap.circuit:
+    wanted = best.taken.get(tap.need)
+    circuit = job.circuit(wanted)
+    if circuit is None or circuit.id == tap.circuit:
         return ""
-    free = tap_limit_a() - placed.get(best.circuit.id, 0.0)
-    return (
-        f"Move {tap.id} to {best.circuit.id} ({best.circuit.purpose or 'not said'}): {free:.3g} A free there."
+    loads = loads_by_need(job)
+    beside = sum(
+        loads.get(need, 0.0) for need, key in best.taken.items() if key == wanted and need != tap.need
     )
+    return f"Move {tap.id} to {circuit.id} ({circuit.purpose or 'not said'}): {tap_limit_a() - beside:.3g} A free there."
 
 
 def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> Iterator[Finding]:
@@ -105,7 +235,11 @@ def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> 
             "caution", "dimmed_lamp_feed", name, "This lamp feed is dimmed; some displays must not see a dimmer.",
             f"{verdict.dim_ratio:.0%} of full", "Take a plain parking-lamp circuit.", "feeds",
         )  # fmt: skip
-    if circuit.kind == "fuse" and circuit.fuse_pulled_dead is not True and standing.grade != "never":
+    if (
+        circuit.kind in ("fuse", "wire")
+        and circuit.fuse_pulled_dead is not True
+        and standing.grade != "never"
+    ):
         yield Finding(
             "caution", "unproved_circuit", name, "The reading was not seen to die with its fuse pulled.",
             remedy="Pull the fuse, read again, then count on it.", place="feeds",
@@ -118,8 +252,15 @@ def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> 
         )  # fmt: skip
     if tap.fuse_a is None:
         yield Finding(
-            "stop" if circuit.kind == "battery" else "caution", "tap_without_fuse", name,
+            "stop" if circuit.straight else "caution", "tap_without_fuse", name,
             "Nothing protects the added wire.", remedy="Fit a fuse within a hand's length of the tap.", place="feeds",
+        )  # fmt: skip
+
+    within = load_table("fuses")["fuse_within_m"]
+    if tap.fuse_at_m is not None and tap.fuse_at_m > within:
+        yield Finding(
+            "stop" if circuit.straight else "caution", "fuse_far_from_tap", tap.id, "Between the tap and its fuse nothing guards the wire.",
+            f"{tap.fuse_at_m:g} m, {within:g} m at the most", "Move the fuse to within a hand's length of the tap.", "feeds",
         )  # fmt: skip
 
 
@@ -129,6 +270,11 @@ def _mismatch(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> Iter
         yield Finding(
             "caution", "memory_not_constant", circuit.id, f"The memory feed is {feed}: settings are lost at key off.",
             feed, better or "Take a circuit that is live in every state.", "feeds",
+        )  # fmt: skip
+    elif verdict.feed == "timed":
+        yield Finding(
+            "caution", "feed_goes_to_sleep", circuit.id, f"It is tapped as {tap.need.replace('_', ' ')}, but goes to sleep after key-off.",
+            remedy=better or "Choose a circuit of the right kind.", place="feeds",
         )  # fmt: skip
     elif verdict.feed in ("accessory", "ignition") and tap.need in ("ignition", "ignition_crank"):
         yield Finding(

@@ -6,12 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from metrolex.feeds.classify import FeedClass, Verdict, classify_circuits
+from metrolex.feeds.clearance import FREE, Clearance
 from metrolex.feeds.fuses import tap_limit_a
 from metrolex.feeds.safety import standing_of
 from metrolex.findings import Finding
 from metrolex.job import Circuit
 
-__all__ = ["SERVES", "Candidate", "Choice", "candidates_for", "choose_taps"]
+__all__ = ["SERVES", "Candidate", "Choice", "Site", "candidates_for", "choose_taps"]
 
 #: Which classes serve a need, the plainest first.
 SERVES: dict[str, tuple[FeedClass, ...]] = {
@@ -22,6 +23,14 @@ SERVES: dict[str, tuple[FeedClass, ...]] = {
     "lamps": ("lamps", "dimmed"),
 }
 _STANDING_RANK = {"fair": 0, "unknown": 1, "avoid": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class Site:
+    """Where a circuit lies: the way to the displays in metres, what a tap there runs into."""
+
+    distance_m: float = 0.0
+    clearance: Clearance = FREE
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,29 +54,84 @@ class Choice:
 
 
 def choose_taps(
-    circuits: Sequence[Circuit], loads_a: Mapping[str, float], limits_a: Mapping[str, float] | None = None
+    circuits: Sequence[Circuit],
+    loads_a: Mapping[str, float],
+    limits_a: Mapping[str, float] | None = None,
+    sites: Mapping[str, Site] | None = None,
 ) -> Choice:
-    """Take the best circuit for each need: proved first, then by standing, class, headroom.
+    """Take the best circuits for all needs together: as many needs met as can be, then the least risk in sum.
 
-    ``loads_a`` is the load in ampere by need; ``limits_a`` the tap's limit by circuit id where it is not the
-    usual one. A circuit already taken for another need counts that load too.
+    Risk is, gravest first: dimmed, unproved, standing, what the tap runs into, class, live in acc, then distance and
+    headroom. ``loads_a`` is the load in ampere by need, peaks counted; ``limits_a`` the tap's limit by circuit id where it is
+    not the usual one; ``sites`` where each circuit lies. One circuit may serve two needs while its tap carries both.
     """
     verdicts = classify_circuits(circuits)
+    limits, places = limits_a or {}, sites or {}
+    weighed = {
+        need: candidates_for(need, load, circuits, verdicts, limits, {}, places)
+        for need, load in loads_a.items()
+    }
+    taken = _best_together(weighed, loads_a, limits)
     placed: dict[str, float] = {}
-    taken: dict[str, str | None] = {}
-    weighed: dict[str, tuple[Candidate, ...]] = {}
     findings: list[Finding] = []
     for need, load_a in loads_a.items():
-        found = candidates_for(need, load_a, circuits, verdicts, limits_a or {}, placed)
+        found = candidates_for(need, load_a, circuits, verdicts, limits, placed, places)
         weighed[need] = found
-        best = found[0] if found and found[0].serves else None
-        taken[need] = best.circuit.id if best else None
+        best = next((c for c in found if c.circuit.id == taken[need]), None)
         if best is None:
             findings.append(_no_feed(need, found))
             continue
         placed[best.circuit.id] = placed.get(best.circuit.id, 0.0) + load_a
         findings.extend(_reservations(need, best))
     return Choice(taken, weighed, tuple(findings))
+
+
+def _best_together(
+    weighed: Mapping[str, Sequence[Candidate]], loads_a: Mapping[str, float], limits: Mapping[str, float]
+) -> dict[str, str | None]:
+    """Branch and bound over the needs: the rank of a set is the sum of its members' ranks, element by element."""
+    needs = list(weighed)
+    serving = {need: [c for c in weighed[need] if c.serves] for need in needs}
+    width = 1 + max((len(c.rank) for found in serving.values() for c in found), default=0)
+    nothing = (0.0,) * width
+    unmet = (1.0,) + (0.0,) * (width - 1)
+
+    def plus(a: tuple[float, ...], b: tuple[float, ...]) -> tuple[float, ...]:
+        return tuple(x + y for x, y in zip(a, b, strict=True))
+
+    floors = [nothing]
+    for need in reversed(needs):
+        least = (0.0, *serving[need][0].rank) if serving[need] else unmet
+        floors.append(plus(floors[-1], least))
+    floors.reverse()
+    best: tuple[tuple[float, ...], dict[str, str | None]] | None = None
+
+    def descend(
+        i: int, cost: tuple[float, ...], taken: dict[str, str | None], placed: dict[str, float]
+    ) -> None:
+        nonlocal best
+        if best is not None and plus(cost, floors[i]) >= best[0]:
+            return
+        if i == len(needs):
+            best = (cost, dict(taken))
+            return
+        need = needs[i]
+        for candidate in serving[need]:
+            key = candidate.circuit.id
+            before = placed.get(key, 0.0)
+            if before + loads_a[need] > limits.get(key, tap_limit_a()):
+                continue
+            descend(
+                i + 1,
+                plus(cost, (0.0, *candidate.rank)),
+                {**taken, need: key},
+                {**placed, key: before + loads_a[need]},
+            )
+        descend(i + 1, plus(cost, unmet), {**taken, need: None}, placed)
+
+    descend(0, nothing, {}, {})
+    assert best is not None, "leaving every need unmet is always possible"
+    return best[1]
 
 
 def candidates_for(
@@ -77,16 +141,19 @@ def candidates_for(
     verdicts: Mapping[str, Verdict],
     limits_a: Mapping[str, float],
     placed_a: Mapping[str, float],
+    sites: Mapping[str, Site] | None = None,
 ) -> tuple[Candidate, ...]:
     """Every circuit held against one need, best first, those that do not serve last."""
     found = [
-        _weigh(need, load_a + placed_a.get(c.id, 0.0), c, verdicts[c.id], limits_a.get(c.id, tap_limit_a()))
+        _weigh(need, load_a + placed_a.get(c.id, 0.0), c, verdicts[c.id], limits_a.get(c.id, tap_limit_a()), (sites or {}).get(c.id, Site()))
         for c in circuits
-    ]
+    ]  # fmt: skip
     return tuple(sorted(found, key=lambda candidate: (not candidate.serves, candidate.rank)))
 
 
-def _weigh(need: str, load_a: float, circuit: Circuit, verdict: Verdict, limit_a: float) -> Candidate:
+def _weigh(
+    need: str, load_a: float, circuit: Circuit, verdict: Verdict, limit_a: float, site: Site
+) -> Candidate:
     standing = standing_of(circuit.purpose)
     if standing.grade == "never":
         return Candidate(circuit, verdict, False, f"Never tapped: {standing.system}.")
@@ -96,18 +163,25 @@ def _weigh(need: str, load_a: float, circuit: Circuit, verdict: Verdict, limit_a
         return Candidate(
             circuit, verdict, False, f"{load_a:g} A is more than its tap carries, {limit_a:g} A."
         )
-    proved = circuit.fuse_pulled_dead is True
+    proved = circuit.fuse_pulled_dead is True or circuit.straight
     plainness = SERVES[need].index(verdict.feed)
     dimmed = verdict.feed == "dimmed"
-    rank = (float(dimmed), float(not proved), float(_STANDING_RANK[standing.grade]), float(plainness),
-            float("acc" in verdict.live and need == "ignition_crank"), -(circuit.rating_a or 0.0))  # fmt: skip
+    rank = (float(dimmed), float(not proved), float(_STANDING_RANK[standing.grade]), float(not site.clearance.free), float(plainness),
+            float("acc" in verdict.live and need == "ignition_crank"), float(circuit.straight), site.distance_m, -(circuit.rating_a or 0.0))  # fmt: skip
     words = [
         verdict.reason,
-        "Proved by its fuse." if proved else "Not proved yet: pull its fuse and read again.",
+        ("Proved by its fuse." if not circuit.straight else "")
+        if proved
+        else "Not proved yet: pull its fuse and read again.",
     ]
     if standing.grade == "avoid":
         words.append(f"Better left alone: {standing.system}.")
-    return Candidate(circuit, verdict, True, " ".join(words), rank)
+    if not site.clearance.free:
+        words.append(f"Tight: {site.clearance.words()}.")
+    if site.distance_m:
+        words.append(f"{site.distance_m:.1f} m to the displays.")
+    words.append(f"{limit_a - load_a:.3g} A left on its tap.")
+    return Candidate(circuit, verdict, True, " ".join(word for word in words if word), rank)
 
 
 def _unfit(need: str, verdict: Verdict) -> str:
@@ -115,6 +189,8 @@ def _unfit(need: str, verdict: Verdict) -> str:
         return "Accessory: drops while cranking, and stays on with the key in acc."
     if verdict.feed == "ignition" and need == "ignition_crank":
         return "Ignition that drops while cranking: the display would restart at each start."
+    if verdict.feed == "timed":
+        return "Timed: it goes to sleep some minutes after key-off."
     if verdict.feed == "constant":
         return "Constant: it would never switch off and drain the battery."
     return verdict.reason
@@ -138,7 +214,7 @@ def _no_feed(need: str, found: Sequence[Candidate]) -> Finding:
 def _reservations(need: str, best: Candidate) -> list[Finding]:
     found = []
     name = best.circuit.id
-    if best.circuit.fuse_pulled_dead is not True:
+    if best.circuit.fuse_pulled_dead is not True and not best.circuit.straight:
         found.append(
             Finding("caution", "unproved_circuit", name, "The reading was not seen to die with its fuse pulled.",
                     remedy="Pull the fuse, read again, then count on it.", place="feeds")

@@ -1,6 +1,6 @@
-"""What kind of feed a circuit is, from its readings in six states.
+"""What kind of feed a circuit is, from its readings in six states and, for feeds that go to sleep, some minutes later.
 
-Thresholds stand in ``data/circuits.toml`` (common practice, no source). park and head are read with the
+Thresholds stand in ``data/circuits.toml`` (common practice, no source). park, head and later are read with the
 key off.
 """
 
@@ -16,7 +16,7 @@ from metrolex.tables import load_table
 __all__ = ["FeedClass", "Verdict", "classify", "classify_circuits", "highest_readings"]
 
 FeedClass = Literal[
-    "constant", "accessory", "ignition", "ignition_crank", "lamps", "dimmed", "dead", "unclear",
+    "constant", "accessory", "ignition", "ignition_crank", "lamps", "dimmed", "timed", "dead", "unclear",
 ]  # fmt: skip
 Level = Literal["live", "between", "dead", "unread"]
 
@@ -35,7 +35,8 @@ _PATTERNS: dict[frozenset[str], FeedClass] = {
 class Verdict:
     """The class of a circuit, the states it is live in, and in words what decided or is missing.
 
-    ``dim_ratio`` is the part of the full voltage a dimmed feed gives.
+    ``dim_ratio`` is the part of the full voltage a dimmed feed gives; ``next_step`` what to measure next;
+    ``contradicts`` tells readings that cannot all be true of one circuit.
     """
 
     feed: FeedClass
@@ -43,6 +44,8 @@ class Verdict:
     reason: str
     unread: tuple[str, ...] = ()
     dim_ratio: float = 0.0
+    next_step: str = ""
+    contradicts: bool = False
 
 
 def classify_circuits(circuits: Sequence[Circuit]) -> dict[str, Verdict]:
@@ -62,13 +65,21 @@ def highest_readings(sheets: Sequence[Readings]) -> dict[str, float]:
 
 
 def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
-    """Judge one circuit. Live is over 70 % of the highest reading in that state, dead is below 2 V or 15 %."""
+    """Judge one circuit. Live is over 70 % of the highest reading in that state, dead is below 2 V or 15 %.
+
+    The late reading is judged against the highest reading with the key off. A feed live at key-off and dead later is timed.
+    """
     levels = {state: _level(readings.at(state), highest.get(state, 0.0)) for state in PROBE_STATES}
+    later = _level(readings.later, highest.get("off", 0.0))
     live = frozenset(state for state, level in levels.items() if level == "live")
     between = [state for state, level in levels.items() if level == "between"]
     unread = tuple(state for state, level in levels.items() if level == "unread")
+    against = _contradiction(levels, later)
+    if against:
+        return Verdict("unclear", live, against, unread, next_step="Prove the meter's ground, then read both states again.", contradicts=True)  # fmt: skip
     if unread:
-        return Verdict("unclear", live, "Not read yet: " + ", ".join(unread) + ".", unread)
+        step = f"Read it in {' and '.join(unread) if len(unread) < 3 else ', '.join(unread)}."
+        return Verdict("unclear", live, "Not read yet: " + ", ".join(unread) + ".", unread, next_step=step)
     if between:
         lamps_only = set(between) | live <= {"park", "head"}
         if lamps_only:
@@ -76,18 +87,32 @@ def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
             return Verdict("dimmed", live, f"Between dead and live with the lamps on ({min(ratios):.0%} of full).",
                            dim_ratio=min(ratios))  # fmt: skip
         words = ", ".join(f"{state} {_volts(readings.at(state)):.1f} V" for state in between)
-        return Verdict(
-            "unclear", live, f"Neither live nor dead: {words}. Load it with a test lamp and read again."
-        )
+        step = "Load it with a test lamp and read again: a floating wire shows volts and carries nothing."
+        return Verdict("unclear", live, f"Neither live nor dead: {words}.", next_step=step)
+    if later == "dead" and "off" in live and {"acc", "run"} & live:
+        return Verdict("timed", live, "Live at key-off, dead some minutes later: it goes to sleep.")
     if live in _PATTERNS:
         feed = _PATTERNS[live]
-        return Verdict(feed, live, _words(feed, live))
+        step = "Read it once more after half an hour of key-off: many feeds go to sleep." if feed == "constant" and later == "unread" else ""  # fmt: skip
+        return Verdict(feed, live, _words(feed, live), next_step=step)
     listed = ", ".join(state for state in PROBE_STATES if state in live)
-    return Verdict(
-        "unclear",
-        live,
-        f"Live in {listed} only: no feed we know. Read it again, key and lamps one at a time.",
+    step = (
+        "Read it again some minutes after key-off: it may be a timed feed."
+        if "off" in live and "crank" not in live
+        else "Read it again, key and lamps one at a time."
     )
+    return Verdict("unclear", live, f"Live in {listed} only: no feed we know.", next_step=step)
+
+
+def _contradiction(levels: Mapping[str, Level], later: Level) -> str:
+    """Readings no circuit can give, in words; '' where there are none."""
+    if levels["off"] == "live" and levels["run"] == "dead":
+        return "Live with the key off, yet dead in run: both cannot be true of one circuit."
+    if levels["off"] == "dead" and later == "live":
+        return "Dead at key-off, yet live some minutes later: both cannot be true of one circuit."
+    if levels["off"] == "live" and "dead" in (levels["park"], levels["head"]):
+        return "Live with the key off, yet dead there with the lamps on: both cannot be true of one circuit."
+    return ""
 
 
 def _level(value: float | str | None, highest: float) -> Level:

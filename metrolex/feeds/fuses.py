@@ -29,11 +29,20 @@ def tap_limit_a() -> float:
 
 
 def choose_fuse(
-    load_a: float, wire_max_a: float, tap_limit: float | None = None, subject: str = "fuse"
+    load_a: float,
+    wire_max_a: float,
+    tap_limit: float | None = None,
+    subject: str = "fuse",
+    peak_a: float = 0.0,
+    peak_s: float = 0.0,
 ) -> FuseChoice:
-    """The smallest standard rating at or above load / 0.75, not above what the smallest wire carries."""
+    """The smallest standard rating at or above load / 0.75, not above what the smallest wire carries.
+
+    A start-up peak must not melt it either: a blade fuse holds 110 % for good, 135 % for three quarters of a second.
+    """
     table = load_table("fuses")
-    wanted = load_a / table["continuous_load_ratio"]
+    held = table["peak_short_ratio"] if peak_s <= table["peak_short_s"] else table["peak_long_ratio"]
+    wanted = max(load_a / table["continuous_load_ratio"], peak_a / held)
     rows = [row for row in table["fuses"] if row["rating_a"] >= wanted * (1 - 1e-9)]
     if tap_limit is not None and load_a > tap_limit:
         return _none(subject, "load_over_tap", f"The load is more than the tap carries, {tap_limit:g} A.",

@@ -19,7 +19,7 @@ from scipy.optimize import minimize
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 
-__all__ = ["MOST_WIRES", "Circle", "Connector", "Passage", "Wires", "pack_circles", "pass_through"]
+__all__ = ["MOST_WIRES", "ROOM", "Circle", "Connector", "Passage", "Wires", "pack_circles", "pass_through"]
 
 MOST_WIRES = 400
 ROOM = 1.1  # a bundle wants a hole a tenth wider than itself (common practice, no source)

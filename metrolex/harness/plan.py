@@ -11,9 +11,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from metrolex.feeds.check import NEED_OF_ROLE
+from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run, Sender, Splice
+from metrolex.layout.routes import laid
+from metrolex.tables import load_table
 
 __all__ = ["FEED_RUN", "Plan", "plan_wires"]
 
@@ -41,7 +44,27 @@ def plan_wires(job: Job) -> Plan:
     layer.lay_grounds()
     for channel in job.channels:
         layer.lay_sender(channel)
-    return Plan(layer.job, len(layer.job.conductors) - len(job.conductors), tuple(layer.missing))
+    laid_job = mark_clashes(layer.job, {wire.id for wire in job.conductors})
+    return Plan(laid_job, len(laid_job.conductors) - len(job.conductors), tuple(layer.missing))
+
+
+def mark_clashes(job: Job, kept: set[str]) -> Job:
+    """The job with new wires of one colour in one run told apart by tape of a colour not yet used there."""
+    seen: dict[tuple[str, str, str], str] = {}
+    wires: list[Conductor] = []
+    for wire in job.conductors:
+        key = (wire.run or "", wire.colour, wire.stripe)
+        function = function_of_wire(job, wire)
+        if wire.run and wire.colour and wire.id not in kept and seen.setdefault(key, function) != function:
+            used = {c for w in job.conductors if w.run == wire.run for c in (w.colour, w.mark)} | {
+                w.mark for w in wires
+            }
+            free = next((code for code in load_table("colours") if code not in used), "")
+            wires.append(replace(wire, mark=free))
+        else:
+            seen.setdefault(key, function)
+            wires.append(wire)
+    return replace(job, conductors=tuple(wires))
 
 
 class _Layer:
@@ -149,7 +172,8 @@ class _Layer:
 
     def _size(self, load_a: float, run_id: str | None) -> float:
         run = self.job.run(run_id)
-        length = plan_run(run).length_m if run and run.segments else 1.0
+        way = run and laid(self.job, run)
+        length = plan_run(way).length_m if way and way.segments else 1.0
         gauge = choose_wire(max(load_a, 0.001), length, MAX_DROP_V, 40.0, "mm2", return_by_wire=False).gauge
         return max(SMALLEST_MM2, gauge.size if gauge else SMALLEST_MM2)
 

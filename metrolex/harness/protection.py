@@ -13,6 +13,7 @@ from metrolex.harness.bundle import bundle_diameter_mm, pack_circles
 from metrolex.harness.conductors import find_gauge
 from metrolex.harness.runs import insulation_class
 from metrolex.job import Job, Run, Segment
+from metrolex.layout.routes import laid
 from metrolex.tables import load_table
 
 __all__ = ["Cover", "bundle_of", "cover_run", "loom_for", "protection_findings"]
@@ -48,7 +49,8 @@ def cover_run(job: Job, run: Run) -> tuple[Cover, ...]:
     bundle = bundle_of(job, run)
     loom = None if bundle is None else loom_for(bundle)
     return tuple(
-        Cover(s, _cover(s.peak_degc), insulation_class(s.peak_degc), loom, _clip_mm(s)) for s in run.segments
+        Cover(s, _cover(s.peak_degc), insulation_class(s.peak_degc), loom, _clip_mm(s))
+        for s in laid(job, run).segments
     )
 
 
@@ -69,7 +71,7 @@ def protection_findings(job: Job) -> Iterator[Finding]:
     """Stretches that want more than loom."""
     for run in job.runs:
         channel = next((c.id for c in job.channels if c.run == run.id), "")
-        for segment in run.segments:
+        for segment in laid(job, run).segments:
             cover = _cover(segment.peak_degc)
             if segment.peak_degc > LOOM_DEGC:
                 yield Finding(

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from metrolex.findings import Finding
 from metrolex.job import Job, Run
+from metrolex.layout.routes import laid
 from metrolex.tables import load_table
 
 __all__ = ["MOVING_EXTRA_M", "RunPlan", "conductor_length_m", "plan_run", "run_findings"]
@@ -94,6 +95,7 @@ def conductor_length_m(job: Job, wire_id: str) -> float | None:
     if wire.length_m is not None:
         return wire.length_m
     run = job.run(wire.run)
+    run = run and laid(job, run)
     if run is None or not run.segments:
         return None
     return plan_run(run).length_m
@@ -103,11 +105,23 @@ def run_findings(job: Job) -> Iterator[Finding]:
     """Findings of every run of the job."""
     for run in job.runs:
         channel = next((c.id for c in job.channels if c.run == run.id), "")
-        if not run.segments:
+        way = laid(job, run)
+        if way.segments:
+            yield from plan_run(way, channel).findings
+        elif run.start and run.finish:
+            yield from _no_path(job, run, channel)
+        else:
             yield Finding(
                 "note", "run_not_measured", run.name, "The way of this lead is not measured yet.",
-                remedy="Enter its segments; the length, the reach and the drop follow.",
+                remedy="Lay it along the plan, or enter its segments; the length, the reach and the drop follow.",
                 place="harness", channel=channel,
             )  # fmt: skip
-            continue
-        yield from plan_run(run, channel).findings
+
+
+def _no_path(job: Job, run: Run, channel: str) -> Iterator[Finding]:
+    names = {zone.id: zone.name for zone in job.zones}
+    start, finish = (names.get(key or "", "?") for key in (run.start, run.finish))
+    yield Finding(
+        "stop", "no_way_through", run.name, f"The plan has no way from {start} to {finish}{' through the zones chosen' if run.via else ''}.",
+        remedy="Add the way or the opening it takes, or let it pass other zones.", place="harness", channel=channel,
+    )  # fmt: skip

@@ -8,11 +8,14 @@ Units stand in the names. Measured quantities of a channel (true values, table r
 are in the channel's own ``unit``.
 """
 
+from metrolex.job.bus import Bus, BusSignal
 from metrolex.job.channel import Channel, Scaling, Source
+from metrolex.job.connector import Cavity, Connector
 from metrolex.job.display import Behaviour, Display, Input, Pin, Setting
-from metrolex.job.feed import Circuit, GroundPoint, Readings, Tap
+from metrolex.job.feed import Circuit, GroundPoint, Panel, Readings, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, Stretch
+from metrolex.job.plan import Way, Zone
 from metrolex.job.record import Observation, Override
 from metrolex.job.sender import Sender, Tolerance
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
@@ -37,11 +40,15 @@ __all__ = [
     "PROBE_STATES",
     "Behaviour",
     "Brief",
+    "Bus",
+    "BusSignal",
+    "Cavity",
     "Channel",
     "Choice",
     "Circuit",
     "ClusterItem",
     "Conductor",
+    "Connector",
     "Display",
     "End",
     "FactoryReading",
@@ -58,6 +65,7 @@ __all__ = [
     "Observation",
     "Opening",
     "Override",
+    "Panel",
     "PathPart",
     "Pin",
     "Plug",
@@ -77,5 +85,7 @@ __all__ = [
     "Tap",
     "Tolerance",
     "Vehicle",
+    "Way",
     "Weight",
+    "Zone",
 ]

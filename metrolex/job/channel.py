@@ -41,7 +41,10 @@ Source = Literal["sender", "shared", "ecu", "gps", "worked_out"]
 
 @dataclass(frozen=True, slots=True)
 class Channel:
-    """One thing the driver will read. Without a sender (``source`` ecu, gps, worked_out) it has no port either."""
+    """One thing the driver will read. Without a sender (``source`` ecu, gps, worked_out) it has no port either.
+
+    ``signal`` is the name of the data bus signal that brings it, as the bus of the job lists it.
+    """
 
     id: Key
     name: Title
@@ -58,3 +61,4 @@ class Channel:
     warn_low: AnyNumber | None = None
     warn_high: AnyNumber | None = None
     source: Source = "sender"
+    signal: Annotated[str, Text(120)] = ""

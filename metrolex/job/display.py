@@ -14,14 +14,32 @@ __all__ = ["Behaviour", "Display", "Input", "Pin", "Setting"]
 
 @dataclass(frozen=True, slots=True)
 class Pin:
-    """One terminal of a display. ``load_a`` is what it draws at the display's nominal volts."""
+    """One terminal of a display. ``load_a`` is what it draws at the display's nominal volts.
+
+    ``peak_a`` flows for ``peak_s`` after the supply comes up (a heater, a charging input); 0 where nothing more than the
+    load does. A lamp input waits for ``active``; an output pulls to ground and carries ``limit_a``; ``drives_a`` is what hangs on it. ``function`` names
+    what a lamp input or an output is for, by a key of functions.toml.
+    """
 
     id: Key
     name: Word
-    role: Literal["memory", "ignition", "lamps", "ground", "signal", "return", "sensor_supply"]
+    role: Literal[
+        "memory", "ignition", "lamps", "ground", "signal", "return", "sensor_supply", "lamp_input", "output", "can_high", "can_low",
+    ]  # fmt: skip
     load_a: NonNegative = 0.0
     load_kind: Literal["resistive", "constant"] = "resistive"
     colour: Word = ""
+    peak_a: NonNegative = 0.0
+    peak_s: NonNegative = 0.0
+    function: Word = ""
+    active: Literal["", "12 V", "ground"] = ""
+    limit_a: Positive | None = None
+    drives_a: NonNegative = 0.0
+
+    @property
+    def highest_a(self) -> float:
+        """The most it draws at any time."""
+        return max(self.load_a, self.peak_a)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +94,12 @@ class Behaviour:
 
 @dataclass(frozen=True, slots=True)
 class Display:
-    """A gauge or dash: its pins, its inputs and how it behaves."""
+    """A gauge or dash: its pins, its inputs and how it behaves.
+
+    ``lighting`` is what its lamp wire does: 'dims' (bright until it is live), 'lights' (dark until it is live), 'follows'
+    (as bright as the volts on it), 'sensor' (it looks at the light itself); '' while nobody looked it up.
+    ``no_dimmer``: its maker forbids a rheostat or pulsed dimmer on that wire.
+    """
 
     id: Key
     name: Title
@@ -88,6 +111,9 @@ class Display:
     needs_crank: bool = False
     position: Word = ""
     lead_m: NonNegative | None = None
+    lighting: Literal["", "dims", "lights", "follows", "sensor"] = ""
+    no_dimmer: bool = False
+    can_termination: bool = False
 
     def pin_for(self, role: str) -> Pin | None:
         """The first pin of a role, None where the display has none."""

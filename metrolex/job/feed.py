@@ -1,29 +1,44 @@
-"""Circuits that may be tapped, taps and grounds."""
+"""Fuse panels, circuits that may be tapped, taps and grounds."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
+from metrolex.errors import BadInput
 from metrolex.intake import Key, Limits, NonNegative, Positive, Title
 from metrolex.job.words import Need, Volts, Word
 
-__all__ = ["Circuit", "GroundPoint", "Readings", "Tap"]
+__all__ = ["Circuit", "GroundPoint", "Panel", "Reading", "Readings", "Tap"]
+
+Reading = Volts | Literal["live", "dead"] | None
+
+
+@dataclass(frozen=True, slots=True)
+class Panel:
+    """A fuse panel. ``lid_mm`` is the room above a seated fuse, ``pitch_mm`` the way from slot to slot along a row."""
+
+    id: Key
+    name: Title
+    zone: Key | None = None
+    lid_mm: Positive | None = None
+    pitch_mm: Positive | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Readings:
     """What the probe found in each state: volts, 'live' or 'dead' by lamp, None where not tried.
 
-    park and head are read with the key off.
+    park and head are read with the key off; later is read with the key off for some minutes.
     """
 
-    off: Volts | Literal["live", "dead"] | None = None
-    acc: Volts | Literal["live", "dead"] | None = None
-    run: Volts | Literal["live", "dead"] | None = None
-    crank: Volts | Literal["live", "dead"] | None = None
-    park: Volts | Literal["live", "dead"] | None = None
-    head: Volts | Literal["live", "dead"] | None = None
+    off: Reading = None
+    acc: Reading = None
+    run: Reading = None
+    crank: Reading = None
+    park: Reading = None
+    head: Reading = None
+    later: Reading = None
 
     def at(self, state: str) -> float | str | None:
         value: float | str | None = getattr(self, state)
@@ -32,15 +47,17 @@ class Readings:
 
 @dataclass(frozen=True, slots=True)
 class Circuit:
-    """A feed the fitter may tap: a fuse slot, a bare wire or the battery itself.
+    """A feed the fitter may tap: a fuse slot, a bare wire, a distribution block or the battery itself.
 
-    ``load_a`` is what the vehicle itself draws through it at 12 V.
+    ``load_a`` is what the vehicle itself draws through it at 12 V. ``fed`` is the side of the slot that stays live with
+    its fuse out. ``later_min`` tells after how many minutes of key-off the late reading was taken. ``found_at`` and
+    ``colour`` tell of a bare wire: in which plug or switch, which colour.
     """
 
     id: Key
     purpose: Word = ""
-    kind: Literal["fuse", "wire", "battery"] = "fuse"
-    panel: Word = ""
+    kind: Literal["fuse", "wire", "block", "battery"] = "fuse"
+    panel: Key | None = None
     rating_a: Positive | None = None
     form: Word = ""
     row: Annotated[int, Limits(low=1, high=40)] = 1
@@ -48,11 +65,24 @@ class Circuit:
     readings: Readings = field(default=Readings())
     fuse_pulled_dead: bool | None = None
     load_a: NonNegative = 1.0
+    fed: Literal["", "left", "right", "top", "bottom"] = ""
+    later_min: Annotated[float, Limits(low=1, high=600)] = 30.0
+    found_at: Word = ""
+    zone: Key | None = None
+    colour: Word = ""
+
+    @property
+    def straight(self) -> bool:
+        """Whether nothing but the added fuse guards what is taken here."""
+        return self.kind in ("block", "battery")
 
 
 @dataclass(frozen=True, slots=True)
 class Tap:
-    """Where power is taken: from which circuit, for which need, behind which added fuse."""
+    """Where power is taken: from which circuit, for which need, behind which added fuse, and why there.
+
+    ``fuse_at_m`` is the way from the tap to its fuse along the wire; None where it sits in the tap itself.
+    """
 
     id: Key
     need: Need
@@ -61,11 +91,17 @@ class Tap:
     side: Literal["feed", "load"] = "feed"
     limit_a: Positive = 10.0
     contact_ohm: Positive = 0.004
+    fuse_at_m: NonNegative | None = None
+    why: Word = ""
 
 
 @dataclass(frozen=True, slots=True)
 class GroundPoint:
-    """A bolt or stud used as ground."""
+    """A bolt or stud used as ground.
+
+    ``reads_v`` was read from battery positive to it without load: it proves the point for the meter. ``drop_v`` was read
+    between it and battery negative while ``drop_load_a`` flowed: it gives the contact its resistance.
+    """
 
     id: Key
     name: Title
@@ -73,3 +109,19 @@ class GroundPoint:
     surface: Word = ""
     contact_ohm: Positive = 0.003
     shared_with: Word = ""
+    terminal: Literal["", "ring", "spade", "bare wire"] = ""
+    reads_v: Volts | None = None
+    drop_v: NonNegative | None = None
+    drop_load_a: Positive | None = None
+    zone: Key | None = None
+
+    def __post_init__(self) -> None:
+        if self.drop_v is not None and self.drop_load_a is None:
+            raise BadInput("drop_load_a", None, "the amperes that flowed while the drop was read")
+
+    @property
+    def ohm(self) -> float:
+        """Resistance of the contact: measured under load if it was, else as entered."""
+        if self.drop_v is None or self.drop_load_a is None:
+            return self.contact_ohm
+        return max(self.drop_v / self.drop_load_a, 1e-6)

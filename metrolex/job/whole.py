@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from metrolex.intake import Title
+from metrolex.job.bus import Bus
 from metrolex.job.channel import Channel
+from metrolex.job.connector import Connector
 from metrolex.job.display import Display, Input, Setting
-from metrolex.job.feed import Circuit, GroundPoint, Tap
+from metrolex.job.feed import Circuit, GroundPoint, Panel, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, Port
+from metrolex.job.plan import Way, Zone
 from metrolex.job.record import Observation, Override
 from metrolex.job.sender import Sender
 from metrolex.job.survey import ClusterItem, Survey
@@ -46,6 +49,11 @@ class Job:
     kit: tuple[KitItem, ...] = ()
     fluids: tuple[FluidRecord, ...] = ()
     openings: tuple[Opening, ...] = ()
+    panels: tuple[Panel, ...] = ()
+    zones: tuple[Zone, ...] = ()
+    ways: tuple[Way, ...] = ()
+    connectors: tuple[Connector, ...] = ()
+    bus: Bus = field(default=Bus())
 
     def channel(self, key: str) -> Channel | None:
         return next((part for part in self.channels if part.id == key), None)
@@ -65,6 +73,27 @@ class Job:
     def circuit(self, key: str | None) -> Circuit | None:
         return next((part for part in self.circuits if part.id == key), None)
 
+    def panel(self, key: str | None) -> Panel | None:
+        return next((part for part in self.panels if part.id == key), None)
+
+    def ground(self, key: str | None) -> GroundPoint | None:
+        return next((part for part in self.grounds if part.id == key), None)
+
+    def tap(self, key: str | None) -> Tap | None:
+        return next((part for part in self.taps if part.id == key), None)
+
+    def wire(self, key: str | None) -> Conductor | None:
+        return next((part for part in self.conductors if part.id == key), None)
+
+    def opening(self, key: str | None) -> Opening | None:
+        return next((part for part in self.openings if part.id == key), None)
+
+    def zone(self, key: str | None) -> Zone | None:
+        return next((part for part in self.zones if part.id == key), None)
+
+    def connector(self, key: str | None) -> Connector | None:
+        return next((part for part in self.connectors if part.id == key), None)
+
     def run(self, key: str | None) -> Run | None:
         return next((part for part in self.runs if part.id == key), None)
 
@@ -82,4 +111,5 @@ class Job:
 PARTS: dict[str, type] = {
     "channels": Channel, "displays": Display, "senders": Sender, "ports": Port, "circuits": Circuit, "taps": Tap,
     "grounds": GroundPoint, "conductors": Conductor, "splices": Splice, "runs": Run, "observations": Observation, "cluster": ClusterItem, "paths": FlowPath, "kit": KitItem, "fluids": FluidRecord, "openings": Opening,
+    "panels": Panel, "zones": Zone, "ways": Way, "connectors": Connector,
 }  # fmt: skip

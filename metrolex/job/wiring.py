@@ -17,14 +17,17 @@ __all__ = ["Conductor", "End", "Opening", "Plug", "Run", "Segment", "Splice"]
 class End:
     """One end of a conductor: which part, which terminal of it."""
 
-    kind: Literal["tap", "display", "sender", "ground", "splice", "battery", "port"]
+    kind: Literal["tap", "display", "sender", "ground", "splice", "battery", "port", "plug"]
     id: Key
     terminal: Annotated[str, Text(60)] = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Conductor:
-    """A wire. Its length is the run's unless one was measured."""
+    """A wire. Its length is the run's unless one was measured.
+
+    ``mark`` is the tape or sleeve that gives it another colour at its ends; ``twist`` names the pair it is twisted with.
+    """
 
     id: Key
     a: End
@@ -37,12 +40,20 @@ class Conductor:
     stripe: Word = ""
     temperature_degc: Annotated[float, Limits(low=-60, high=250)] = 20.0
     joint_ohm: NonNegative = 0.002
+    mark: Word = ""
+    twist: Word = ""
+    shield: bool = False
 
     def __post_init__(self) -> None:
         sizes = [float(row["size"]) for row in load_table("conductors")[self.system]]
         if self.size not in sizes:
             listed = ", ".join(f"{size:g}" for size in sizes)
             raise BadInput("size", self.size, f"one of {listed} ({self.system})")
+        colours = load_table("colours")
+        for field, code in (("colour", self.colour), ("stripe", self.stripe), ("mark", self.mark)):
+            if code and code not in colours:
+                listed = ", ".join(f"{known} {name}" for known, name in colours.items())
+                raise BadInput(field, code, listed, f"There is no wire colour '{code:.20}'. Known: {listed}.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,24 +68,36 @@ class Splice:
 
 @dataclass(frozen=True, slots=True)
 class Segment:
-    """A stretch of a run: its length, its hottest neighbour, whether it moves."""
+    """A stretch of a run: its length, its hottest neighbour, whether it moves or gets wet, what it is tied to."""
 
     name: Word
     length_m: NonNegative
     peak_degc: Annotated[float, Limits(low=-60, high=1200)] = 60.0
     moving: bool = False
+    wet: bool = False
+    tied_to: tuple[Word, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """The way of a lead through the vehicle, and the lead supplied for it."""
+    """The way of a lead through the vehicle, and the lead supplied for it.
+
+    Measured by hand as ``segments``, or laid along the plan of the vehicle from one zone to another, through the zones
+    of ``via`` in their order. ``couple`` is the thermocouple type whose leads must stay of its own metals;
+    ``plug`` the zone where the plug lies that parts when the sender is replaced.
+    """
 
     id: Key
     name: Title
     segments: tuple[Segment, ...] = ()
     slack_pct: Percent = 5.0
     ends_m: NonNegative = 0.3
-    supplied_m: NonNegative | None = None
+    supplied_m: Positive | None = None
+    start: Key | None = None
+    finish: Key | None = None
+    via: tuple[Key, ...] = ()
+    couple: Literal["", "K"] = ""
+    plug: Key | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +113,8 @@ class Plug:
 class Opening:
     """A hole that leads pass: which runs go through it, what must pass with them, how its edge is.
 
-    ``there_mm`` is the diameter of what passes there already.
+    ``there_mm`` is the diameter of what passes there already. ``made`` tells what it costs: a grommet that is there, an
+    unused hole, a plate that can be replaced, or a new hole.
     """
 
     id: Key
@@ -100,3 +124,4 @@ class Opening:
     runs: tuple[Key, ...] = ()
     plugs: tuple[Plug, ...] = ()
     there_mm: NonNegative = 0.0
+    made: Literal["there", "unused", "plate", "new"] = "there"

@@ -109,9 +109,7 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
         "vehicle lamps", names.BATTERY_POSITIVE, names.BODY, LOAD_V / lamps_a if lamps_a else OPEN_OHM
     )
     for feed, contact in _BUS.items():
-        members = [
-            c for c in network.job.circuits if network.verdicts[c.id].feed == feed and c.kind != "battery"
-        ]
+        members = [c for c in network.job.circuits if network.verdicts[c.id].feed == feed and not c.straight]
         if members:
             closed = is_live(network.verdicts[members[0].id], state)
             # Circuits live in acc as well share the class of run and crank, so any live member closes it.
@@ -126,7 +124,7 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
 
 def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Element]:
     feed, load = names.feed_side(circuit.id), names.load_side(circuit.id)
-    if circuit.kind == "battery":
+    if circuit.straight:
         yield Resistor(f"{circuit.id} joint", names.BATTERY_POSITIVE, feed, FEED_OHM / 10)
         return
     yield from _feed(network, circuit, state, feed)
@@ -164,7 +162,7 @@ def _taps(network: Network) -> Iterator[Element]:
         circuit = network.job.circuit(tap.circuit)
         if circuit is None:
             continue
-        on_load = tap.side == "load" and circuit.kind != "battery"
+        on_load = tap.side == "load" and not circuit.straight
         source = names.load_side(circuit.id) if on_load else names.feed_side(circuit.id)
         ohm = tap.contact_ohm + (fuse_ohm(tap.fuse_a) if tap.fuse_a else 0.0)
         yield Resistor(f"tap {tap.id}", source, names.tap_node(tap.id), ohm)
@@ -190,9 +188,7 @@ def _wiring(network: Network) -> Iterator[Element]:
                     f"splice {splice.id} at {wire.id}", at, names.splice_node(splice.id), splice.ohm
                 )
     for point in job.grounds:
-        yield Resistor(
-            f"ground {point.id}", names.ground_node(point.id), names.rail(point), point.contact_ohm
-        )
+        yield Resistor(f"ground {point.id}", names.ground_node(point.id), names.rail(point), point.ohm)
 
 
 def _display(display: Display, powered: bool) -> Iterator[Element]:

@@ -7,7 +7,9 @@ from collections.abc import Iterator
 from metrolex.findings import Finding
 from metrolex.job import Display, Job, Pin, State
 from metrolex.twin import names
+from metrolex.twin.backlight import backlight_findings
 from metrolex.twin.build import Network
+from metrolex.twin.grounds import ground_findings
 from metrolex.twin.run import Solved, solve
 
 __all__ = ["MAX_DROP_RATIO", "MAX_GROUND_RISE_V", "twin_findings"]
@@ -26,6 +28,8 @@ def twin_findings(network: Network) -> Iterator[Finding]:
         yield from _ignition(display, supply, ground, run, crank)
         yield from _memory(display, ground, off)
     yield from _grounds_of_senders(network.job)
+    yield from backlight_findings(network)
+    yield from ground_findings(network)
 
 
 def _ignition(display: Display, supply: Pin, ground: Pin, run: Solved, crank: Solved) -> Iterator[Finding]:

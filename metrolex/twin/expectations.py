@@ -228,7 +228,10 @@ def _corner_jobs(job: Job) -> Iterator[Job]:
         job,
         supply=replace(supply, contact_ohm=supply.contact_ohm * more),
         taps=tuple(replace(tap, contact_ohm=tap.contact_ohm * more) for tap in job.taps),
-        grounds=tuple(replace(point, contact_ohm=point.contact_ohm * more) for point in job.grounds),
+        grounds=tuple(
+            replace(point, contact_ohm=point.ohm * more, drop_v=None, drop_load_a=None)
+            for point in job.grounds
+        ),
         ports=tuple(replace(port, thread_ohm=port.thread_ohm * more) for port in job.ports),
         conductors=tuple(replace(wire, joint_ohm=wire.joint_ohm * more) for wire in job.conductors),
     )

@@ -70,6 +70,8 @@ def end_node(job: Job, end: End, wire: str) -> str:
         return sender_node(fitted, "body") if fitted else f"port {end.id} body"
     if end.kind == "battery":
         return BATTERY_POSITIVE if end.id == "positive" else GROUND
+    if end.kind == "plug":
+        return f"plug {end.id} pin {end.terminal}"
     display = job.display(end.id)
     assert display is not None, "references are checked when a job is read"
     return pin_node(display, end.terminal)

@@ -7,12 +7,13 @@ from dataclasses import replace
 import pytest
 
 from metrolex.errors import BadInput
-from metrolex.harness.check import wires_after
 from metrolex.harness.conductors import choose_wire, find_gauge, wire_ohm
+from metrolex.harness.loads import wires_after
 from metrolex.harness.plan import plan_wires
 from metrolex.harness.runs import conductor_length_m, plan_run
 from metrolex.job import End, Run, Segment, State, Tap
 from metrolex.jobfile import check_references
+from metrolex.layout.routes import laid
 from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, van
 
@@ -65,9 +66,11 @@ def test_runs(lead, length, missing, spare, insulation, codes):
 
 def test_a_wire_is_as_long_as_measured_else_as_its_run():
     job = van()
-    assert conductor_length_m(job, "W19") == pytest.approx(plan_run(job.run("coolant run")).length_m)
+    assert conductor_length_m(job, "W19") == pytest.approx(
+        plan_run(laid(job, job.run("coolant run"))).length_m
+    )
     assert conductor_length_m(job, "W4") == 0.4
-    unmeasured = replace(job, runs=tuple(replace(r, segments=()) for r in job.runs))
+    unmeasured = replace(job, runs=tuple(replace(r, segments=(), start=None) for r in job.runs))
     assert conductor_length_m(unmeasured, "W19") is None
 
 

@@ -96,7 +96,7 @@ def test_findings_of_an_opening(opening, codes):
     [({"hole_mm": 0}, "openings[0].hole_mm"), ({"runs": ["x"]}, "openings[0].runs[0]"), ({"edge": "sharp"}, "openings[0].edge"), ({"plugs": [{"name": "p", "w_mm": 0, "h_mm": 1}]}, "openings[0].plugs[0].w_mm")],
 )  # fmt: skip
 def test_an_opening_that_cannot_be_meant_is_refused(change, field):
-    data = example_job_data() | {"openings": [{"id": "o", "name": "O", "hole_mm": 20} | change]}
+    data = example_job_data() | {"ways": [], "openings": [{"id": "o", "name": "O", "hole_mm": 20} | change]}
     with pytest.raises(BadInput) as fault:
         job_from_data(data)
     assert fault.value.field == field

@@ -153,7 +153,7 @@ def file_with(**changes):
 
 
 FILES = [
-    (file_with()[:3000], "input: The text is not complete JSON"), (file_with(schema_version=2), "written by a newer Metrolex"),
+    (file_with()[:3000], "input: The text is not complete JSON"), (file_with(schema_version=3), "written by a newer Metrolex"),
     (file_with(taps=[{"id": "T1", "need": "constant", "circuit": "F77"}]), "taps[0].circuit: There is no part 'F77' here"),
     (file_with(name=LONG), "name: Expected a text of 1 to 120 characters"), (b"\xff\xfe\x00", "not text"), ("", "empty"), ("[]", "Expected a JSON object"),
     (b" " * (2 * 1024 * 1024 + 10), "up to 2048 kB"), (file_with(colour="red"), "Unknown key 'colour'"),

@@ -25,16 +25,20 @@ _BODY = {
 
 
 def panel_drawing(
-    circuits: Sequence[Circuit], verdicts: dict[str, Verdict], taps: Sequence[Tap]
+    circuits: Sequence[Circuit],
+    verdicts: dict[str, Verdict],
+    taps: Sequence[Tap],
+    panel: str | None = None,
+    name: str = "",
 ) -> SafeString:
-    """Slots by row and column, each with its fuse colour, its class and the tap on it; a slot leads to its row."""
-    slots = [circuit for circuit in circuits if circuit.kind == "fuse"]
+    """The slots of one panel by row and column, each with its fuse colour, its class and the tap on it; a slot leads to its row."""
+    slots = [circuit for circuit in circuits if circuit.kind == "fuse" and circuit.panel == panel]
     columns = max((c.column for c in slots), default=1)
     rows = max((c.row for c in slots), default=1)
     sheet = Drawing(
         columns * (SLOT_W + GAP) + GAP,
         rows * (SLOT_H + GAP) + GAP,
-        f"Fuse panel, {len(slots)} slots",
+        f"Fuse panel {name}, {len(slots)} slots".replace("  ", " "),
         "drawing panel",
         holds_links=True,
     )
@@ -48,10 +52,10 @@ def panel_drawing(
         round_=4,
     )
     for i, circuit in enumerate(circuits):
-        if circuit.kind == "fuse":
+        if circuit.kind == "fuse" and circuit.panel == panel:
             x = GAP + (circuit.column - 1) * (SLOT_W + GAP)
             y = GAP + (circuit.row - 1) * (SLOT_H + GAP)
-            sheet.link(f"#probe-{i}")
+            sheet.link(f"#probe-{i}", data_row=circuit.row, data_column=circuit.column)
             _slot(
                 sheet,
                 x,
@@ -72,6 +76,7 @@ def _slot(sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict
         x + 6, y + 8, 7, SLOT_H - 16, fill=_paint(circuit.rating_a), stroke="#1B1F22", width=0.8, css="fuse"
     )
     sheet.text(x + 19, y + 19, circuit.id, size=15, bold=True, mono=True)
+    _fed_side(sheet, x, y, circuit)
     if circuit.rating_a:
         sheet.text(
             x + SLOT_W - 7,
@@ -107,6 +112,16 @@ def _slot(sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict
             css="act",
             mono=True,
         )
+
+
+def _fed_side(sheet: Drawing, x: float, y: float, circuit: Circuit) -> None:
+    """A thick edge on the side that stays live with the fuse out."""
+    edges = {
+        "left": (x, y + 6, x, y + SLOT_H - 6), "right": (x + SLOT_W, y + 6, x + SLOT_W, y + SLOT_H - 6),
+        "top": (x + 6, y, x + SLOT_W - 6, y), "bottom": (x + 6, y + SLOT_H, x + SLOT_W - 6, y + SLOT_H),
+    }  # fmt: skip
+    if circuit.fed:
+        sheet.line(*edges[circuit.fed], stroke=STOP, width=5, css="fed-side")
 
 
 def _paint(rating_a: float | None) -> str:

@@ -1,25 +1,96 @@
-"""A slot of the panel, a ground point."""
+"""Panels, slots and wires, taps, ground points, what lamp wires do."""
 
 from __future__ import annotations
 
+from typing import Any
+
 from django import forms
 
-from metrolex.quantities import CURRENT, RESISTANCE
-from workbench.jobs.fields import QuantityField
+from metrolex.job import Circuit, GroundPoint, Job, Panel, Tap
+from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
+from metrolex.tables import load_table
+from workbench.jobs.fields import NumberField, QuantityField
+
+__all__ = ["CircuitForm", "GroundForm", "LightingForm", "PanelForm", "TapForm"]
 
 FORMS = [
-    ("mini", "mini"),
-    ("regular", "regular"),
-    ("low-profile mini", "low-profile mini"),
-    ("micro 2", "micro 2"),
-    ("micro 3", "micro 3"),
-    ("maxi", "maxi"),
-    ("other", "other"),
+    (form, form) for form in ("mini", "regular", "low-profile mini", "micro 2", "micro 3", "maxi", "other")
 ]
+FOUND_AT = [("", "")] + [
+    (word, word)
+    for word in (
+        "radio plug",
+        "ignition switch",
+        "lamp switch",
+        "accessory socket",
+        "spare connector",
+        "elsewhere",
+    )
+]
+SIDES = [("", "not found yet"), ("left", "left"), ("right", "right"), ("top", "top"), ("bottom", "bottom")]
 
 
-class CircuitForm(forms.Form):
-    """A fuse slot, a bare wire or the battery, as found in the vehicle."""
+def colour_choices() -> list[tuple[str, str]]:
+    return [("", ""), *((code, f"{code} {name}") for code, name in load_table("colours").items())]
+
+
+class JobForm(forms.Form):
+    """A form whose choices are parts of the job."""
+
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        zones = [("", "not on the plan"), *((zone.id, zone.name) for zone in job.zones)]
+        panels = [("", "none"), *((panel.id, panel.name) for panel in job.panels)]
+        for name, choices in (("zone", zones), ("panel", panels)):
+            if name in self.fields:
+                self.fields[name].choices = choices  # type: ignore[attr-defined]
+
+
+class PanelForm(JobForm):
+    """A fuse panel as it lies."""
+
+    name = forms.CharField(label="Panel", max_length=120, help_text="Like: cabin, left of the wheel")
+    zone = forms.ChoiceField(label="Where on the plan", required=False)
+    lid_mm = QuantityField(
+        LENGTH,
+        "mm",
+        label="Room under the lid",
+        required=False,
+        low=0.001,
+        high=0.3,
+        help_text="Above a seated fuse, in mm",
+    )
+    pitch_mm = QuantityField(
+        LENGTH,
+        "mm",
+        label="From slot to slot",
+        required=False,
+        low=0.003,
+        high=0.1,
+        help_text="Along a row, in mm",
+    )
+
+    def values(self) -> dict[str, Any]:
+        """The panel's fields."""
+        clean = self.cleaned_data
+        return {
+            "name": clean["name"], "zone": clean["zone"] or None,
+            "lid_mm": None if clean["lid_mm"] is None else clean["lid_mm"] * 1000,
+            "pitch_mm": None if clean["pitch_mm"] is None else clean["pitch_mm"] * 1000,
+        }  # fmt: skip
+
+    @staticmethod
+    def of(panel: Panel) -> dict[str, Any]:
+        """What the form starts with for a panel that is there."""
+        mm = {
+            name: "" if value is None else f"{value:g} mm"
+            for name, value in (("lid_mm", panel.lid_mm), ("pitch_mm", panel.pitch_mm))
+        }
+        return {"name": panel.name, "zone": panel.zone or "", **mm}
+
+
+class CircuitForm(JobForm):
+    """A fuse slot, a bare wire, a distribution block or the battery, as found in the vehicle."""
 
     id = forms.CharField(label="Slot", max_length=60, help_text="Like F22")
     purpose = forms.CharField(
@@ -27,16 +98,76 @@ class CircuitForm(forms.Form):
     )
     kind = forms.ChoiceField(
         label="It is",
-        choices=[("fuse", "a fuse slot"), ("wire", "a bare wire"), ("battery", "the battery itself")],
+        choices=[
+            ("fuse", "a fuse slot"),
+            ("wire", "a bare wire"),
+            ("block", "a distribution block"),
+            ("battery", "the battery itself"),
+        ],
     )
+    panel = forms.ChoiceField(label="Panel", required=False)
     rating_a = QuantityField(CURRENT, "A", label="Fuse", required=False, low=0.5, high=200)
-    form = forms.ChoiceField(label="Form", choices=FORMS)
-    panel = forms.CharField(label="Panel", max_length=120, required=False)
+    form = forms.ChoiceField(label="Form", choices=FORMS, required=False)
     row = forms.IntegerField(label="Row", min_value=1, max_value=40, initial=1)
     column = forms.IntegerField(label="Column", min_value=1, max_value=40, initial=1)
+    fed = forms.ChoiceField(
+        label="Fed side", choices=SIDES, required=False, help_text="Live with the fuse out"
+    )
+    load_a = QuantityField(CURRENT, "A", label="Vehicle draws", required=False, low=0, high=200)
+    found_at = forms.ChoiceField(label="Found at", choices=FOUND_AT, required=False)
+    colour = forms.ChoiceField(label="Colour", choices=colour_choices, required=False)
+    zone = forms.ChoiceField(label="Where on the plan", required=False)
+    later_min = NumberField(
+        label="Late reading, min", required=False, low=1, high=600, help_text="Minutes after key-off"
+    )
+
+    def circuit(self) -> Circuit:
+        """The circuit as entered, without readings. Raises BadInput."""
+        clean = dict(self.cleaned_data)
+        clean["panel"], clean["zone"] = clean["panel"] or None, clean["zone"] or None
+        for name in ("load_a", "later_min"):
+            if clean[name] is None:
+                del clean[name]
+        if clean["kind"] != "fuse":
+            clean["form"] = ""
+        return Circuit(**clean)
+
+    @staticmethod
+    def of(circuit: Circuit) -> dict[str, Any]:
+        """What the form starts with for a circuit that is there."""
+        plain = ("id", "purpose", "kind", "form", "row", "column", "fed", "found_at", "colour")
+        return {
+            **{name: getattr(circuit, name) for name in plain}, "panel": circuit.panel or "", "zone": circuit.zone or "",
+            "rating_a": "" if circuit.rating_a is None else f"{circuit.rating_a:g}", "load_a": f"{circuit.load_a:g}", "later_min": f"{circuit.later_min:g}",
+        }  # fmt: skip
 
 
-class GroundForm(forms.Form):
+class TapForm(forms.Form):
+    """A tap as fitted."""
+
+    fuse_a = QuantityField(CURRENT, "A", label="Added fuse", required=False, low=0.5, high=100)
+    limit_a = QuantityField(CURRENT, "A", label="Tap carries", low=0.5, high=100)
+    fuse_at_m = QuantityField(
+        LENGTH,
+        "m",
+        label="Tap to fuse",
+        required=False,
+        low=0,
+        high=20,
+        help_text="Along the wire; nothing if it sits in the tap",
+    )
+    why = forms.CharField(label="Why here", max_length=120, required=False)
+
+    @staticmethod
+    def of(tap: Tap) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "fuse_a": "" if tap.fuse_a is None else f"{tap.fuse_a:g}", "limit_a": f"{tap.limit_a:g}", "why": tap.why,
+            "fuse_at_m": "" if tap.fuse_at_m is None else f"{tap.fuse_at_m:g} m",
+        }  # fmt: skip
+
+
+class GroundForm(JobForm):
     """A bolt or stud used as ground."""
 
     name = forms.CharField(label="Ground point", max_length=120)
@@ -47,12 +178,81 @@ class GroundForm(forms.Form):
     surface = forms.CharField(
         label="Surface", max_length=120, required=False, help_text="Like bare steel, star washer"
     )
+    shared_with = forms.CharField(
+        label="Shared with", max_length=120, required=False, help_text="Motors, lamps, modules"
+    )
+    terminal = forms.ChoiceField(
+        label="Wire's end",
+        required=False,
+        choices=[
+            ("", ""),
+            ("ring", "ring terminal"),
+            ("spade", "spade"),
+            ("bare wire", "bare wire wound round"),
+        ],
+    )
+    zone = forms.ChoiceField(label="Where on the plan", required=False)
+    reads_v = QuantityField(
+        VOLTAGE,
+        "V",
+        label="Battery positive to it",
+        required=False,
+        low=-60,
+        high=60,
+        help_text="No load: proves it for the meter",
+    )
+    drop_v = QuantityField(
+        VOLTAGE, "V", label="Drop under load", required=False, low=0, high=20, help_text="To battery negative"
+    )
+    drop_load_a = QuantityField(
+        CURRENT,
+        "A",
+        label="Load then",
+        required=False,
+        low=0.1,
+        high=100,
+        help_text="A 55 W lamp draws 4.5 A",
+    )
     contact_ohm = QuantityField(
         RESISTANCE,
         "ohm",
         label="Contact",
         required=False,
-        low=0.0001,
-        high=100,
-        help_text="Leave empty for 3 mΩ",
+        low=0.000001,
+        high=1000,
+        help_text="If known and no drop was read",
     )
+
+    def point(self, key: str) -> GroundPoint:
+        """The point as entered. Raises BadInput."""
+        clean = {
+            name: value
+            for name, value in self.cleaned_data.items()
+            if value is not None and (name != "zone" or value)
+        }
+        return GroundPoint(key, **clean)
+
+    @staticmethod
+    def of(point: GroundPoint) -> dict[str, Any]:
+        """What the form starts with for a point that is there."""
+        plain = ("name", "where", "surface", "shared_with", "terminal")
+        numbers = {
+            name: "" if (value := getattr(point, name)) is None else f"{value:g}"
+            for name in ("reads_v", "drop_v", "drop_load_a", "contact_ohm")
+        }
+        return {**{name: getattr(point, name) for name in plain}, "zone": point.zone or "", **numbers}
+
+
+class LightingForm(forms.Form):
+    """What a display's lamp wire does."""
+
+    display = forms.CharField(widget=forms.HiddenInput, max_length=60)
+    lighting = forms.ChoiceField(
+        label="When its lamp wire goes live it",
+        required=False,
+        choices=[
+            ("", "not looked up yet"), ("dims", "dims"), ("lights", "lights up, dark before"), ("follows", "follows the volts on it"),
+            ("sensor", "does nothing: it has a light sensor"),
+        ],
+    )  # fmt: skip
+    no_dimmer = forms.BooleanField(label="Its maker forbids a dimmer on that wire", required=False)

@@ -3,31 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from metrolex.errors import BadInput
-from metrolex.feeds.check import loads_by_need
+from metrolex.feeds.check import recommend, sites_of, wants_of
 from metrolex.feeds.choose import Candidate, candidates_for
 from metrolex.feeds.classify import classify_circuits
-from metrolex.feeds.fuses import choose_fuse
+from metrolex.feeds.fuses import nearest_rating
 from metrolex.feeds.probe import read_probe
-from metrolex.harness.check import wires_after
-from metrolex.harness.conductors import max_fuse_a
-from metrolex.harness.plan import SMALLEST_MM2
-from metrolex.job import PROBE_STATES, Circuit, Conductor, GroundPoint, Job, Need, Tap
+from metrolex.harness.loads import fuse_for_tap, load_of_tap
+from metrolex.intake import dump, read
+from metrolex.job import PROBE_STATES, Circuit, Conductor, Display, GroundPoint, Job, Need, Panel, Tap
 from workbench.jobs.services import free_id, replaced
 
 __all__ = [
-    "add_circuit",
-    "add_ground",
-    "choose_tap",
-    "prove_circuit",
-    "remove_circuit",
-    "remove_ground",
-    "remove_tap",
-    "set_reading",
-    "tap_load_a",
-    "turn_tap",
-    "weighed",
+    "add_circuit", "add_ground", "choose_all", "choose_tap", "prove_circuit", "remove_circuit", "remove_ground", "remove_panel",
+    "remove_tap", "set_circuit", "set_ground", "set_lighting", "set_panel", "set_reading", "set_tap", "turn_tap", "weighed",
 ]  # fmt: skip
 
 
@@ -51,8 +42,8 @@ def remove_circuit(job: Job, key: str) -> Job:
 def set_reading(job: Job, key: str, state: str, text: str) -> Job:
     """What the probe found at one circuit in one state. Raises BadInput (field ``reading``)."""
     circuit = _circuit(job, key)
-    if state not in PROBE_STATES:
-        raise BadInput("state", state, " | ".join(PROBE_STATES))
+    if state not in (*PROBE_STATES, "later"):
+        raise BadInput("state", state, " | ".join((*PROBE_STATES, "later")))
     readings = replace(circuit.readings, **{state: read_probe(text)})
     return replace(job, circuits=replaced(job.circuits, replace(circuit, readings=readings)))
 
@@ -71,37 +62,82 @@ def weighed(job: Job, need: str, tap: Tap | None = None) -> tuple[Candidate, ...
     placed: dict[str, float] = {}
     for other in job.taps:
         if other.circuit and (tap is None or other.id != tap.id):
-            placed[other.circuit] = placed.get(other.circuit, 0.0) + tap_load_a(job, other)
-    load = loads_by_need(job).get(need, 0.0)
-    return candidates_for(need, load, job.circuits, classify_circuits(job.circuits), {}, placed)
+            load = load_of_tap(job, other)
+            placed[other.circuit] = placed.get(other.circuit, 0.0) + max(load.steady_a, load.peak_a)
+    want = next((max(w.load_a, w.peak_a) for w in wants_of(job) if w.need == need), 0.0)
+    return candidates_for(
+        need, want, job.circuits, classify_circuits(job.circuits), {}, placed, sites_of(job)
+    )
 
 
-def choose_tap(job: Job, need: Need, circuit: str, tap_id: str = "") -> Job:
+def choose_tap(job: Job, need: Need, circuit: str, tap_id: str = "", why: str = "") -> Job:
     """Tap a circuit for a need, with the fuse its load and thinnest wire call for.
 
-    The fitter may choose what the rules refuse: the finding then stands until it is gone past in writing.
+    The fitter may choose what the rules refuse: the finding then stands until it is gone past in writing. ``why`` is
+    the reason for taking it although another is better.
     """
     _circuit(job, circuit)
-    kept = next((tap for tap in job.taps if tap.id == tap_id), None)
-    tap = replace(kept, circuit=circuit) if kept else Tap(_next_tap(job), need, circuit)
+    kept = job.tap(tap_id)
+    tap = replace(kept, circuit=circuit, why=why) if kept else Tap(_next_tap(job), need, circuit, why=why)
     job = replace(job, taps=replaced(job.taps, tap))
-    allowed = min(
-        (max_fuse_a(w.size, w.system) for w in wires_after(job, tap)), default=max_fuse_a(SMALLEST_MM2, "mm2")
-    )
-    fuse = choose_fuse(tap_load_a(job, tap), allowed, tap.limit_a).fuse_a
-    return replace(job, taps=replaced(job.taps, replace(tap, fuse_a=fuse)))
+    return replace(job, taps=replaced(job.taps, replace(tap, fuse_a=fuse_for_tap(job, tap).fuse_a)))
 
 
-def tap_load_a(job: Job, tap: Tap) -> float:
-    """What hangs on a tap in ampere: the pins its wires reach, or the whole need while none is wired."""
-    reached = {
-        (end.id, end.terminal)
-        for wire in wires_after(job, tap)
-        for end in (wire.a, wire.b)
-        if end.kind == "display"
-    }
-    wired = sum(pin.load_a for d in job.displays for pin in d.pins if (d.id, pin.id) in reached)
-    return wired if reached else loads_by_need(job).get(tap.need, 0.0)
+def choose_all(job: Job) -> Job:
+    """The best set of taps for all needs at once: open needs tapped, the taps that are there moved, reasons kept aside."""
+    for need, circuit in recommend(job).taken.items():
+        if circuit is None:
+            continue
+        tap = next((t for t in job.taps if t.need == need), None)
+        if tap is None or (tap.circuit != circuit and not tap.why):
+            job = choose_tap(job, need, circuit, tap.id if tap else "")  # type: ignore[arg-type]
+    return job
+
+
+def set_tap(job: Job, key: str, data: dict[str, Any]) -> Job:
+    """What a tap is as fitted: its limit, its fuse, where the fuse sits, why it is there."""
+    tap = job.tap(key)
+    if tap is None:
+        raise BadInput("tap", key, ", ".join(t.id for t in job.taps))
+    if data.get("fuse_a") is not None:
+        nearest_rating(data["fuse_a"])
+    return replace(job, taps=replaced(job.taps, replace(tap, **data)))
+
+
+def set_panel(job: Job, key: str, data: dict[str, Any]) -> Job:
+    """A fuse panel as it lies; '' for its key makes a new one. Raises BadInput."""
+    key = key or free_id(str(data["name"])[:50].strip().lower(), (panel.id for panel in job.panels))
+    return replace(job, panels=replaced(job.panels, read(Panel, {**data, "id": key})))
+
+
+def remove_panel(job: Job, key: str) -> Job:
+    """The job without a panel; a panel with slots stays."""
+    if any(circuit.panel == key for circuit in job.circuits):
+        raise BadInput("panel", key, "a panel without slots", "Take its slots off the sheet first.")
+    return replace(job, panels=tuple(panel for panel in job.panels if panel.id != key))
+
+
+def set_circuit(job: Job, circuit: Circuit) -> Job:
+    """A slot or wire as it is now known; its readings stay."""
+    kept = _circuit(job, circuit.id)
+    merged = replace(circuit, readings=kept.readings, fuse_pulled_dead=kept.fuse_pulled_dead)
+    return replace(job, circuits=replaced(job.circuits, merged))
+
+
+def set_ground(job: Job, point: GroundPoint) -> Job:
+    """A ground point as measured."""
+    if job.ground(point.id) is None:
+        raise BadInput("ground", point.id, ", ".join(g.id for g in job.grounds))
+    return replace(job, grounds=replaced(job.grounds, point))
+
+
+def set_lighting(job: Job, key: str, lighting: str, no_dimmer: bool) -> Job:
+    """What a display's lamp wire does. Raises BadInput."""
+    display = job.display(key)
+    if display is None:
+        raise BadInput("display", key, ", ".join(d.id for d in job.displays))
+    changed = read(Display, {**dump(display), "lighting": lighting, "no_dimmer": no_dimmer})
+    return replace(job, displays=replaced(job.displays, changed))
 
 
 def turn_tap(job: Job, key: str) -> Job:

@@ -1,4 +1,4 @@
-"""Feeds: the panel, the probe sheet, the taps, the grounds."""
+"""Feeds: the panels, the probe sheet, the taps."""
 
 from __future__ import annotations
 
@@ -12,12 +12,15 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.feeds.check import loads_by_need
-from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job
-from metrolex.twin.names import ground_node, tap_node
+from metrolex.feeds.check import loads_by_need, proved_for_meter, recommend, wants_of
+from metrolex.feeds.clearance import orientation
+from metrolex.feeds.relay import relay_for
+from metrolex.harness.loads import load_of_tap
+from metrolex.job import PROBE_STATES, Job, Tap
+from metrolex.twin.names import tap_node
 from workbench.feeds import services
 from workbench.feeds.drawings import panel_drawing
-from workbench.feeds.forms import CircuitForm, GroundForm
+from workbench.feeds.forms import CircuitForm, PanelForm, TapForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, frame, look_for, record_for, show_page
@@ -29,58 +32,140 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     """The whole place."""
     record = record_for(request, job)
     look = look_for(request, record)
-    return show_page(request, "feeds/show.html", record, look, "feeds", **_context(look))
+    return show_page(
+        request,
+        "feeds/show.html",
+        record,
+        look,
+        "feeds",
+        **_context(look, chosen=request.GET.get("slot", "")),
+    )
 
 
 def _context(
-    look: Look, circuit_form: CircuitForm | None = None, ground_form: GroundForm | None = None
+    look: Look, circuit_form: CircuitForm | None = None, panel_form: PanelForm | None = None, chosen: str = ""
 ) -> dict[str, Any]:
     job, verdicts = look.job, look.network.verdicts
-    column = max((c.column for c in job.circuits), default=0) + 1
+    best = recommend(job)
     return {
-        "states": PROBE_STATES,
+        "tab": "panel",
+        "states": [*PROBE_STATES, "later"],
         "sheet": [
-            {"index": i, "circuit": c, "verdict": verdicts[c.id], "cells": [(s, c.readings.at(s)) for s in PROBE_STATES],
-             "live_now": look.solved.volts(f"{c.id} feed side")}
+            {"index": i, "circuit": c, "verdict": verdicts[c.id], "cells": [(s, c.readings.at(s)) for s in (*PROBE_STATES, "later")],
+             "live_now": look.solved.volts(f"{c.id} feed side"), "panel": job.panel(c.panel), "orientation": orientation(c)}
             for i, c in enumerate(job.circuits)
         ],
-        "panel": panel_drawing(job.circuits, verdicts, job.taps) if any(c.kind == "fuse" for c in job.circuits) else "",
+        "panels": _panels(look, panel_form),
         "taps": [_tap_row(look, tap) for tap in job.taps],
         "open_needs": [
             {"need": need, "load": load, "candidates": services.weighed(job, need)}
             for need, load in loads_by_need(job).items()
             if not any(tap.need == need or (need == "ignition" and tap.need == "ignition_crank") for tap in job.taps)
         ],
-        "grounds": [{"point": g, "volts": look.solved.volts(ground_node(g.id))} for g in job.grounds],
-        "circuit_form": circuit_form or CircuitForm(initial={"row": 1, "column": min(column, 40)}),
-        "ground_form": ground_form or GroundForm(),
+        "best": [(want, best.taken[want.need], job.circuit(best.taken[want.need])) for want in wants_of(job)],
+        "meter_grounds": [point for point in job.grounds if proved_for_meter(job, point)],
+        "circuit_form": circuit_form or _circuit_form(job, chosen), "chosen": chosen, "new_panel": panel_form or PanelForm(job),
     }  # fmt: skip
 
 
-def _tap_row(look: Look, tap: Any) -> dict[str, Any]:
+def _circuit_form(job: Job, chosen: str) -> CircuitForm:
+    circuit = job.circuit(chosen)
+    if circuit is not None:
+        return CircuitForm(job, initial=CircuitForm.of(circuit))
+    panel = job.circuits[-1].panel if job.circuits else (job.panels[-1].id if job.panels else "")
+    column = max((c.column for c in job.circuits if c.panel == panel), default=0) + 1
+    return CircuitForm(job, initial={"row": 1, "column": min(column, 40), "panel": panel or ""})
+
+
+def _panels(look: Look, refused: PanelForm | None) -> list[dict[str, Any]]:
+    """Each panel as drawn; first the slots nobody gave a panel yet."""
+    job, verdicts = look.job, look.network.verdicts
+    found: list[dict[str, Any]] = []
+    for panel in (None, *job.panels):
+        key = panel.id if panel else None
+        slots = [c for c in job.circuits if c.kind == "fuse" and c.panel == key]
+        if panel or slots:
+            drawing = (
+                panel_drawing(job.circuits, verdicts, job.taps, key, panel.name if panel else "")
+                if slots
+                else ""
+            )
+            form = None
+            if panel:
+                form = (
+                    refused
+                    if refused and refused.data.get("panel") == panel.id
+                    else PanelForm(job, initial=PanelForm.of(panel))
+                )
+            found.append({"panel": panel, "slots": len(slots), "drawing": drawing, "form": form})
+    return found
+
+
+def _tap_row(look: Look, tap: Tap) -> dict[str, Any]:
     amps = look.solved.solution.currents.get(f"tap {tap.id}", 0.0)
     limit = min(tap.limit_a, tap.fuse_a or tap.limit_a)
-    grades = {f.grade for f in look.standing if f.place == "feeds" and f.subject == tap.circuit}
+    grades = {f.grade for f in look.standing if f.place == "feeds" and f.subject in (tap.circuit, tap.id)}
+    circuit, load = look.job.circuit(tap.circuit), load_of_tap(look.job, tap)
     return {
         "grade": next((grade for grade in ("stop", "caution") if grade in grades), "settled"),
         "tap": tap, "amps": amps, "limit": limit, "share": min(1.0, abs(amps) / limit), "volts": look.solved.volts(tap_node(tap.id)),
-        "design_a": services.tap_load_a(look.job, tap), "candidates": services.weighed(look.job, tap.need, tap),
+        "load": load, "candidates": services.weighed(look.job, tap.need, tap), "circuit": circuit,
+        "orientation": orientation(circuit) if circuit else "", "relay": relay_for(load.steady_a, tap.limit_a, load.peak_a, load.peak_s),
+        "form": TapForm(initial=TapForm.of(tap), prefix=tap.id),
     }  # fmt: skip
 
 
 @require_POST
-def circuit_add(request: HttpRequest, job: int) -> HttpResponse:
-    """One more slot on the panel."""
-    record, form = record_for(request, job), CircuitForm(request.POST)
+def circuit_save(request: HttpRequest, job: int) -> HttpResponse:
+    """A slot or wire: one more, or what is known of one that is there."""
+    record = record_for(request, job)
+    look, chosen = look_for(request, record), request.POST.get("chosen", "")
+    form = CircuitForm(look.job, request.POST)
     if form.is_valid():
         try:
-            change(record, lambda before: services.add_circuit(before, Circuit(**form.cleaned_data)))
+            circuit = form.circuit()
+            if chosen:
+                change(record, lambda before: services.set_circuit(before, replace(circuit, id=chosen)))
+            else:
+                change(record, lambda before: services.add_circuit(before, circuit))
             return redirect("feeds:show", job)
         except BadInput as fault:
             refuse(form, fault)
-    look = look_for(request, record)
     return show_page(
-        request, "feeds/show.html", record, look, "feeds", 422, **_context(look, circuit_form=form)
+        request,
+        "feeds/show.html",
+        record,
+        look,
+        "feeds",
+        422,
+        **_context(look, circuit_form=form, chosen=chosen),
+    )
+
+
+@require_POST
+def panel_save(request: HttpRequest, job: int) -> HttpResponse:
+    """A panel: one more, or its facts."""
+    record = record_for(request, job)
+    look, key = look_for(request, record), request.POST.get("panel", "")
+    form = PanelForm(look.job, request.POST)
+    if form.is_valid():
+        try:
+            change(record, lambda before: services.set_panel(before, key, form.values()))
+            return redirect("feeds:show", job)
+        except BadInput as fault:
+            refuse(form, fault)
+    return show_page(
+        request, "feeds/show.html", record, look, "feeds", 422, **_context(look, panel_form=form)
+    )
+
+
+@require_POST
+def panel_remove(request: HttpRequest, job: int) -> HttpResponse:
+    return act(
+        request,
+        job,
+        lambda before: services.remove_panel(before, request.POST.get("panel", "")),
+        "feeds:show",
     )
 
 
@@ -131,9 +216,39 @@ def _cell(request: HttpRequest, job: int, key: str, state: str, edit: Callable[[
 
 @require_POST
 def tap(request: HttpRequest, job: int) -> HttpResponse:
-    """Tap a circuit for a need."""
-    need, circuit, key = (request.POST.get(name, "") for name in ("need", "circuit", "tap"))
-    return act(request, job, lambda before: services.choose_tap(before, need, circuit, key), "feeds:show")  # type: ignore[arg-type]
+    """Tap a circuit for a need, with the reason where another one is better."""
+    need, circuit, key, why = (request.POST.get(name, "") for name in ("need", "circuit", "tap", "why"))
+    return act(
+        request,
+        job,
+        lambda before: services.choose_tap(before, need, circuit, key, why.strip()[:120]),
+        "feeds:show",
+    )  # type: ignore[arg-type]
+
+
+@require_POST
+def tap_best(request: HttpRequest, job: int) -> HttpResponse:
+    """The best set of taps for all needs at once."""
+    return act(request, job, services.choose_all, "feeds:show")
+
+
+@require_POST
+def tap_set(request: HttpRequest, job: int) -> HttpResponse:
+    """A tap as fitted."""
+    record, key = record_for(request, job), request.POST.get("tap", "")
+    form = TapForm(request.POST, prefix=key)
+    if form.is_valid():
+        try:
+            change(record, lambda before: services.set_tap(before, key, form.cleaned_data))
+            return redirect("feeds:show", job)
+        except BadInput as fault:
+            refuse(form, fault)
+    look = look_for(request, record)
+    context = _context(look)
+    for row in context["taps"]:
+        if row["tap"].id == key:
+            row["form"] = form
+    return show_page(request, "feeds/show.html", record, look, "feeds", 422, **context)
 
 
 @require_POST
@@ -147,34 +262,4 @@ def tap_turn(request: HttpRequest, job: int) -> HttpResponse:
 def tap_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request, job, lambda before: services.remove_tap(before, request.POST.get("tap", "")), "feeds:show"
-    )
-
-
-@require_POST
-def ground_add(request: HttpRequest, job: int) -> HttpResponse:
-    """One more ground point."""
-    record, form = record_for(request, job), GroundForm(request.POST)
-    if form.is_valid():
-        clean = form.cleaned_data
-        point = GroundPoint("new", clean["name"], clean["where"], clean["surface"])
-        if clean["contact_ohm"]:
-            point = replace(point, contact_ohm=clean["contact_ohm"])
-        try:
-            change(record, lambda before: services.add_ground(before, point))
-            return redirect("feeds:show", job)
-        except BadInput as fault:
-            refuse(form, fault)
-    look = look_for(request, record)
-    return show_page(
-        request, "feeds/show.html", record, look, "feeds", 422, **_context(look, ground_form=form)
-    )
-
-
-@require_POST
-def ground_remove(request: HttpRequest, job: int) -> HttpResponse:
-    return act(
-        request,
-        job,
-        lambda before: services.remove_ground(before, request.POST.get("ground", "")),
-        "feeds:show",
     )

@@ -9,11 +9,11 @@ from django import forms
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import gauges
 from metrolex.quantities import LENGTH, TEMPERATURE, parse
-from workbench.drawing import WIRE_PAINT
+from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField
 
 SIZES = [(f"{gauge.size:g}", gauge.words) for gauge in gauges("mm2")]
-COLOURS = [("", "not said"), *[(code, code) for code in WIRE_PAINT]]
+COLOURS = [("", "not said"), *[(code, f"{code} {name}") for code, name in load_table("colours").items()]]
 
 
 class RunForm(forms.Form):
@@ -25,7 +25,7 @@ class RunForm(forms.Form):
         "m",
         label="Supplied lead",
         required=False,
-        low=0,
+        low=0.01,
         high=100,
         help_text="Empty: none, cut it yourself",
     )

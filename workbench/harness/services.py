@@ -38,9 +38,15 @@ def set_run(
     supplied_m: float | None,
 ) -> Job:
     """The way of a lead, as measured."""
-    if job.run(key) is None:
+    kept = job.run(key)
+    if kept is None:
         raise BadInput("run", key, ", ".join(run.id for run in job.runs))
-    return replace(job, runs=replaced(job.runs, Run(key, name, segments, slack_pct, ends_m, supplied_m)))
+    changed = replace(
+        kept, name=name, segments=segments, slack_pct=slack_pct, ends_m=ends_m, supplied_m=supplied_m
+    )
+    if segments:  # measured by hand: the plan no longer says its way
+        changed = replace(changed, start=None, finish=None, via=())
+    return replace(job, runs=replaced(job.runs, changed))
 
 
 def add_run(job: Job, name: str) -> Job:
@@ -107,6 +113,7 @@ def end_choices(job: Job) -> list[tuple[str, str, End]]:
     found += [End("splice", splice.id) for splice in job.splices]
     found += [End("display", d.id, pin.id) for d in job.displays for pin in d.pins]
     found += [End("sender", s.id, terminal) for s in job.senders for terminal in s.terminals]
+    found += [End("plug", plug.id, cavity.pin) for plug in job.connectors for cavity in plug.cavities]
     found += [End("port", port.id) for port in job.ports if not port.grounded]
     found += [End("battery", "positive"), End("battery", "negative")]
     return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
@@ -127,6 +134,9 @@ def end_words(job: Job, end: End) -> str:
     if end.kind == "splice":
         splice = next((s for s in job.splices if s.id == end.id), None)
         return f"splice {end.id}" + (f" {splice.name}" if splice and splice.name else "")
+    if end.kind == "plug":
+        plug = job.connector(end.id)
+        return f"{plug.name if plug else end.id} pin {end.terminal}"
     if end.kind == "port":
         port = job.port(end.id)
         return f"{port.name if port else end.id}, body"

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workbench.harness import openings, views
+from workbench.harness import openings, plan, plugs, views
 
 app_name = "harness"
 urlpatterns = [
@@ -17,6 +17,22 @@ urlpatterns = [
     path("openings/", openings.show, name="openings"),
     path("openings/save/", openings.save, name="opening_save"),
     path("openings/remove/", openings.remove, name="opening_remove"),
+    path("plan/", plan.show, name="plan"),
+    path("plan/start/", plan.start, name="plan_start"),
+    path("plan/run/", plan.run, name="plan_run"),
+    path("plan/via/", plan.via, name="plan_via"),
+    path("plan/edit/", plan.edit, name="plan_edit"),
+    path("plan/way/", plan.way_save, name="plan_way"),
+    path("plan/way/remove/", plan.way_remove, name="plan_way_remove"),
+    path("plan/zone/", plan.zone_save, name="plan_zone"),
+    path("plan/zone/remove/", plan.zone_remove, name="plan_zone_remove"),
+    path("plan.svg", plan.plan_file, name="plan_file"),
+    path("plugs/", plugs.show, name="plugs"),
+    path("plugs/save/", plugs.save, name="plug_save"),
+    path("plugs/remove/", plugs.remove, name="plug_remove"),
+    path("plugs/pins.csv", plugs.pins_file, name="pins_file"),
+    path("bus/", plugs.bus_save, name="bus_save"),
+    path("bus/signal/", plugs.signal, name="signal"),
     path("diagram/", views.diagram, name="diagram"),
     path("diagram.svg", views.diagram_file, name="diagram_file"),
     path("cut-list.csv", views.cut_list_file, name="cut_list_file"),

@@ -16,6 +16,7 @@ from metrolex.errors import BadInput
 from metrolex.harness.protection import bundle_of, cover_run
 from metrolex.harness.runs import plan_run
 from metrolex.job import Conductor, Job, Run, Segment
+from metrolex.layout.routes import laid
 from workbench.harness import services
 from workbench.harness.drawings import run_drawing, wiring_diagram
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
@@ -40,7 +41,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
     chosen = job.run(run_key) or (job.runs[0] if job.runs else None)
     return {
         "tab": "runs",
-        "runs": [{"run": run, "plan": plan_run(run), "drawing": run_drawing(run) if run.segments else ""} for run in job.runs],
+        "runs": [_run_row(job, run) for run in job.runs],
         "chosen": chosen, "covers": cover_run(job, chosen) if chosen else (), "bundle_mm": bundle_of(job, chosen) if chosen else None,
         "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
@@ -48,6 +49,16 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": services.total_length_m(job),
     }  # fmt: skip
+
+
+def _run_row(job: Job, run: Run) -> dict[str, Any]:
+    way = laid(job, run)
+    return {
+        "run": run,
+        "way": way,
+        "plan": plan_run(way),
+        "drawing": run_drawing(way) if way.segments else "",
+    }
 
 
 def _run_initial(run: Run) -> dict[str, Any]:

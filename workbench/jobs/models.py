@@ -40,6 +40,7 @@ class JobRecord(models.Model):
     brief = models.JSONField(default=dict)
     supply = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
+    bus = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
     next_words = models.CharField(max_length=400, blank=True)
     next_stage = models.CharField(max_length=20, blank=True)

@@ -22,7 +22,7 @@ def job_of(record: JobRecord) -> Job:
     """The core's job of a record, in two queries (one if the record is at hand)."""
     data: dict[str, Any] = {
         "name": record.name, "vehicle": record.vehicle, "brief": record.brief, "supply": record.supply,
-        "survey": record.survey,
+        "survey": record.survey, "bus": record.bus,
     }  # fmt: skip
     for part in record.parts.all():
         data.setdefault(part.kind, []).append(part.body)
@@ -78,6 +78,7 @@ def _rows(job: Job, kind: str) -> dict[str, Any]:
 
 def _fill(record: JobRecord, job: Job) -> None:
     record.name = job.name
+    record.bus = dump(job.bus)
     record.vehicle, record.brief, record.supply, record.survey = (
         dump(part) for part in (job.vehicle, job.brief, job.supply, job.survey)
     )

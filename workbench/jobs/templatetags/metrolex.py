@@ -53,6 +53,24 @@ def millimetres(length_m: Any) -> str:
 
 
 @register.filter
+def after(words: str, stem: str) -> str:
+    """What follows a stem: ``'way:w1'|after:'way:'`` is 'w1'; '' where it does not stand there."""
+    return words.removeprefix(stem) if words.startswith(stem) else ""
+
+
+@register.filter
+def milliohms(ohm: Any) -> str:
+    """A resistance in ohm as milliohms."""
+    return NOTHING if ohm is None else f"{1000 * float(ohm):.3g}"
+
+
+@register.filter
+def signed_to(value: Any, digits: int | str) -> str:
+    """A difference with its sign, to a fixed count of digits."""
+    return NOTHING if value is None else f"{float(value):+.{int(digits)}f}".replace("-", "−")
+
+
+@register.filter
 def cost_marks(cost: int) -> str:
     """A relative cost of 0 to 4 as filled and empty squares."""
     return "■" * int(cost) + "□" * (4 - int(cost))

@@ -1,0 +1,151 @@
+"""The best path of a lead through the vehicle: shortest, with heat, motion, water and new holes counted as metres.
+
+What each counts stands in ``data/layouts.toml`` (common practice, no source). Shortest paths: scipy's Dijkstra.
+"""
+
+from __future__ import annotations
+
+import functools
+import itertools
+import math
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse.csgraph import dijkstra
+
+from metrolex.job import Job, Opening, Run, Segment, Way, Zone
+from metrolex.tables import load_table
+
+INSIDE_DEGC = 60.0  # within one zone, where no way tells (common practice, no source)
+
+__all__ = ["Route", "distance_m", "find_route", "laid", "route_of", "way_cost_m"]
+
+
+@dataclass(frozen=True, slots=True)
+class Route:
+    """A path through the plan: its ways in order, the zones it passes, its length and what it counts for, in metres."""
+
+    ways: tuple[Way, ...]
+    zones: tuple[str, ...]
+    cost_m: float
+
+    @property
+    def length_m(self) -> float:
+        return sum(way.length_m for way in self.ways)
+
+    @property
+    def openings(self) -> tuple[str, ...]:
+        return tuple(way.opening for way in self.ways if way.opening)
+
+
+def way_cost_m(way: Way, opening: Opening | None) -> float:
+    """What one way counts for, in metres: its length and its penalties."""
+    costs = load_table("layouts")["costs"]
+    heat = 0.0
+    if way.peak_degc > costs["hot_degc"]:
+        heat = costs["hot_factor"]
+    elif way.peak_degc > costs["warm_degc"]:
+        heat = costs["warm_factor"]
+    cost = way.length_m * (1 + heat + (costs["wet_factor"] if way.wet else 0.0))
+    cost += costs["moving_m"] if way.moving else 0.0
+    cost += costs["new_hole_m"][opening.made] if opening else 0.0
+    if any(word in load_table("layouts")["supports"]["never"] for word in way.tied_to):
+        cost += costs["forbidden_m"]
+    return float(cost)
+
+
+def find_route(job: Job, start: str, finish: str, via: tuple[str, ...] = ()) -> Route | None:
+    """The best path from zone to zone through the zones of ``via`` in order; None where there is no way through."""
+    net = _net(job.zones, job.ways, job.openings)
+    stops = [start, *via, finish]
+    if any(stop not in net.place for stop in stops):
+        return None
+    ways: list[Way] = []
+    zones = [start]
+    cost = 0.0
+    for a, b in itertools.pairwise(stops):
+        leg = net.leg(a, b)
+        if leg is None:
+            return None
+        for way, at in leg:
+            ways.append(way)
+            zones.append(at)
+        cost += net.cost(a, b)
+    return Route(tuple(ways), tuple(zones), cost)
+
+
+def route_of(job: Job, run: Run) -> Route | None:
+    """The path of a run that is laid along the plan; None for one measured by hand or without a way through."""
+    if run.start is None or run.finish is None:
+        return None
+    return find_route(job, run.start, run.finish, run.via)
+
+
+def laid(job: Job, run: Run) -> Run:
+    """The run with its segments: those of its path along the plan, or its own where it was measured by hand."""
+    if run.start is None or run.finish is None:
+        return run
+    route = route_of(job, run)
+    if route is None:
+        return replace(run, segments=())
+    names = {zone.id: zone.name for zone in job.zones}
+    if not route.ways:
+        return replace(run, segments=(Segment(f"inside {names[run.start]}"[:120], 0.0, INSIDE_DEGC),))
+    segments = []
+    for way, a, b in zip(route.ways, route.zones, route.zones[1:], strict=False):
+        words = way.name or f"{names[a]} to {names[b]}"
+        segments.append(Segment(words[:120], way.length_m, way.peak_degc, way.moving, way.wet, way.tied_to))
+    return replace(run, segments=tuple(segments))
+
+
+def distance_m(job: Job, a: str | None, b: str | None) -> float | None:
+    """Metres of lead from one zone to another by the best path; None where that is not known."""
+    if a is None or b is None:
+        return None
+    route = find_route(job, a, b)
+    return None if route is None else route.length_m
+
+
+class _Net:
+    """All best paths of one plan, worked out once."""
+
+    def __init__(self, zones: tuple[Zone, ...], ways: tuple[Way, ...], openings: tuple[Opening, ...]) -> None:
+        self.ids = [zone.id for zone in zones]
+        self.place = {key: i for i, key in enumerate(self.ids)}
+        holes = {opening.id: opening for opening in openings}
+        self.best: dict[tuple[str, str], tuple[float, Way]] = {}
+        for way in ways:
+            cost = way_cost_m(way, holes.get(way.opening or ""))
+            for pair in ((way.a, way.b), (way.b, way.a)):
+                if pair not in self.best or cost < self.best[pair][0]:
+                    self.best[pair] = (cost, way)
+        size = len(self.ids)
+        weights: NDArray[np.float64] = np.full((size, size), np.inf)
+        for (a, b), (cost, _) in self.best.items():
+            weights[self.place[a], self.place[b]] = max(cost, 1e-9)  # a way of no length is still a way
+        weights[~np.isfinite(weights)] = 0.0  # to csgraph, 0 is: no way
+        self.costs: Any
+        self.before: Any
+        self.costs, self.before = dijkstra(weights, return_predecessors=True) if size else (weights, weights)
+
+    def cost(self, a: str, b: str) -> float:
+        return float(self.costs[self.place[a], self.place[b]])
+
+    def leg(self, a: str, b: str) -> list[tuple[Way, str]] | None:
+        """Ways from a to b, each with the zone it ends in."""
+        if not math.isfinite(self.cost(a, b)):
+            return None
+        found: list[tuple[Way, str]] = []
+        at = self.place[b]
+        while at != self.place[a]:
+            before = int(self.before[self.place[a], at])
+            found.append((self.best[self.ids[before], self.ids[at]][1], self.ids[at]))
+            at = before
+        return found[::-1]
+
+
+@functools.lru_cache(maxsize=32)
+def _net(zones: tuple[Zone, ...], ways: tuple[Way, ...], openings: tuple[Opening, ...]) -> _Net:
+    return _Net(zones, ways, openings)

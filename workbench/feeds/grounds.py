@@ -1,0 +1,76 @@
+"""Ground points, and what star or chain makes of the readings."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.feeds.check import proved_for_meter
+from metrolex.twin.grounds import ground_layouts
+from metrolex.twin.names import ground_node
+from workbench.feeds import services
+from workbench.feeds.forms import GroundForm
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import act, look_for, record_for, show_page
+from workbench.jobs.services import Look, change
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """The ground points and the ground plan of the senders."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return show_page(request, "feeds/grounds.html", record, look, "feeds", **_context(look))
+
+
+def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> dict[str, Any]:
+    job = look.job
+    rows = []
+    for point in job.grounds:
+        form = (
+            refused
+            if refused is not None and key == point.id
+            else GroundForm(job, initial=GroundForm.of(point))
+        )
+        rows.append(
+            {"point": point, "volts": look.solved.volts(ground_node(point.id)), "proved": proved_for_meter(job, point), "form": form, "open": form is refused}
+        )  # fmt: skip
+    return {
+        "tab": "grounds", "rows": rows, "layouts": ground_layouts(look.network),
+        "new": refused if refused is not None and not key else GroundForm(job),
+    }  # fmt: skip
+
+
+@require_POST
+def save(request: HttpRequest, job: int) -> HttpResponse:
+    """A ground point: one more, or as measured."""
+    record, key = record_for(request, job), request.POST.get("ground", "")
+    look = look_for(request, record)
+    form = GroundForm(look.job, request.POST)
+    if form.is_valid():
+        try:
+            point = form.point(key or "new")
+            change(
+                record,
+                lambda before: (
+                    services.set_ground(before, point) if key else services.add_ground(before, point)
+                ),
+            )
+            return redirect("feeds:grounds", job)
+        except BadInput as fault:
+            refuse(form, fault)
+    return show_page(request, "feeds/grounds.html", record, look, "feeds", 422, **_context(look, form, key))
+
+
+@require_POST
+def remove(request: HttpRequest, job: int) -> HttpResponse:
+    return act(
+        request,
+        job,
+        lambda before: services.remove_ground(before, request.POST.get("ground", "")),
+        "feeds:grounds",
+    )

@@ -1,0 +1,226 @@
+"""The plan page: zones, ways, runs along them; a run is led through another zone by dragging it there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.harness.extension import extension_of
+from metrolex.harness.runs import MOVING_EXTRA_M, plan_run
+from metrolex.job import Job
+from metrolex.layout.routes import laid, route_of
+from metrolex.layout.templates import layouts
+from workbench.harness import plan_services as services
+from workbench.harness.drawings import run_drawing
+from workbench.harness.plan_drawing import plan_drawing
+from workbench.harness.plan_forms import LaidRunForm, WayForm, ZoneForm
+from workbench.harness.services import cut_list
+from workbench.jobs.fields import refuse
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, frame, look_for, page_at, record_for, show_page
+from workbench.jobs.services import Look, change
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """The plan with one run in hand."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    context = _context(look, request.GET.get("run", ""))
+    return show_page(request, "harness/plan.html", record, look, "harness", **context)
+
+
+def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
+    job = look.job
+    chosen = job.run(run_key) or max(job.runs, key=lambda r: len(laid(job, r).segments), default=None)
+    context: dict[str, Any] = {
+        "tab": "plan", "layouts": layouts(), "suggested": services.suggest_layout(job), "chosen": chosen,
+        "runs": [{"run": run, "plan": plan_run(way) if (way := laid(job, run)).segments else None} for run in job.runs],
+        "drawing": plan_drawing(job, chosen).safe() if job.zones else "",
+        "ways": [{"way": way, "a": job.zone(way.a), "b": job.zone(way.b), "opening": job.opening(way.opening)} for way in job.ways],
+        "new_way": refused.get("way") or WayForm(job, prefix="way"), "new_zone": refused.get("zone") or ZoneForm(prefix="zone"),
+        "editing": refused.get("editing", ""),
+    }  # fmt: skip
+    if chosen is not None:
+        way = laid(job, chosen)
+        names = {zone.id: zone.name for zone in job.zones}
+        context |= {
+            "run_form": refused.get("run") or LaidRunForm(job, initial=LaidRunForm.of(chosen)), "way": way, "route": route_of(job, chosen),
+            "via": [(key, names[key]) for key in chosen.via], "run_plan": plan_run(way) if way.segments else None,
+            "run_picture": run_drawing(way) if way.segments else "", "extension": extension_of(job, chosen), "moving_m": MOVING_EXTRA_M,
+            "wires": [row for row in cut_list(look) if row["wire"].run == chosen.id],
+            "zones_to_pass": [zone for zone in job.zones if zone.id not in (chosen.start, chosen.finish, *chosen.via)],
+        }  # fmt: skip
+    return context
+
+
+@require_POST
+def start(request: HttpRequest, job: int) -> HttpResponse:
+    """A layout to begin with."""
+    return act(
+        request,
+        job,
+        lambda before: services.start_plan(before, request.POST.get("layout", "")),
+        "harness:plan",
+    )
+
+
+@require_POST
+def run(request: HttpRequest, job: int) -> HttpResponse:
+    """A run's ends and its lead."""
+    record, key = record_for(request, job), request.POST.get("run", "")
+    look = look_for(request, record)
+    form = LaidRunForm(look.job, request.POST)
+    if form.is_valid():
+        try:
+            change(record, lambda before: services.lay_run(before, key, form.values()))
+            return redirect(page_at("harness:plan", job, run=key))
+        except BadInput as fault:
+            refuse(form, fault)
+    return show_page(
+        request, "harness/plan.html", record, look, "harness", 422, **_context(look, key, run=form)
+    )
+
+
+@require_POST
+def via(request: HttpRequest, job: int) -> HttpResponse:
+    """Lead a run through a zone, or no more; the picture, the length, the cut list and the findings follow."""
+    key, zone, out = (request.POST.get(name, "") for name in ("run", "zone", "out"))
+    edit: Callable[[Job], Job] = (
+        (lambda before: services.let_pass_no_more(before, key, zone))
+        if out
+        else (lambda before: services.let_pass(before, key, zone))
+    )
+    record = record_for(request, job)
+    error = ""
+    try:
+        change(record, edit)
+    except BadInput as fault:
+        error = fault.message
+    if not request.htmx:
+        if error:
+            messages.error(request, error)
+        return redirect(page_at("harness:plan", job, run=key))
+    look = look_for(request, JobRecord.objects.get(pk=record.pk))
+    context = {**frame(record, look, "harness"), **_context(look, key), "error": error}
+    return render(request, "harness/_plan_moved.html", context)
+
+
+@require_POST
+def way_save(request: HttpRequest, job: int) -> HttpResponse:
+    """A way as measured, or a new one."""
+    record, key = record_for(request, job), request.POST.get("way", "")
+    look = look_for(request, record)
+    form = WayForm(look.job, request.POST, prefix="way")
+    return _saved(
+        request,
+        record,
+        look,
+        form,
+        "way",
+        key,
+        lambda: lambda before: services.set_way(before, key, form.values()),
+    )
+
+
+@require_POST
+def zone_save(request: HttpRequest, job: int) -> HttpResponse:
+    """A zone, or a new one."""
+    record, key = record_for(request, job), request.POST.get("zone", "")
+    look = look_for(request, record)
+    form = ZoneForm(request.POST, prefix="zone")
+    return _saved(
+        request,
+        record,
+        look,
+        form,
+        "zone",
+        key,
+        lambda: lambda before: services.set_zone(before, key, form.cleaned_data),
+    )
+
+
+def _saved(
+    request: HttpRequest,
+    record: JobRecord,
+    look: Look,
+    form: forms.Form,
+    name: str,
+    key: str,
+    edit: Callable[[], Callable[[Job], Job]],
+) -> HttpResponse:
+    if form.is_valid():
+        try:
+            change(record, edit())
+            return redirect(page_at("harness:plan", record.pk, run=request.POST.get("run", "")))
+        except BadInput as fault:
+            refuse(form, fault)
+    context = _context(look, request.POST.get("run", ""), **{name: form}, editing=f"{name}:{key}")
+    return show_page(request, "harness/plan.html", record, look, "harness", 422, **context)
+
+
+@require_GET
+def edit(request: HttpRequest, job: int) -> HttpResponse:
+    """The page with one way or zone in its form."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    way, zone = request.GET.get("way", ""), request.GET.get("zone", "")
+    refused: dict[str, Any] = {}
+    found_way = next((w for w in look.job.ways if w.id == way), None)
+    found_zone = look.job.zone(zone)
+    if found_way:
+        refused = {
+            "way": WayForm(look.job, prefix="way", initial=WayForm.of(found_way)),
+            "editing": f"way:{way}",
+        }
+    elif found_zone:
+        refused = {
+            "zone": ZoneForm(prefix="zone", initial=ZoneForm.of(found_zone)),
+            "editing": f"zone:{zone}",
+        }
+    return show_page(
+        request,
+        "harness/plan.html",
+        record,
+        look,
+        "harness",
+        **_context(look, request.GET.get("run", ""), **refused),
+    )
+
+
+@require_POST
+def way_remove(request: HttpRequest, job: int) -> HttpResponse:
+    return act(
+        request, job, lambda before: services.remove_way(before, request.POST.get("way", "")), "harness:plan"
+    )
+
+
+@require_POST
+def zone_remove(request: HttpRequest, job: int) -> HttpResponse:
+    return act(
+        request,
+        job,
+        lambda before: services.remove_zone(before, request.POST.get("zone", "")),
+        "harness:plan",
+    )
+
+
+@require_GET
+def plan_file(request: HttpRequest, job: int) -> HttpResponse:
+    """The plan as an SVG file."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    headers = {"Content-Disposition": f'attachment; filename="{slugify(record.name) or "job"}-plan.svg"'}
+    return HttpResponse(
+        str(plan_drawing(look.job, look.job.run(request.GET.get("run", "")))),
+        content_type="image/svg+xml",
+        headers=headers,
+    )

@@ -1,0 +1,126 @@
+"""A run along the plan, a way, a zone."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+from django import forms
+
+from metrolex.harness.supports import support_words
+from metrolex.job import Job, Run, Way, Zone
+from metrolex.job.plan import ZoneKind
+from metrolex.quantities import LENGTH, TEMPERATURE
+from workbench.jobs.fields import NumberField, QuantityField
+
+__all__ = ["LaidRunForm", "WayForm", "ZoneForm"]
+
+
+def _zones(job: Job, empty: str) -> list[tuple[str, str]]:
+    return [("", empty), *((zone.id, zone.name) for zone in job.zones)]
+
+
+class LaidRunForm(forms.Form):
+    """A run: its ends on the plan, its lead."""
+
+    name = forms.CharField(label="Run", max_length=120)
+    start = forms.ChoiceField(label="Begins in", required=False)
+    finish = forms.ChoiceField(label="Ends in", required=False)
+    supplied_m = QuantityField(
+        LENGTH,
+        "m",
+        label="Supplied lead",
+        required=False,
+        low=0.01,
+        high=100,
+        help_text="Empty: none, cut it yourself",
+    )
+    slack_pct = NumberField(label="Slack, %", low=0, high=100)
+    ends_m = QuantityField(
+        LENGTH, "m", label="Both ends together", low=0, high=20, help_text="Service loop, to strip, to turn"
+    )
+    couple = forms.ChoiceField(
+        label="Lead", required=False, choices=[("", "copper"), ("K", "thermocouple, type K")]
+    )
+    plug = forms.ChoiceField(
+        label="Its plug lies in", required=False, help_text="The one that parts for a new sender"
+    )
+
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, empty in (
+            ("start", "not on the plan"),
+            ("finish", "not on the plan"),
+            ("plug", "not said"),
+        ):
+            self.fields[name].choices = _zones(job, empty)  # type: ignore[attr-defined]
+
+    def values(self) -> dict[str, Any]:
+        """The run's fields."""
+        clean = dict(self.cleaned_data)
+        return {**clean, **{name: clean[name] or None for name in ("start", "finish", "plug")}}
+
+    @staticmethod
+    def of(run: Run) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "name": run.name, "start": run.start or "", "finish": run.finish or "", "couple": run.couple, "plug": run.plug or "",
+            "supplied_m": "" if run.supplied_m is None else f"{run.supplied_m:g} m", "slack_pct": f"{run.slack_pct:g}", "ends_m": f"{run.ends_m:g} m",
+        }  # fmt: skip
+
+
+class WayForm(forms.Form):
+    """A way from zone to zone as measured."""
+
+    name = forms.CharField(label="Name", max_length=120, required=False)
+    a = forms.ChoiceField(label="From")
+    b = forms.ChoiceField(label="To")
+    length_m = QuantityField(LENGTH, "m", label="Length", low=0, high=100)
+    peak_degc = QuantityField(TEMPERATURE, "degC", label="Hottest beside it", low=-60, high=1200)
+    moving = forms.BooleanField(label="Moves", required=False)
+    wet = forms.BooleanField(label="Wet", required=False)
+    opening = forms.ChoiceField(label="Through", required=False)
+    tied_to = forms.MultipleChoiceField(label="Tied to", required=False)
+
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("a", "b"):
+            self.fields[name].choices = _zones(job, "")  # type: ignore[attr-defined]
+        self.fields["opening"].choices = [("", "no opening"), *((o.id, o.name) for o in job.openings)]  # type: ignore[attr-defined]
+        good, never = support_words()
+        self.fields["tied_to"].choices = [*((w, w) for w in good), *((w, f"{w} (never)") for w in never)]  # type: ignore[attr-defined]
+
+    def values(self) -> dict[str, Any]:
+        """The way's fields."""
+        return {**self.cleaned_data, "opening": self.cleaned_data["opening"] or None}
+
+    @staticmethod
+    def of(way: Way) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "name": way.name, "a": way.a, "b": way.b, "length_m": f"{way.length_m:g} m", "peak_degc": f"{way.peak_degc:g} C", "moving": way.moving,
+            "wet": way.wet, "opening": way.opening or "", "tied_to": list(way.tied_to),
+        }  # fmt: skip
+
+
+class ZoneForm(forms.Form):
+    """A zone: where it lies on the sheet of 100 by 60, what is asked of it."""
+
+    name = forms.CharField(label="Zone", max_length=120)
+    kind = forms.ChoiceField(label="Kind", choices=[(kind, kind) for kind in get_args(ZoneKind)])
+    x = NumberField(label="From the front", low=0, high=98, help_text="0 to 100")
+    y = NumberField(label="From the left side", low=0, high=58, help_text="0 to 60")
+    w = NumberField(label="Long", low=2, high=100)
+    h = NumberField(label="Wide", low=2, high=60)
+    airbag = forms.ChoiceField(
+        label="Airbag",
+        required=False,
+        choices=[("", "not asked yet"), ("none", "none here"), ("there", "one sits here")],
+    )
+    pedals = forms.BooleanField(label="Pedals here", required=False)
+
+    @staticmethod
+    def of(zone: Zone) -> dict[str, Any]:
+        """What the form starts with."""
+        return {name: getattr(zone, name) for name in ("name", "kind", "airbag", "pedals")} | {
+            name: f"{getattr(zone, name):g}" for name in ("x", "y", "w", "h")
+        }

@@ -1,0 +1,131 @@
+"""The plan of the vehicle and the runs along it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.job import Job, Run, Way, Zone
+from metrolex.layout.routes import find_route
+from metrolex.layout.templates import layout_called
+from workbench.jobs.services import free_id, replaced
+
+__all__ = [
+    "lay_run", "let_pass", "let_pass_no_more", "remove_way", "remove_zone", "set_way", "set_zone", "start_plan", "suggest_layout",
+]  # fmt: skip
+
+
+def suggest_layout(job: Job) -> str:
+    """The layout that suits the vehicle's words, the commonest where nothing speaks."""
+    words = f"{job.vehicle.name} {job.vehicle.model} {job.vehicle.layout} {job.vehicle.notes}".lower()
+    for word, key in (
+        ("outfit", "outfit"), ("sidecar", "outfit"), ("motorcycle", "motorcycle"), ("single-seater", "mid engine"), ("van", "van"),
+        ("truck", "truck"), ("tender", "truck"), ("lorry", "truck"),
+    ):  # fmt: skip
+        if word in words:
+            return key
+    return "front engine"
+
+
+def start_plan(job: Job, key: str) -> Job:
+    """The job with a layout's zones, ways and openings, where it has none of that name yet. Raises BadInput."""
+    layout = layout_called(key)
+    return replace(
+        job,
+        zones=_joined(job.zones, layout.zones), openings=_joined(job.openings, layout.openings), ways=_joined(job.ways, layout.ways),
+    )  # fmt: skip
+
+
+def _joined(kept: tuple[Any, ...], more: tuple[Any, ...]) -> tuple[Any, ...]:
+    ids = {part.id for part in kept}
+    return (*kept, *(part for part in more if part.id not in ids))
+
+
+def lay_run(job: Job, key: str, data: dict[str, Any]) -> Job:
+    """Where a run begins and ends on the plan, and what belongs to the whole of it. Raises BadInput."""
+    run = _run(job, key)
+    for field in ("start", "finish"):
+        if data.get(field) and job.zone(data[field]) is None:
+            raise BadInput(field, data[field], ", ".join(zone.id for zone in job.zones))
+    moved = (data.get("start"), data.get("finish")) != (run.start, run.finish)
+    run = replace(run, **data, **({"via": ()} if moved else {}))
+    if run.start and run.finish:
+        run = replace(run, segments=())
+    return replace(job, runs=replaced(job.runs, run))
+
+
+def let_pass(job: Job, key: str, zone: str) -> Job:
+    """The run through one more zone, put in where it costs least; taken out again if it was chosen before. Raises BadInput."""
+    run = _run(job, key)
+    if job.zone(zone) is None:
+        raise BadInput("zone", zone, ", ".join(z.id for z in job.zones))
+    if run.start is None or run.finish is None:
+        raise BadInput(
+            "run", key, "a run with both ends on the plan", f"Say first where {run.name} begins and ends."
+        )
+    if zone in (run.start, run.finish):
+        return job
+    if zone in run.via:
+        return let_pass_no_more(job, key, zone)
+    best: tuple[float, tuple[str, ...]] | None = None
+    for i in range(len(run.via) + 1):
+        via = (*run.via[:i], zone, *run.via[i:])
+        route = find_route(job, run.start, run.finish, via)
+        if route is not None and (best is None or route.cost_m < best[0]):
+            best = route.cost_m, via
+    if best is None:
+        named = job.zone(zone)
+        raise BadInput(
+            "zone", zone, "a zone a way leads to", f"No way leads through {named.name if named else zone}."
+        )
+    return replace(job, runs=replaced(job.runs, replace(run, via=best[1])))
+
+
+def let_pass_no_more(job: Job, key: str, zone: str) -> Job:
+    """The run without a zone it was led through; '' frees it of all of them."""
+    run = _run(job, key)
+    via = tuple(z for z in run.via if z != zone) if zone else ()
+    return replace(job, runs=replaced(job.runs, replace(run, via=via)))
+
+
+def set_way(job: Job, key: str, data: dict[str, Any]) -> Job:
+    """A way as measured; '' for its key makes a new one. Raises BadInput."""
+    key = key or free_id("w1", (way.id for way in job.ways))
+    if data.get("a") == data.get("b"):
+        raise BadInput("b", data.get("b"), "another zone than the first")
+    return replace(job, ways=replaced(job.ways, read(Way, {**data, "id": key})))
+
+
+def remove_way(job: Job, key: str) -> Job:
+    return replace(job, ways=tuple(way for way in job.ways if way.id != key))
+
+
+def set_zone(job: Job, key: str, data: dict[str, Any]) -> Job:
+    """A zone; '' for its key makes a new one. Raises BadInput."""
+    key = key or free_id(str(data["name"])[:50].strip().lower(), (zone.id for zone in job.zones))
+    return replace(job, zones=replaced(job.zones, read(Zone, {**data, "id": key})))
+
+
+def remove_zone(job: Job, key: str) -> Job:
+    """The job without a zone and its ways. Raises BadInput while a run begins or ends there."""
+    held = next((run for run in job.runs if key in (run.start, run.finish, run.plug)), None)
+    if held is not None:
+        raise BadInput("zone", key, "a zone no run ends in", f"{held.name} ends there: move it first.")
+    return replace(
+        job,
+        zones=tuple(zone for zone in job.zones if zone.id != key),
+        ways=tuple(way for way in job.ways if key not in (way.a, way.b)),
+        runs=tuple(replace(run, via=tuple(z for z in run.via if z != key)) for run in job.runs),
+        panels=tuple(replace(p, zone=None) if p.zone == key else p for p in job.panels),
+        circuits=tuple(replace(c, zone=None) if c.zone == key else c for c in job.circuits),
+        grounds=tuple(replace(g, zone=None) if g.zone == key else g for g in job.grounds),
+    )
+
+
+def _run(job: Job, key: str) -> Run:
+    run = job.run(key)
+    if run is None:
+        raise BadInput("run", key, ", ".join(r.id for r in job.runs))
+    return run

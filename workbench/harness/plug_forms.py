@@ -1,0 +1,129 @@
+"""Connectors with their cavities, the data bus."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.core.exceptions import ValidationError
+
+from metrolex.job import Bus, Connector
+from metrolex.quantities import LENGTH, RESISTANCE
+from metrolex.tables import load_table
+from workbench.jobs.fields import NumberField, QuantityField
+
+__all__ = ["BusForm", "PlugForm"]
+
+MOST_BYTES = 2_000_000
+
+
+def _functions() -> dict[str, str]:
+    return {str(row["words"]).lower(): key for key, row in load_table("functions").items()}
+
+
+class PlugForm(forms.Form):
+    """A connector; its cavities one a line: pin, row, column, colour, function."""
+
+    id = forms.CharField(max_length=60, required=False, widget=forms.HiddenInput)
+    name = forms.CharField(label="Plug", max_length=120)
+    view = forms.ChoiceField(
+        label="Drawn from the", choices=[("wire side", "wire side"), ("mating side", "mating side")]
+    )
+    source = forms.CharField(
+        label="Known from", max_length=120, required=False, help_text="Diagram, pin table, hearsay"
+    )
+    proved = forms.BooleanField(label="Read with the meter", required=False)
+    cavities = forms.CharField(
+        label="Pins", required=False, widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false"}),
+        help_text="One a line: pin row column colour function. Like: 1 1 1 GN/WH turn left, ground",
+    )  # fmt: skip
+
+    def clean_cavities(self) -> list[dict[str, Any]]:
+        """The lines as cavities; the line that cannot be read is named."""
+        found = []
+        for number, line in enumerate(self.cleaned_data["cavities"].splitlines(), 1):
+            if line.strip():
+                found.append(_cavity(line.split(), number))
+        return found
+
+    @staticmethod
+    def of(connector: Connector) -> dict[str, Any]:
+        """What the form starts with."""
+        lines = []
+        for c in connector.cavities:
+            colour = (c.colour or "-") + (f"/{c.stripe}" if c.stripe else "")
+            switched = f", {c.switched}" if c.switched else ""
+            lines.append(f"{c.pin} {c.row} {c.column} {colour} {c.function}{switched}".strip())
+        return {
+            "id": connector.id,
+            "name": connector.name,
+            "view": connector.view,
+            "source": connector.source,
+            "proved": connector.proved,
+            "cavities": "\n".join(lines),
+        }
+
+
+def _cavity(words: list[str], number: int) -> dict[str, Any]:
+    if len(words) < 3 or not words[1].isdigit() or not words[2].isdigit():
+        raise ValidationError(
+            f"Line {number}: expected pin, row, column, colour, function; got '{' '.join(words)[:60]}'."
+        )
+    pin, row, column, *rest = words
+    colour, stripe = "", ""
+    colours = load_table("colours")
+    if rest:
+        first, _, second = rest[0].upper().partition("/")
+        if first == "-":
+            rest = rest[1:]
+        elif first in colours:
+            colour, stripe, rest = first, second, rest[1:]
+            if stripe and stripe not in colours:
+                raise ValidationError(f"Line {number}: there is no wire colour '{stripe[:20]}'.")
+        elif len(first) == 2 and first.isalpha():
+            raise ValidationError(
+                f"Line {number}: there is no wire colour '{first}'. Known: {', '.join(colours)}."
+            )
+    said, _, switched = " ".join(rest).partition(",")
+    switched = switched.strip()
+    if switched not in ("", "12 V", "ground"):
+        raise ValidationError(
+            f"Line {number}: after the comma stands what it is switched to, '12 V' or 'ground'; got '{switched[:40]}'."
+        )
+    function = said.strip().lower()
+    return {
+        "pin": pin, "row": int(row), "column": int(column), "colour": colour, "stripe": stripe, "switched": switched,
+        "function": _functions().get(function, function),
+    }  # fmt: skip
+
+
+class BusForm(forms.Form):
+    """What was measured on the data pair; a description to read."""
+
+    pair_ohm = QuantityField(
+        RESISTANCE, "ohm", label="Across the pair, power off", required=False, low=0, high=1e7
+    )
+    stub_m = QuantityField(LENGTH, "m", label="Branch to the display", required=False, low=0, high=50)
+    bitrate_kbit = NumberField(label="Speed, kbit/s", low=10, high=8000)
+    file = forms.FileField(label="CAN description file", required=False)
+
+    def clean_file(self) -> Any:
+        """The file's text. A file too large or not text is refused."""
+        file = self.cleaned_data["file"]
+        if file is None:
+            return None
+        if file.size > MOST_BYTES:
+            raise ValidationError(f"The file is larger than {MOST_BYTES // 1_000_000} MB.")
+        try:
+            return file.name, file.read().decode("utf-8-sig")
+        except UnicodeDecodeError:
+            file.seek(0)
+            return file.name, file.read().decode("latin-1")
+
+    @staticmethod
+    def of(bus: Bus) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "pair_ohm": "" if bus.pair_ohm is None else f"{bus.pair_ohm:g}", "stub_m": "" if bus.stub_m is None else f"{bus.stub_m:g} m",
+            "bitrate_kbit": f"{bus.bitrate_kbit:g}",
+        }  # fmt: skip

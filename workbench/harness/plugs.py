@@ -1,0 +1,204 @@
+"""Plugs of the vehicle, their wires translated to the displays' pins; pin-outs; the data bus."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.bus.description import read_description
+from metrolex.bus.pair import judge_pair, longest_stub_m, signals_for
+from metrolex.errors import BadInput
+from metrolex.harness.colours import colour_words
+from metrolex.harness.translate import function_of, function_words, mirrored, translation, unused_pins
+from metrolex.intake import read
+from metrolex.job import Connector, End, Job
+from workbench.harness.plug_drawing import plug_drawing
+from workbench.harness.plug_forms import BusForm, PlugForm
+from workbench.harness.services import end_words
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
+from workbench.jobs.services import Look, change, free_id, replaced
+from workbench.sheets import csv_answer
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """The whole place."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return show_page(
+        request,
+        "harness/plugs.html",
+        record,
+        look,
+        "harness",
+        **_context(look, request.GET.get("turned", "")),
+    )
+
+
+def _context(
+    look: Look, turned: str = "", plug: PlugForm | None = None, bus: BusForm | None = None
+) -> dict[str, Any]:
+    job = look.job
+    plugs = []
+    for connector in job.connectors:
+        view = mirrored(connector.view) if connector.id == turned else connector.view
+        refused = plug if plug is not None and plug.data.get("id") == connector.id else None
+        plugs.append(
+            {"connector": connector, "drawing": plug_drawing(connector, view).safe(), "view": view, "turned": connector.id == turned,
+             "form": refused or PlugForm(initial=PlugForm.of(connector), auto_id=f"plug-{len(plugs)}-%s"), "open": refused is not None}
+        )  # fmt: skip
+    pair = job.bus.pair_ohm
+    return {
+        "tab": "plugs", "plugs": plugs, "new": plug if plug is not None and not plug.data.get("id") else PlugForm(),
+        "rows": [_row(row) for row in translation(job)], "pinouts": _pinouts(job), "unused": unused_pins(job),
+        "bus_form": bus or BusForm(initial=BusForm.of(job.bus)), "pair": None if pair is None else judge_pair(pair),
+        "longest_stub": longest_stub_m(job.bus.bitrate_kbit),
+        "bus_channels": [
+            {"channel": c, "likely": signals_for(c, job.bus), "others": job.bus.signals} for c in job.channels if c.source == "ecu"
+        ],
+    }  # fmt: skip
+
+
+def _row(row: Any) -> dict[str, Any]:
+    return {
+        "row": row, "old": colour_words(row.cavity.colour, row.cavity.stripe), "function": function_words(row.cavity.function),
+        "new": colour_words(row.pin.colour) if row.pin else "",
+    }  # fmt: skip
+
+
+def _pinouts(job: Job) -> list[dict[str, Any]]:
+    """Each display's pins with the wire on each and where it goes."""
+    found = []
+    for display in job.displays:
+        rows = []
+        for pin in display.pins:
+            here = End("display", display.id, pin.id)
+            wires = [w for w in job.conductors if here in (w.a, w.b)]
+            rows.append(
+                {"pin": pin, "function": function_words(function_of(pin)), "wires": [(w, end_words(job, w.b if w.a == here else w.a)) for w in wires]}
+            )  # fmt: skip
+        found.append({"display": display, "rows": rows})
+    return found
+
+
+@require_POST
+def save(request: HttpRequest, job: int) -> HttpResponse:
+    """A plug: one more, or what is known of one."""
+    record, form = record_for(request, job), PlugForm(request.POST)
+    if form.is_valid():
+        data = dict(form.cleaned_data)
+        key = data.pop("id")
+        try:
+            change(record, lambda before: _with_plug(before, key, data))
+            return redirect("harness:plugs", job)
+        except BadInput as fault:
+            refuse(form, fault, {"pin": "cavities", "column": "cavities", "row": "cavities"})
+    look = look_for(request, record)
+    return show_page(request, "harness/plugs.html", record, look, "harness", 422, **_context(look, plug=form))
+
+
+def _with_plug(job: Job, key: str, data: dict[str, Any]) -> Job:
+    kept = job.connector(key)
+    key = key or free_id(str(data["name"])[:50].strip().lower(), (c.id for c in job.connectors))
+    connector = read(Connector, {**data, "id": key, "display": kept.display if kept else None})
+    pins = {cavity.pin for cavity in connector.cavities}
+    held = next(
+        (w for w in job.conductors for e in (w.a, w.b) if e.kind == "plug" and e.id == key and e.terminal not in pins), None
+    )  # fmt: skip
+    if held is not None:
+        raise BadInput(
+            "cavities",
+            held.id,
+            "every pin a wire ends on",
+            f"{held.id} ends on a pin that is not in the list: take the wire out first.",
+        )
+    return replace(job, connectors=replaced(job.connectors, connector))
+
+
+@require_POST
+def remove(request: HttpRequest, job: int) -> HttpResponse:
+    """Take a plug off, with the wires that end on it."""
+    key = request.POST.get("plug", "")
+    return act(request, job, lambda before: _without_plug(before, key), "harness:plugs")
+
+
+def _without_plug(job: Job, key: str) -> Job:
+    return replace(
+        job,
+        connectors=tuple(c for c in job.connectors if c.id != key),
+        conductors=tuple(
+            w for w in job.conductors if all((e.kind, e.id) != ("plug", key) for e in (w.a, w.b))
+        ),
+    )
+
+
+@require_POST
+def bus_save(request: HttpRequest, job: int) -> HttpResponse:
+    """What was measured on the pair; the signals of a description."""
+    record, form = record_for(request, job), BusForm(request.POST, request.FILES)
+    if form.is_valid():
+        clean = form.cleaned_data
+        try:
+            signals = None
+            if clean["file"]:
+                name, text = clean["file"]
+                signals = read_description(text)
+            change(record, lambda before: replace(before, bus=replace(
+                before.bus, pair_ohm=clean["pair_ohm"], stub_m=clean["stub_m"], bitrate_kbit=clean["bitrate_kbit"],
+                **({"signals": signals, "description": name[:120]} if signals is not None else {}),
+            )))  # fmt: skip
+            if signals is not None:
+                messages.success(request, f"{len(signals)} signals read.")
+            return redirect(page_at("harness:plugs", job) + "#bus")
+        except BadInput as fault:
+            refuse(form, fault, {"description": "file"})
+    look = look_for(request, record)
+    return show_page(request, "harness/plugs.html", record, look, "harness", 422, **_context(look, bus=form))
+
+
+@require_POST
+def signal(request: HttpRequest, job: int) -> HttpResponse:
+    """Which signal of the bus brings a channel."""
+    key, name = request.POST.get("channel", ""), request.POST.get("signal", "")
+    return act(request, job, lambda before: _with_signal(before, key, name), "harness:plugs")
+
+
+def _with_signal(job: Job, key: str, name: str) -> Job:
+    channel = job.channel(key)
+    if channel is None:
+        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+    if name and name not in {s.name for s in job.bus.signals}:
+        raise BadInput("signal", name, "a signal of the bus", f"The bus lists no signal '{name:.40}'.")
+    return job.with_channel(replace(channel, signal=name))
+
+
+@require_GET
+def pins_file(request: HttpRequest, job: int) -> HttpResponse:
+    """The pin-out of every display as CSV."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    rows = [
+        [
+            table["display"].id,
+            row["pin"].id,
+            row["pin"].name,
+            row["function"],
+            row["pin"].colour,
+            wire.id if wire else "",
+            to,
+        ]
+        for table in _pinouts(look.job)
+        for row in table["rows"]
+        for wire, to in (row["wires"] or [(None, "")])
+    ]
+    return csv_answer(
+        f"{record.name or 'job'} pin-outs",
+        ["display", "pin", "name", "function", "colour", "wire", "to"],
+        rows,
+    )
