@@ -16,7 +16,8 @@ from metrolex.twin import build, solve
 from tests.jobs import small_job, van, with_channel, with_part
 from workbench.drawing import WIRE_PAINT, Drawing, wire_paint
 from workbench.feeds.drawings import panel_drawing
-from workbench.harness.drawings import run_drawing, wiring_diagram
+from workbench.harness.drawings import run_drawing
+from workbench.harness.wiring_drawing import wiring_diagram
 from workbench.scaling.drawings import scaling_drawing
 
 SVG = "{http://www.w3.org/2000/svg}"

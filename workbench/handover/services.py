@@ -12,8 +12,8 @@ from metrolex.job import Job, State
 from metrolex.ports.facts import stack_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.scaling.reading import ends
-from workbench.harness.drawings import wiring_diagram
 from workbench.harness.services import cut_list
+from workbench.harness.wiring_drawing import wiring_diagram
 from workbench.jobs.services import Look, look_at
 
 __all__ = ["book_of"]

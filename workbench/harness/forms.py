@@ -80,6 +80,10 @@ class WireForm(forms.Form):
     size = forms.ChoiceField(label="Size", choices=SIZES)
     colour = forms.ChoiceField(label="Colour", choices=COLOURS, required=False)
     stripe = forms.ChoiceField(label="Stripe", choices=COLOURS, required=False)
+    mark = forms.ChoiceField(label="Marked by tape", choices=COLOURS, required=False)
+    twist = forms.CharField(
+        label="Twisted with", max_length=60, required=False, help_text="The same name on both wires of a pair"
+    )
     length_m = QuantityField(
         LENGTH, "m", label="Measured length", required=False, low=0.01, high=100, help_text="Empty: the run's"
     )
@@ -99,7 +103,8 @@ class NewWireForm(WireForm):
 
     def __init__(self, *args: Any, ends: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        del self.fields["stripe"]
+        for name in ("stripe", "mark", "twist"):
+            del self.fields[name]
         for name in ("a", "b"):
             self.fields[name].choices = ends
 

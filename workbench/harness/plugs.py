@@ -14,12 +14,12 @@ from metrolex.bus.description import read_description
 from metrolex.bus.pair import judge_pair, longest_stub_m, signals_for
 from metrolex.errors import BadInput
 from metrolex.harness.colours import colour_words
+from metrolex.harness.cut_list import end_words
 from metrolex.harness.translate import function_of, function_words, mirrored, translation, unused_pins
 from metrolex.intake import read
 from metrolex.job import Connector, End, Job
 from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PlugForm
-from workbench.harness.services import end_words
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change, free_id, replaced

@@ -6,8 +6,10 @@ from dataclasses import replace
 from typing import Any
 
 from metrolex.errors import BadInput
+from metrolex.harness.cut_list import cut_list as cuts_of
+from metrolex.harness.cut_list import end_words
+from metrolex.harness.loads import load_of_wire
 from metrolex.harness.plan import plan_wires
-from metrolex.harness.runs import conductor_length_m
 from metrolex.intake import read
 from metrolex.job import Conductor, End, Job, Opening, Run, Segment
 from workbench.jobs.services import Look, free_id, replaced
@@ -24,7 +26,6 @@ __all__ = [
     "set_opening",
     "set_run",
     "set_wire",
-    "total_length_m",
 ]
 
 
@@ -119,46 +120,16 @@ def end_choices(job: Job) -> list[tuple[str, str, End]]:
     return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
 
 
-def end_words(job: Job, end: End) -> str:
-    """An end as the fitter says it: 'gauge 2 pin 5 signal'."""
-    if end.kind == "display":
-        display = job.display(end.id)
-        pin = next((p for p in display.pins if p.id == end.terminal), None) if display else None
-        return f"{end.id} pin {end.terminal}" + (f" {pin.name}" if pin else "")
-    if end.kind == "tap":
-        tap = next((t for t in job.taps if t.id == end.id), None)
-        return f"{end.id} at {tap.circuit}" if tap and tap.circuit else end.id
-    if end.kind == "ground":
-        point = next((g for g in job.grounds if g.id == end.id), None)
-        return f"{end.id} {point.name}" if point else end.id
-    if end.kind == "splice":
-        splice = next((s for s in job.splices if s.id == end.id), None)
-        return f"splice {end.id}" + (f" {splice.name}" if splice and splice.name else "")
-    if end.kind == "plug":
-        plug = job.connector(end.id)
-        return f"{plug.name if plug else end.id} pin {end.terminal}"
-    if end.kind == "port":
-        port = job.port(end.id)
-        return f"{port.name if port else end.id}, body"
-    return f"{end.kind if end.kind == 'battery' else ''} {end.id} {end.terminal}".strip()
-
-
 def cut_list(look: Look) -> list[dict[str, Any]]:
     """Every wire with its ends in words, its length, its current and drop in the present state."""
     rows = []
-    for wire in look.job.conductors:
-        name = f"wire {wire.id}"
+    for cut in cuts_of(look.job):
+        name = f"wire {cut.wire.id}"
         amps = look.solved.solution.currents.get(name)
-        length = conductor_length_m(look.job, wire.id)
         element = next((e for e in look.solved.elements if e.name == name), None)
         drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
         rows.append(
-            {"wire": wire, "from": end_words(look.job, wire.a), "to": end_words(look.job, wire.b),
-             "length": length, "amps": abs(amps) if amps is not None else None, "drop": drop}
+            {"wire": cut.wire, "from": cut.a, "to": cut.b, "cut": cut, "length": cut.length_m, "amps": abs(amps) if amps is not None else None,
+             "drop": drop, "load": load_of_wire(look.job, cut.wire)}
         )  # fmt: skip
     return rows
-
-
-def total_length_m(job: Job) -> float:
-    """All wire whose length is known, in metres."""
-    return sum(conductor_length_m(job, wire.id) or 0.0 for wire in job.conductors)

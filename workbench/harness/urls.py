@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workbench.harness import openings, plan, plugs, views
+from workbench.harness import openings, papers, plan, plugs, views
 
 app_name = "harness"
 urlpatterns = [
@@ -33,7 +33,10 @@ urlpatterns = [
     path("plugs/pins.csv", plugs.pins_file, name="pins_file"),
     path("bus/", plugs.bus_save, name="bus_save"),
     path("bus/signal/", plugs.signal, name="signal"),
-    path("diagram/", views.diagram, name="diagram"),
-    path("diagram.svg", views.diagram_file, name="diagram_file"),
-    path("cut-list.csv", views.cut_list_file, name="cut_list_file"),
+    path("diagram/", papers.diagram, name="diagram"),
+    path("diagram.svg", papers.diagram_file, name="diagram_file"),
+    path("diagram.pdf", papers.diagram_pdf, name="diagram_pdf"),
+    path("reels.csv", papers.reels_file, name="reels_file"),
+    path("labels.pdf", papers.labels, name="labels"),
+    path("cut-list.csv", papers.cut_list_file, name="cut_list_file"),
 ]

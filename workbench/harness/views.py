@@ -1,4 +1,4 @@
-"""Harness: runs, wires, the diagram, the cut list."""
+"""Harness: runs and wires."""
 
 from __future__ import annotations
 
@@ -9,21 +9,20 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
-from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
+from metrolex.harness.cut_list import purchases, total_length_m
 from metrolex.harness.protection import bundle_of, cover_run
 from metrolex.harness.runs import plan_run
 from metrolex.job import Conductor, Job, Run, Segment
 from metrolex.layout.routes import laid
 from workbench.harness import services
-from workbench.harness.drawings import run_drawing, wiring_diagram
+from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
-from workbench.sheets import csv_answer
 
 
 @require_GET
@@ -47,7 +46,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
         "wires": services.cut_list(look), "wire_forms": forms.get("wire_form"),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
-        "total_m": services.total_length_m(job),
+        "total_m": total_length_m(job), "reels": purchases(job),
     }  # fmt: skip
 
 
@@ -170,7 +169,7 @@ def wire(request: HttpRequest, job: int) -> HttpResponse:
 
 def _with(wire: Conductor, clean: dict[str, Any]) -> Conductor:
     return replace(
-        wire, size=float(clean["size"]), system="mm2", colour=clean["colour"], stripe=clean["stripe"], length_m=clean["length_m"],
+        wire, size=float(clean["size"]), system="mm2", colour=clean["colour"], stripe=clean["stripe"], mark=clean["mark"], twist=clean["twist"], length_m=clean["length_m"],
         run=clean["run"] or None,
     )  # fmt: skip
 
@@ -213,44 +212,3 @@ def wire_remove(request: HttpRequest, job: int) -> HttpResponse:
         lambda before: services.remove_wire(before, request.POST.get("wire", "")),
         "harness:show",
     )
-
-
-@require_GET
-def diagram(request: HttpRequest, job: int) -> HttpResponse:
-    """The wiring diagram with its volts."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    context = {
-        "tab": "diagram",
-        "drawing": wiring_diagram(look.job, look.solved).safe(),
-        "wires": services.cut_list(look),
-    }
-    return show_page(request, "harness/diagram.html", record, look, "harness", **context)
-
-
-@require_GET
-def diagram_file(request: HttpRequest, job: int) -> HttpResponse:
-    """The diagram as an SVG file."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    name = f"{slugify(record.name) or 'job'}-wiring-{look.state.key}.svg"
-    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return HttpResponse(
-        str(wiring_diagram(look.job, look.solved)), content_type="image/svg+xml", headers=headers
-    )
-
-
-@require_GET
-def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
-    """The cut list as CSV."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    rows = []
-    for row in services.cut_list(look):
-        w = row["wire"]
-        length = "" if row["length"] is None else f"{row['length']:.2f}"
-        rows.append(
-            [w.id, row["from"], row["to"], f"{w.size:g}", w.system, w.colour, w.stripe, length, w.run or ""]
-        )
-    head = ["wire", "from", "to", "size", "system", "colour", "stripe", "length_m", "run"]
-    return csv_answer(f"{record.name or 'job'} cut list", head, rows)

@@ -59,6 +59,13 @@ def after(words: str, stem: str) -> str:
 
 
 @register.filter
+def amps(value: Any) -> str:
+    """A current, small ones in milliampere."""
+    size = abs(float(value))
+    return f"{size:.2f} A" if size >= 0.1 else f"{1000 * size:.3g} mA"
+
+
+@register.filter
 def milliohms(ohm: Any) -> str:
     """A resistance in ohm as milliohms."""
     return NOTHING if ohm is None else f"{1000 * float(ohm):.3g}"
@@ -233,7 +240,7 @@ def wire_form(wire: Any, job: Any) -> Any:
     from workbench.harness.forms import WireForm
 
     initial = {
-        "size": f"{wire.size:g}", "colour": wire.colour, "stripe": wire.stripe, "run": wire.run or "",
+        "size": f"{wire.size:g}", "colour": wire.colour, "stripe": wire.stripe, "mark": wire.mark, "twist": wire.twist, "run": wire.run or "",
         "length_m": "" if wire.length_m is None else f"{wire.length_m:g} m",
     }  # fmt: skip
     return WireForm(

@@ -1,0 +1,125 @@
+"""What is taken to the bench: wiring diagram, cut list, labels, reels."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.template.loader import render_to_string
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET
+
+from metrolex.harness.cut_list import cut_list, label_for, purchases
+from metrolex.twin.point import facts_of
+from workbench.harness import services
+from workbench.harness.wiring_drawing import wiring_diagram
+from workbench.jobs.pages import look_for, record_for, show_page
+from workbench.pdf import pdf_of
+from workbench.sheets import csv_answer
+
+
+@require_GET
+def diagram(request: HttpRequest, job: int) -> HttpResponse:
+    """The wiring diagram with its volts; ``?node=`` asks for one point of it."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    node = request.GET.get("node", "")
+    context = {
+        "tab": "diagram", "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(), "wires": services.cut_list(look),
+        "facts": facts_of(look.network, look.state, node) if node else None,
+    }  # fmt: skip
+    return show_page(request, "harness/diagram.html", record, look, "harness", **context)
+
+
+@require_GET
+def diagram_file(request: HttpRequest, job: int) -> HttpResponse:
+    """The diagram as an SVG file."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return _file(
+        f"{_name(record)}-wiring-{look.state.key}.svg",
+        str(wiring_diagram(look.job, look.solved)),
+        "image/svg+xml",
+    )
+
+
+@require_GET
+def diagram_pdf(request: HttpRequest, job: int) -> HttpResponse:
+    """The diagram on one sheet of paper, with the cut list behind it."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    context = {
+        "job": look.job,
+        "state": look.state,
+        "drawing": wiring_diagram(look.job, look.solved).safe(),
+        "wires": services.cut_list(look),
+    }
+    return _file(
+        f"{_name(record)}-wiring-{look.state.key}.pdf",
+        pdf_of(render_to_string("harness/diagram_sheet.html", context)),
+        "application/pdf",
+    )
+
+
+@require_GET
+def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
+    """The cut list as CSV."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    rows = []
+    for cut in cut_list(look.job):
+        w = cut.wire
+        length = "" if cut.length_m is None else f"{cut.length_m:.2f}"
+        rows.append(
+            [w.id, cut.a, cut.b, f"{w.size:g}", w.system, w.colour, w.stripe, length, w.run or "", cut.a_terminal, cut.b_terminal, w.mark]
+        )  # fmt: skip
+    head = [
+        "wire",
+        "from",
+        "to",
+        "size",
+        "system",
+        "colour",
+        "stripe",
+        "length_m",
+        "run",
+        "terminal_from",
+        "terminal_to",
+        "mark",
+    ]
+    return csv_answer(f"{record.name or 'job'} cut list", head, rows)
+
+
+@require_GET
+def reels_file(request: HttpRequest, job: int) -> HttpResponse:
+    """What to buy, as CSV."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    rows = [
+        [p.size, p.colour, p.stripe, f"{p.needed_m:.2f}", " + ".join(f"{m:g}" for m in p.reels_m), f"{sum(p.reels_m):g}"] for p in purchases(look.job)
+    ]  # fmt: skip
+    return csv_answer(
+        f"{record.name or 'job'} wire to buy",
+        ["size", "colour", "stripe", "needed_m", "reels_m", "bought_m"],
+        rows,
+    )
+
+
+@require_GET
+def labels(request: HttpRequest, job: int) -> HttpResponse:
+    """Labels for both ends of every wire, as a sheet to print."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    rows = [label_for(cut, end) for cut in cut_list(look.job) for end in ("a", "b")]
+    html = render_to_string("harness/labels_sheet.html", {"job": look.job, "labels": rows})
+    return _file(f"{_name(record)}-labels.pdf", pdf_of(html), "application/pdf")
+
+
+def _name(record: Any) -> str:
+    return slugify(record.name) or "job"
+
+
+def _file(name: str, content: str | bytes, kind: str) -> HttpResponse:
+    return HttpResponse(
+        content, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )

@@ -1,0 +1,250 @@
+"""The wiring diagram: wires in their colours with printed codes, pin numbers, and the volts of the state at every point."""
+
+from __future__ import annotations
+
+from metrolex.harness.diagram import SENDER_W, Box, Layout, Net, Spot, lay_out, left_pins, right_pins
+from metrolex.job import Conductor, Display, End, Job, Pin, Sender, Tap
+from metrolex.twin import Solved, names
+from metrolex.twin.build import is_live
+from workbench.drawing import ACT, INK, QUIET, Drawing
+
+__all__ = ["wiring_diagram"]
+
+
+def wiring_diagram(job: Job, solved: Solved, *, clickable: bool = False) -> Drawing:
+    """Feeds left, displays centre, senders right, ground rail at the bottom; a click on a point asks for its facts."""
+    return _Diagram(job, solved, clickable).draw()
+
+
+class _Diagram:
+    """Draws wires first and symbols over them."""
+
+    def __init__(self, job: Job, solved: Solved, clickable: bool) -> None:
+        self.job, self.solved, self.clickable = job, solved, clickable
+        self.at: Layout = lay_out(job)
+        title = f"Wiring of {job.name}, {solved.state.words()}"
+        self.sheet = Drawing(self.at.width, self.at.height, title, "drawing wiring", holds_links=clickable)
+        self.wired = {end for wire in job.conductors for end in (wire.a, wire.b)}
+
+    def draw(self) -> Drawing:
+        for net in self.at.nets:
+            self._net(net)
+        self._bodies()
+        for tap in self.job.taps:
+            if ("tap", tap.id) in self.at.boxes:
+                self._tap(tap, self.at.boxes["tap", tap.id])
+        for plug in self.job.connectors:
+            if ("plug", plug.id) in self.at.boxes:
+                self._plug(plug.id, plug.name, self.at.boxes["plug", plug.id])
+        if ("battery", "positive") in self.at.boxes:
+            self._battery(self.at.boxes["battery", "positive"])
+        for display in self.job.displays:
+            self._display(display, self.at.boxes["display", display.id])
+        for sender in self.job.senders:
+            if ("sender", sender.id) in self.at.boxes:
+                self._sender(sender, self.at.boxes["sender", sender.id])
+        self._rail()
+        return self.sheet
+
+    # Wires
+
+    def _net(self, net: Net) -> None:
+        first = net.wires[0]
+        uprights = [(net.left_x, net.left_span), (net.right_x, net.right_span)]
+        for x, (low, high) in uprights:
+            if x is not None:
+                self.sheet.wire([(x, low), (x, high)], first.colour, stripe=first.stripe)
+        if net.lane_y is not None and net.left_x is not None and net.right_x is not None:
+            self.sheet.wire(
+                [(net.left_x, net.lane_y), (net.right_x, net.lane_y)], first.colour, stripe=first.stripe
+            )
+        for wire, end in net.ends:
+            spot = self.at.spots[end]
+            x = net.left_x if spot.side == "left" else net.right_x
+            if x is None:
+                continue
+            self.sheet.wire([(spot.x, spot.y), (x, spot.y)], wire.colour, stripe=wire.stripe)
+            span = net.left_span if spot.side == "left" else net.right_span
+            if span[0] < spot.y < span[1]:
+                self.sheet.circle(x, spot.y, 4, fill=INK, css="dot")
+            if end.kind in ("tap", "plug", "battery"):
+                self._wire_label(wire, spot.x + 52, spot.y)
+            elif end.kind in ("sender", "port"):
+                self._wire_label(wire, spot.x - 50, spot.y)
+        if net.grounded:
+            x = net.left_x if net.left_x is not None else net.right_x
+            if x is not None:
+                self.sheet.circle(x, self.at.rail_y, 4, fill=INK, css="dot")
+        x = net.left_x if net.left_x is not None else net.right_x
+        low = (net.left_span if net.left_x is not None else net.right_span)[0]
+        if net.splices and x is not None:
+            self._point(f"splice {net.splices[0]}")
+            self.sheet.text(
+                x + 5, low - 4, " ".join(net.splices), size=11, mono=True, fill=QUIET, css="quiet"
+            )
+            self._done()
+
+    def _wire_label(self, wire: Conductor, x: float, y: float) -> None:
+        code = (wire.colour or "?") + (f"/{wire.stripe}" if wire.stripe else "")
+        words = f"{wire.id} {code} {wire.size:g}"
+        half = len(words) * 3.6 + 2
+        self.sheet.rect(x - half, y - 8, 2 * half, 16, stroke="none", width=0, css="label")
+        self.sheet.text(x, y + 4.5, words, size=11.5, anchor="middle", mono=True)
+
+    # Points that can be asked
+
+    def _point(self, node: str) -> None:
+        if self.clickable:
+            self.sheet.link(f"?node={node.replace(' ', '+')}#node", aria_label=node)
+
+    def _done(self) -> None:
+        if self.clickable:
+            self.sheet.end()
+
+    def _slip(self, x: float, y: float, volts: float | None) -> None:
+        words = "--" if volts is None else f"{volts:.1f}"
+        width = len(words) * 8.2 + 10
+        dead = volts is None or abs(volts) < 0.5
+        self.sheet.rect(x, y - 10, width, 20, fill="none" if dead else ACT, stroke=QUIET if dead else ACT, width=1.2,
+                        css="slip-dead" if dead else "slip", round_=2, dash="4 3" if dead else "")  # fmt: skip
+        self.sheet.text(x + width / 2, y + 5, words, size=13, bold=True, anchor="middle", mono=True,
+                        fill=QUIET if dead else "#FFFFFF", css="quiet" if dead else "slip-words")  # fmt: skip
+
+    def _tap(self, tap: Tap, box: Box) -> None:
+        circuit = self.job.circuit(tap.circuit)
+        self._point(names.tap_node(tap.id))
+        self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
+        self.sheet.text(12, box.y + 20, _cut(str(tap.circuit), 9), size=15, bold=True, mono=True)
+        fuse = f"{tap.fuse_a:g} A" if tap.fuse_a else "no fuse"
+        self.sheet.text(box.x + box.w - 7, box.y + 20, fuse, size=12, anchor="end", mono=True)
+        purpose = (circuit.purpose if circuit else "") or "not said"
+        self.sheet.text(12, box.y + 38, _cut(f"{tap.id} {purpose}", 21), size=11.5, fill=QUIET, css="quiet")
+        live = circuit is not None and is_live(self.solved.network.verdicts[circuit.id], self.solved.state)
+        volts = self.solved.volts(names.tap_node(tap.id))
+        self._slip(box.x + box.w + 6, box.y + 2, volts if live or volts is None or volts > 0.5 else 0.0)
+        self._done()
+
+    def _plug(self, key: str, name: str, box: Box) -> None:
+        self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
+        self.sheet.text(12, box.y + 19, _cut(name, 18), size=14, bold=True)
+        self.sheet.text(12, box.y + 34, "plug of the vehicle", size=11.5, fill=QUIET, css="quiet")
+        connector = self.job.connector(key)
+        for cavity in connector.cavities if connector else ():
+            spot = self.at.spots.get(End("plug", key, cavity.pin))
+            if spot is not None:
+                self.sheet.circle(spot.x, spot.y, 4, css="box")
+                self.sheet.text(
+                    spot.x - 9,
+                    spot.y + 4.5,
+                    _cut(f"{cavity.function} {cavity.pin}", 20),
+                    size=12.5,
+                    anchor="end",
+                )
+
+    def _battery(self, box: Box) -> None:
+        self._point(names.BATTERY_POSITIVE)
+        self.sheet.rect(box.x, box.y, box.w, box.h, width=2.5, css="box")
+        self.sheet.text(12, box.y + 20, "Battery +", size=15, bold=True)
+        self._slip(box.x + box.w + 6, box.y + 2, self.solved.volts(names.BATTERY_POSITIVE))
+        self._done()
+
+    def _display(self, display: Display, box: Box) -> None:
+        self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
+        self.sheet.text(box.x + 10, box.y + 18, _cut(display.id.capitalize(), 22), size=15, bold=True)
+        asleep = display.id not in self.solved.powered
+        self.sheet.text(
+            box.x + box.w - 10,
+            box.y + 18,
+            "dark" if asleep else "awake",
+            size=12,
+            anchor="end",
+            fill=QUIET,
+            css="quiet",
+        )
+        self.sheet.text(box.x + 10, box.y + 33, _cut(display.name, 36), size=11.5, fill=QUIET, css="quiet")
+        for pin in left_pins(display):
+            self._pin(display, pin, box.x, 9, "start", box.x + 128)
+        for pin in right_pins(display):
+            self._pin(display, pin, box.x + box.w, -9, "end", box.x + box.w - 84)
+
+    def _pin(self, display: Display, pin: Pin, x: float, inset: float, anchor: str, volts_x: float) -> None:
+        end = End("display", display.id, pin.id)
+        spot: Spot = self.at.spots[end]
+        node = names.pin_node(display, pin.id)
+        self._point(node)
+        self.sheet.circle(x, spot.y, 4, css="box")
+        self.sheet.text(x + inset, spot.y + 4.5, f"{pin.id} {pin.name}", size=12.5, anchor=anchor)
+        if end in self.wired:
+            volts = self.solved.volts(node)
+            digits = 2 if pin.role in ("signal", "ground", "return", "sensor_supply") else 1
+            words = "--" if volts is None else f"{volts:.{digits}f}"
+            self.sheet.text(
+                volts_x,
+                spot.y + 4.5,
+                words,
+                size=12.5,
+                bold=True,
+                anchor="end",
+                mono=True,
+                fill=ACT,
+                css="act",
+            )
+        self._done()
+
+    def _sender(self, sender: Sender, box: Box) -> None:
+        channel = next(c for c in self.job.channels if c.sender == sender.id)
+        port = self.job.port(channel.port)
+        self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
+        self.sheet.text(box.x + 10, box.y + 18, _cut(sender.id.capitalize(), 20), size=14, bold=True)
+        self.sheet.text(
+            box.x + 10,
+            box.y + 33,
+            _cut(port.name if port else "no port chosen yet", 22),
+            size=11.5,
+            fill=QUIET,
+            css="quiet",
+        )
+        for terminal in sender.terminals:
+            spot = self.at.spots[End("sender", sender.id, terminal)]
+            node = names.sender_node(sender.id, terminal)
+            self._point(node)
+            self.sheet.circle(box.x, spot.y, 4, css="box")
+            self.sheet.text(box.x + 9, spot.y + 4.5, terminal, size=12.5)
+            volts = self.solved.volts(node)
+            if volts is not None and (End("sender", sender.id, terminal) in self.wired or terminal == "body"):
+                self.sheet.text(
+                    box.x + box.w - 8, spot.y + 4.5, f"{volts:.2f}", size=12.5, bold=True, anchor="end", mono=True, fill=ACT, css="act"
+                )  # fmt: skip
+            self._done()
+
+    def _bodies(self) -> None:
+        """One-wire senders return through their thread to the rail, along the right edge."""
+        edge = self.at.width - 9
+        for channel in self.job.channels:
+            sender, port = self.job.sender(channel.sender), self.job.port(channel.port)
+            if sender is None or sender.wires != 1 or port is None or not port.grounded:
+                continue
+            y = self.at.spots[End("sender", sender.id, "body")].y
+            self.sheet.path(
+                [(self.at.sender_x + SENDER_W, y), (edge, y), (edge, self.at.rail_y)], width=4, css="ink"
+            )
+
+    def _rail(self) -> None:
+        y = self.at.rail_y
+        self.sheet.line(4, y, self.at.width - 4, y, width=6, css="ink")
+        self.sheet.text(6, y + 24, "Ground rail", size=14, bold=True)
+        x = 100.0
+        for point in self.job.grounds:
+            words = f"{point.id} {point.name}: {1000 * (self.solved.volts(names.ground_node(point.id)) or 0.0):.0f} mV"
+            self._point(names.ground_node(point.id))
+            self.sheet.text(x, y + 24, words, size=13, fill=QUIET, css="quiet")
+            self._done()
+            x += len(words) * 6.6 + 22
+        if not self.job.grounds:
+            self.sheet.text(x, y + 24, "no ground point yet", size=13, fill=QUIET, css="quiet")
+        note = f"Volts to battery negative at {self.solved.state.words()}. Dashed: dead. Dot: wires joined."
+        self.sheet.text(6, y + 44, note, size=12.5, fill=QUIET, css="quiet")
+
+
+def _cut(words: str, most: int) -> str:
+    return words if len(words) <= most else words[: most - 1].rstrip(" ,") + "…"
