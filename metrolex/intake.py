@@ -15,6 +15,7 @@ import json
 import math
 import types
 import typing
+from collections.abc import Callable
 from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin
@@ -123,7 +124,7 @@ def parse_json(text: str) -> dict[str, Any]:
 
 def read(kind: type[T], data: object, path: str = "") -> T:
     """Build ``kind`` from plain data. Raises BadInput naming the first place that cannot be meant."""
-    return typing.cast(T, _read(kind, data, path))
+    return typing.cast(T, _reader(typing.cast(Any, kind))(data, path))
 
 
 def dump(value: object) -> Any:
@@ -141,50 +142,76 @@ def dump(value: object) -> Any:
     return value
 
 
-def _read(kind: Any, data: object, path: str) -> Any:  # noqa: PLR0912 - one branch per shape of annotation
-    origin = get_origin(kind)
+Reader = Callable[[object, str], Any]
+
+
+@functools.cache
+def _reader(kind: Any) -> Reader:
+    """The reader of an annotation, made once: it takes data and its path, and gives the value or raises BadInput."""
+    origin, args = get_origin(kind), get_args(kind)
     if origin is Annotated:
-        base, rule = get_args(kind)[:2]
-        value = _read(base, data, path)
+        return _ruled(_reader(args[0]), args[1])
+    if origin is Literal:
+        return functools.partial(_read_word, args)
+    if origin in (Union, types.UnionType):
+        return _union(args)
+    if origin is tuple:
+        return _list(args)
+    if origin is dict:
+        return _dict(_reader(args[1]))
+    if dataclasses.is_dataclass(kind):
+        return _record(typing.cast(type, kind))
+    if kind in _PLAIN:
+        return _PLAIN[kind]
+    raise TypeError(f"no rule to read {kind!r}")
+
+
+def _read_float(data: object, path: str) -> float:
+    if isinstance(data, bool) or not isinstance(data, (int, float)) or not _finite(data):
+        raise BadInput(path, data, "a number")
+    return float(data)
+
+
+def _read_int(data: object, path: str) -> int:
+    if isinstance(data, bool) or not isinstance(data, (int, float)) or not _finite(data) or data != int(data):
+        raise BadInput(path, data, "a whole number")
+    return int(data)
+
+
+def _read_bool(data: object, path: str) -> bool:
+    if not isinstance(data, bool):
+        raise BadInput(path, data, "true or false")
+    return data
+
+
+def _read_str(data: object, path: str) -> str:
+    if not isinstance(data, str):
+        raise BadInput(path, data, "a text")
+    return data
+
+
+_PLAIN: dict[Any, Reader] = {
+    float: _read_float, int: _read_int, bool: _read_bool, str: _read_str, Any: lambda data, path: data,
+}  # fmt: skip
+
+
+def _ruled(base: Reader, rule: Any) -> Reader:
+    def reader(data: object, path: str) -> Any:
+        value = base(data, path)
         if not rule.admit(value):
             raise BadInput(path, data, rule.words())
         return value
-    if origin is Literal:
-        return _read_word(get_args(kind), data, path)
-    if origin in (Union, types.UnionType):
-        return _read_union(get_args(kind), data, path)
-    if origin is tuple:
-        return _read_tuple(get_args(kind), data, path)
-    if origin is dict:
+
+    return reader
+
+
+def _dict(item_reader: Reader) -> Reader:
+    def reader(data: object, path: str) -> Any:
         if not isinstance(data, dict):
             raise BadInput(path, data, "an object", f"Expected an object, but got a {_json_word(data)}.")
-        return {key: _read(get_args(kind)[1], item, _join(path, key)) for key, item in data.items()}
-    if dataclasses.is_dataclass(kind):
-        return _read_dataclass(typing.cast(type, kind), data, path)
-    if kind is Any:
-        return data
-    if kind is float:
-        if isinstance(data, bool) or not isinstance(data, (int, float)) or not _finite(data):
-            raise BadInput(path, data, "a number")
-        return float(data)
-    if kind is int:
-        if (
-            isinstance(data, bool)
-            or not isinstance(data, (int, float))
-            or not _finite(data)
-            or data != int(data)
-        ):
-            raise BadInput(path, data, "a whole number")
-        return int(data)
-    if kind is bool:
-        if not isinstance(data, bool):
-            raise BadInput(path, data, "true or false")
-        return data
-    if kind is str:
-        if not isinstance(data, str):
-            raise BadInput(path, data, "a text")
-        return data
-    raise TypeError(f"no rule to read {kind!r}")
+        return {key: item_reader(item, _join(path, key)) for key, item in data.items()}
+
+    return reader
 
 
 def _read_word(allowed: tuple[Any, ...], data: object, path: str) -> Any:
@@ -198,68 +225,98 @@ def _read_word(allowed: tuple[Any, ...], data: object, path: str) -> Any:
     raise BadInput(path, data, words, f"Expected one of {words}, but got {data!r:.60}.{hint}")
 
 
-def _read_union(members: tuple[Any, ...], data: object, path: str) -> Any:
-    if data is None and type(None) in members:
-        return None
+def _union(members: tuple[Any, ...]) -> Reader:
     real = [member for member in members if member is not type(None)]
+    nothing = len(real) < len(members)
     if len(real) == 1:
-        return _read(real[0], data, path)
+        only = _reader(real[0])
+        return lambda data, path: None if data is None and nothing else only(data, path)
     if all(dataclasses.is_dataclass(member) for member in real):
-        by_kind = {get_args(_hints(member)["kind"])[0]: member for member in real}
+        return _one_of_kinds({get_args(_hints(member)["kind"])[0]: member for member in real}, nothing)
+    readers = [_reader(member) for member in real]
+
+    def reader(data: object, path: str) -> Any:
+        if data is None and nothing:
+            return None
+        refusals = []
+        for one in readers:
+            try:
+                return one(data, path)
+            except BadInput as fault:
+                refusals.append(fault)
+        raise BadInput(path, data, " or ".join(dict.fromkeys(fault.allowed for fault in refusals)))
+
+    return reader
+
+
+def _one_of_kinds(by_kind: dict[str, Any], nothing: bool) -> Reader:
+    def reader(data: object, path: str) -> Any:
+        if data is None and nothing:
+            return None
         if not isinstance(data, dict):
             raise BadInput(path, data, "an object", f"Expected an object, but got a {_json_word(data)}.")
         if "kind" not in data:
             raise BadInput(_join(path, "kind"), None, " | ".join(by_kind), "The key 'kind' is missing.")
-        return _read(by_kind[_read_word(tuple(by_kind), data["kind"], _join(path, "kind"))], data, path)
-    refusals = []
-    for member in real:
-        try:
-            return _read(member, data, path)
-        except BadInput as fault:
-            refusals.append(fault)
-    raise BadInput(path, data, " or ".join(dict.fromkeys(fault.allowed for fault in refusals)))
+        word = _read_word(tuple(by_kind), data["kind"], _join(path, "kind"))
+        return _reader(by_kind[word])(data, path)
+
+    return reader
 
 
-def _read_tuple(members: tuple[Any, ...], data: object, path: str) -> tuple[Any, ...]:
-    if not isinstance(data, (list, tuple)):
-        raise BadInput(path, data, "a list", f"Expected a list, but got a {_json_word(data)}.")
-    if len(members) == 2 and members[1] is Ellipsis:
-        return tuple(_read(members[0], item, f"{path}[{i}]") for i, item in enumerate(data))
-    if len(data) != len(members):
-        raise BadInput(path, list(data), f"a list of {len(members)}")
-    return tuple(
-        _read(member, item, f"{path}[{i}]")
-        for i, (member, item) in enumerate(zip(members, data, strict=True))
-    )
+def _list(members: tuple[Any, ...]) -> Reader:
+    endless = len(members) == 2 and members[1] is Ellipsis
+    readers = [_reader(members[0])] if endless else [_reader(member) for member in members]
 
-
-def _read_dataclass(kind: type, data: object, path: str) -> Any:
-    if not isinstance(data, dict):
-        raise BadInput(
-            path or "input", data, "an object", f"Expected an object, but got a {_json_word(data)}."
+    def reader(data: object, path: str) -> tuple[Any, ...]:
+        if not isinstance(data, (list, tuple)):
+            raise BadInput(path, data, "a list", f"Expected a list, but got a {_json_word(data)}.")
+        if endless:
+            return tuple(readers[0](item, f"{path}[{i}]") for i, item in enumerate(data))
+        if len(data) != len(readers):
+            raise BadInput(path, list(data), f"a list of {len(readers)}")
+        return tuple(
+            one(item, f"{path}[{i}]") for i, (one, item) in enumerate(zip(readers, data, strict=True))
         )
-    fields = {f.name.rstrip("_"): f for f in dataclasses.fields(kind) if f.init}
-    for key in data:
-        if key not in fields:
-            near = get_close_matches(str(key), list(fields), 1)
-            hint = f" Did you mean '{near[0]}'?" if near else ""
-            raise BadInput(
-                _join(path, str(key)),
-                data[key],
-                "one of " + ", ".join(fields),
-                f"Unknown key '{key:.60}'.{hint}",
-            )
-    values: dict[str, Any] = {}
+
+    return reader
+
+
+def _record(kind: type) -> Reader:
     hints = _hints(kind)
-    for name, field in fields.items():
-        if name in data:
-            values[field.name] = _read(hints[field.name], data[name], _join(path, name))
-        elif field.default is dataclasses.MISSING and field.default_factory is dataclasses.MISSING:
-            raise BadInput(_join(path, name), None, "a value", f"The key '{name}' is missing.")
-    try:
-        return kind(**values)
-    except BadInput as fault:
-        raise fault.within(path) from None
+    fields = {
+        f.name.rstrip("_"): (f.name, _reader(hints[f.name]), f.default is dataclasses.MISSING and f.default_factory is dataclasses.MISSING)
+        for f in dataclasses.fields(kind)
+        if f.init
+    }  # fmt: skip
+
+    def reader(data: object, path: str) -> Any:
+        if not isinstance(data, dict):
+            raise BadInput(
+                path or "input", data, "an object", f"Expected an object, but got a {_json_word(data)}."
+            )
+        values: dict[str, Any] = {}
+        for key in data:
+            if key not in fields:
+                raise _unknown_key(key, data[key], path, list(fields))
+        for name, (field, one, needed) in fields.items():
+            if name in data:
+                values[field] = one(data[name], _join(path, name))
+            elif needed:
+                raise BadInput(_join(path, name), None, "a value", f"The key '{name}' is missing.")
+        try:
+            return kind(**values)
+        except BadInput as fault:
+            raise fault.within(path) from None
+
+    return reader
+
+
+def _unknown_key(key: object, value: object, path: str, known: list[str]) -> BadInput:
+    near = get_close_matches(str(key), known, 1)
+    hint = f" Did you mean '{near[0]}'?" if near else ""
+    return BadInput(
+        _join(path, str(key)), value, "one of " + ", ".join(known), f"Unknown key '{key:.60}'.{hint}"
+    )
 
 
 @functools.cache

@@ -5,7 +5,6 @@ What each counts stands in ``data/layouts.toml`` (common practice, no source). S
 
 from __future__ import annotations
 
-import functools
 import itertools
 import math
 from dataclasses import dataclass, replace
@@ -58,22 +57,11 @@ def way_cost_m(way: Way, opening: Opening | None) -> float:
 
 def find_route(job: Job, start: str, finish: str, via: tuple[str, ...] = ()) -> Route | None:
     """The best path from zone to zone through the zones of ``via`` in order; None where there is no way through."""
-    net = _net(job.zones, job.ways, job.openings)
-    stops = [start, *via, finish]
-    if any(stop not in net.place for stop in stops):
-        return None
-    ways: list[Way] = []
-    zones = [start]
-    cost = 0.0
-    for a, b in itertools.pairwise(stops):
-        leg = net.leg(a, b)
-        if leg is None:
-            return None
-        for way, at in leg:
-            ways.append(way)
-            zones.append(at)
-        cost += net.cost(a, b)
-    return Route(tuple(ways), tuple(zones), cost)
+    net = _net(job)
+    stops = (start, *via, finish)
+    if stops not in net.routes:
+        net.routes[stops] = net.path(stops)
+    return net.routes[stops]
 
 
 def route_of(job: Job, run: Run) -> Route | None:
@@ -130,6 +118,23 @@ class _Net:
         self.before: Any
         self.costs, self.before = dijkstra(weights, return_predecessors=True) if size else (weights, weights)
 
+        self.routes: dict[tuple[str, ...], Route | None] = {}
+
+    def path(self, stops: tuple[str, ...]) -> Route | None:
+        """Through the stops in order; None where one is not on the plan or cannot be reached."""
+        if any(stop not in self.place for stop in stops):
+            return None
+        ways: list[Way] = []
+        zones = [stops[0]]
+        for a, b in itertools.pairwise(stops):
+            leg = self.leg(a, b)
+            if leg is None:
+                return None
+            for way, at in leg:
+                ways.append(way)
+                zones.append(at)
+        return Route(tuple(ways), tuple(zones), sum(self.cost(a, b) for a, b in itertools.pairwise(stops)))
+
     def cost(self, a: str, b: str) -> float:
         return float(self.costs[self.place[a], self.place[b]])
 
@@ -146,6 +151,16 @@ class _Net:
         return found[::-1]
 
 
-@functools.lru_cache(maxsize=32)
-def _net(zones: tuple[Zone, ...], ways: tuple[Way, ...], openings: tuple[Opening, ...]) -> _Net:
-    return _Net(zones, ways, openings)
+#: The nets of the plans last asked for, by the lists they were made from: the very same lists need no comparing.
+_NETS: dict[tuple[int, int, int], tuple[tuple[Any, ...], _Net]] = {}
+_MOST_NETS = 32
+
+
+def _net(job: Job) -> _Net:
+    lists = (job.zones, job.ways, job.openings)
+    key = (id(job.zones), id(job.ways), id(job.openings))
+    if key not in _NETS:
+        if len(_NETS) >= _MOST_NETS:
+            del _NETS[next(iter(_NETS))]
+        _NETS[key] = (lists, _Net(*lists))  # the lists are kept, so that no other can take their identity
+    return _NETS[key][1]

@@ -10,7 +10,8 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Any
 
 from metrolex.circuit import GROUND, OPEN_OHM, Element, Resistor, VoltageFollower, VoltageSource
 from metrolex.circuit.elements import CurrentSource
@@ -42,11 +43,15 @@ _BUS = {
 
 @dataclass(frozen=True, slots=True)
 class Network:
-    """A job ready to be solved: the job, the verdict on each circuit, the length of each wire in metres."""
+    """A job ready to be solved: the job, the verdict on each circuit, the length of each wire in metres.
+
+    ``plain`` keeps the states that were solved as they are.
+    """
 
     job: Job
     verdicts: dict[str, Verdict]
     lengths_m: dict[str, float]
+    plain: dict[State, Any] = field(default_factory=dict, compare=False, repr=False)
 
 
 @functools.lru_cache(maxsize=64)

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from metrolex.findings import Finding
 from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Channel, Conductor, End, Job, State
+from metrolex.scaling.reading import ends
 from metrolex.twin import names
 from metrolex.twin.build import Network, build
 from metrolex.twin.run import Solved, readings, solve
@@ -20,6 +21,7 @@ __all__ = ["GroundLayout", "SenderGround", "ground_findings", "ground_layouts", 
 
 BUSY = State("run", "head", "running")
 OFFSET_V = 0.02  # worth saying (common practice, no source)
+CAUTION_RATIO = 0.03  # of the scale (common practice, no source)
 STAR_M, CHAIN_M = 0.5, 0.3  # to the point, from display to display, where nothing is laid yet
 
 
@@ -177,6 +179,11 @@ def _chain(job: Job) -> Job:
     return replace(bare, conductors=(*bare.conductors, *wires))
 
 
+def _span(channel: Channel) -> float:
+    low, high = ends(channel.scaling)
+    return high - low if low is not None and high is not None else float("inf")
+
+
 def ground_findings(network: Network) -> Iterator[Finding]:
     """Senders whose return stands too far above their display's ground to be believed."""
     for found in sender_grounds(network):
@@ -185,7 +192,7 @@ def ground_findings(network: Network) -> Iterator[Finding]:
         if abs(found.shift) < 10**-found.channel.scaling.decimals:
             continue
         yield Finding(
-            "caution", "ground_offset", found.channel.name,
+            "caution" if abs(found.shift) > CAUTION_RATIO * _span(found.channel) else "note", "ground_offset", found.channel.name,
             f"Its sender returns {found.returns}, {abs(found.offset_v) * 1000:.0f} mV {'above' if found.offset_v > 0 else 'below'} the display's ground with the engine running and headlamps on.",
             f"reads {found.shift:+.{found.channel.scaling.decimals}f}", "Give it a return of its own, or ground the display beside the sender's metal.", "feeds", found.channel.id,
         )  # fmt: skip

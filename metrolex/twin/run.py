@@ -67,8 +67,27 @@ def solve(
     may lift its supply again; the set of displays awake is worked out until it stands still, and a display
     that would flutter is counted as asleep.
 
+    A state as it is, without faults or anything else, is solved once for a network.
+
     Raises CircuitError in words, BadInput for a fault at a part that is not there.
     """
+    plain = not (faults or true or extra or outputs)
+    if plain and state in network.plain:
+        return network.plain[state]  # type: ignore[no-any-return]
+    solved = _solve(network, state, faults, true, extra, outputs)
+    if plain:
+        network.plain[state] = solved
+    return solved
+
+
+def _solve(
+    network: Network,
+    state: State,
+    faults: Sequence[Fault],
+    true: Mapping[str, float] | None,
+    extra: Sequence[Element],
+    outputs: Mapping[str, float] | None,
+) -> Solved:
     values = true_values(network.job, state) | dict(true or {})
     awake = frozenset(display.id for display in network.job.displays)
     if any(pin.load_kind == "constant" for display in network.job.displays for pin in display.pins):

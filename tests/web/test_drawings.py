@@ -64,7 +64,8 @@ def test_every_colour_on_the_wires_is_printed_as_a_code_too():
     found = words(parsed(wiring_diagram(job, solve(build(job), State("run")))))
     for wire in job.conductors:
         if wire.a.kind == "tap" or wire.b.kind == "sender":
-            assert f"{wire.colour} {wire.size:g}" in found
+            code = wire.colour + (f"/{wire.stripe}" if wire.stripe else "")
+            assert f"{wire.id} {code} {wire.size:g}" in found
 
 
 def test_a_dead_feed_is_dashed_not_only_pale():
@@ -81,7 +82,7 @@ def test_a_dead_feed_is_dashed_not_only_pale():
 
 def test_the_panel_marks_what_is_never_tapped_in_words():
     job = van()
-    root = parsed(panel_drawing(job.circuits, classify_circuits(job.circuits), job.taps))
+    root = parsed(panel_drawing(job.circuits, classify_circuits(job.circuits), job.taps, job.panels[0].id))
     inside(root)
     found = words(root)
     assert found.count("never tap") == 2

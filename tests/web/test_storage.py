@@ -42,7 +42,7 @@ def test_a_change_touches_its_part_only(bay):
 
 def test_adding_moving_and_taking_out_keep_the_order(bay):
     change(bay.record, lambda job: replace(job, circuits=(job.circuits[-1], *job.circuits[:-1])))
-    assert [c.id for c in bay.job.circuits][:3] == ["F36", "F9", "F14"]
+    assert [c.id for c in bay.job.circuits][:3] == ["radio lamps", "F9", "F14"]
 
 
 def test_nothing_is_stored_of_a_job_that_cannot_be_meant(bay):
@@ -160,7 +160,7 @@ def test_two_people_at_different_parts_both_hold(client_factory):
                 lambda job: replace(
                     job,
                     circuits=tuple(
-                        replace(c, panel=f"by {i}") if k == i else c for k, c in enumerate(job.circuits)
+                        replace(c, purpose=f"by {i}") if k == i else c for k, c in enumerate(job.circuits)
                     ),
                 ),
             )
@@ -169,5 +169,5 @@ def test_two_people_at_different_parts_both_hold(client_factory):
 
     with ThreadPoolExecutor(4) as pool:
         list(pool.map(write, range(8)))
-    assert [c.panel for c in bay.job.circuits][:8] == [f"by {i}" for i in range(8)]
+    assert [c.purpose for c in bay.job.circuits][:8] == [f"by {i}" for i in range(8)]
     assert JobRecord.objects.get(pk=bay.record.pk).version == 9

@@ -47,7 +47,7 @@ def test_a_job_from_nothing_to_a_living_gauge(bay):
         bay.post("feeds/prove/", htmx=True, circuit=key, proved="yes")
     for need, circuit in (("constant", "F1"), ("ignition_crank", "F2"), ("lamps", "F3")):
         bay.post("feeds/tap/", need=need, circuit=circuit)
-    bay.post("feeds/ground/", name="Frame lug", where="body", contact_ohm="2 mohm")
+    bay.post("feeds/grounds/save/", name="Frame lug", where="body", contact_ohm="2 mohm", reads_v="12.6")
     bay.post("harness/lay/")
     for run in bay.job.runs:
         segments = {
@@ -176,7 +176,7 @@ def test_taps_turn_and_go_with_their_wires(bay):
     assert "W16" not in {w.id for w in bay.job.conductors}
     bay.post("feeds/circuit/remove/", circuit="F9")
     assert bay.job.circuit("F9") is None
-    bay.post("feeds/ground/remove/", ground="GP1")
+    bay.post("feeds/grounds/remove/", ground="GP1")
     assert not bay.job.grounds
 
 

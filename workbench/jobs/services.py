@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-import functools
 import re
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, TypeVar
 
 from django.db import transaction
 
-from metrolex.check import Row, Stage, chain_board, find_all, overridden, stages_of, still_standing
 from metrolex.errors import BadInput, CircuitError
-from metrolex.findings import Finding
 from metrolex.intake import dump, read
-from metrolex.job import Channel, Display, Input, Job, Override, Run, State
+from metrolex.job import Channel, Display, Input, Job, Override, Run
 from metrolex.jobfile import check_references
 from metrolex.kit import DASH, display_kit, measurand_facts
-from metrolex.twin import Network, Solved, build, solve
 from workbench.accounts.models import Workshop
+from workbench.jobs.look import Look, look_at
 from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of, store, store_new
 
@@ -31,39 +28,6 @@ __all__ = [
 
 
 T = TypeVar("T", bound=Any)
-
-
-@dataclass(frozen=True, slots=True)
-class Look:
-    """A job worked out in one state: everything a page shows comes from here."""
-
-    job: Job
-    state: State
-    network: Network
-    solved: Solved
-    findings: tuple[Finding, ...]
-    standing: tuple[Finding, ...]
-    rows: tuple[Row, ...]
-    stages: tuple[Stage, ...]
-
-    def findings_at(self, place: str) -> tuple[Finding, ...]:
-        """The findings of one place; all of them for the board ('') and for the book."""
-        everywhere = place in ("", "handover")
-        return tuple(finding for finding in self.findings if everywhere or finding.place in (place, ""))
-
-    def overridden(self, finding: Finding) -> Override | None:
-        return overridden(self.job, finding)
-
-
-@functools.lru_cache(maxsize=64)  # pure: the same job in the same state is worked out once
-def look_at(job: Job, state: State) -> Look:
-    """Work a job out in one state."""
-    network = build(job)
-    solved = solve(network, state)
-    findings = find_all(network, solved)
-    standing = still_standing(job, findings)
-    rows = chain_board(network, solved, standing)
-    return Look(job, state, network, solved, findings, standing, rows, stages_of(job, rows, standing))
 
 
 @transaction.atomic

@@ -6,11 +6,10 @@ from typing import Any
 
 from django.db import transaction
 
-from metrolex.check import chain_board, find_all, still_standing
 from metrolex.check.stages import next_action
 from metrolex.intake import dump, read
 from metrolex.job import PARTS, Job, State
-from metrolex.twin import build, solve
+from workbench.jobs.look import look_at
 from workbench.jobs.models import JobRecord, Part
 
 __all__ = ["job_of", "store", "store_new"]
@@ -82,10 +81,8 @@ def _fill(record: JobRecord, job: Job) -> None:
     record.vehicle, record.brief, record.supply, record.survey = (
         dump(part) for part in (job.vehicle, job.brief, job.supply, job.survey)
     )
-    network = build(job)
-    solved = solve(network, State())
-    standing = still_standing(job, find_all(network, solved))
-    rows = chain_board(network, solved, standing)
-    words, stage = next_action(job, rows, standing)
+    look = look_at(job, State())
+    standing = look.standing
+    words, stage = next_action(job, look.rows, standing)
     record.next_words, record.next_stage = words[:400], stage
     record.next_grade = standing[0].grade if standing and standing[0].grade != "note" else ""

@@ -1,0 +1,46 @@
+"""A job worked out in one state: what every page shows."""
+
+from __future__ import annotations
+
+import functools
+from dataclasses import dataclass
+
+from metrolex.check import Row, Stage, chain_board, find_all, overridden, stages_of, still_standing
+from metrolex.findings import Finding
+from metrolex.job import Job, Override, State
+from metrolex.twin import Network, Solved, build, solve
+
+__all__ = ["Look", "look_at"]
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """A job worked out in one state: everything a page shows comes from here."""
+
+    job: Job
+    state: State
+    network: Network
+    solved: Solved
+    findings: tuple[Finding, ...]
+    standing: tuple[Finding, ...]
+    rows: tuple[Row, ...]
+    stages: tuple[Stage, ...]
+
+    def findings_at(self, place: str) -> tuple[Finding, ...]:
+        """The findings of one place; all of them for the board ('') and for the book."""
+        everywhere = place in ("", "handover")
+        return tuple(finding for finding in self.findings if everywhere or finding.place in (place, ""))
+
+    def overridden(self, finding: Finding) -> Override | None:
+        return overridden(self.job, finding)
+
+
+@functools.lru_cache(maxsize=64)  # pure: the same job in the same state is worked out once
+def look_at(job: Job, state: State) -> Look:
+    """Work a job out in one state."""
+    network = build(job)
+    solved = solve(network, state)
+    findings = find_all(network, solved)
+    standing = still_standing(job, findings)
+    rows = chain_board(network, solved, standing)
+    return Look(job, state, network, solved, findings, standing, rows, stages_of(job, rows, standing))
