@@ -266,15 +266,15 @@ def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> 
 
 def _mismatch(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> Iterator[Finding]:
     feed = verdict.feed.replace("_", " ")
-    if tap.need == "constant":
-        yield Finding(
-            "caution", "memory_not_constant", circuit.id, f"The memory feed is {feed}: settings are lost at key off.",
-            feed, better or "Take a circuit that is live in every state.", "feeds",
-        )  # fmt: skip
-    elif verdict.feed == "timed":
+    if verdict.feed == "timed":
         yield Finding(
             "caution", "feed_goes_to_sleep", circuit.id, f"It is tapped as {tap.need.replace('_', ' ')}, but goes to sleep after key-off.",
             remedy=better or "Choose a circuit of the right kind.", place="feeds",
+        )  # fmt: skip
+    elif tap.need == "constant":
+        yield Finding(
+            "caution", "memory_not_constant", circuit.id, f"The memory feed is {feed}: settings are lost at key off.",
+            feed, better or "Take a circuit that is live in every state.", "feeds",
         )  # fmt: skip
     elif verdict.feed in ("accessory", "ignition") and tap.need in ("ignition", "ignition_crank"):
         yield Finding(

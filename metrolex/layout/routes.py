@@ -10,8 +10,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import Any
 
-import numpy as np
-from numpy.typing import NDArray
+from scipy.sparse import csr_array
 from scipy.sparse.csgraph import dijkstra
 
 from metrolex.job import Job, Opening, Run, Segment, Way, Zone
@@ -110,14 +109,14 @@ class _Net:
                 if pair not in self.best or cost < self.best[pair][0]:
                     self.best[pair] = (cost, way)
         size = len(self.ids)
-        weights: NDArray[np.float64] = np.full((size, size), np.inf)
-        for (a, b), (cost, _) in self.best.items():
-            weights[self.place[a], self.place[b]] = max(cost, 1e-9)  # a way of no length is still a way
-        weights[~np.isfinite(weights)] = 0.0  # to csgraph, 0 is: no way
+        rows = [self.place[a] for a, _ in self.best]
+        columns = [self.place[b] for _, b in self.best]
+        # A way of no length is still a way: the dense form would take it for none, the sparse one keeps what is put in.
+        costs = [max(cost, 1e-9) for cost, _ in self.best.values()]
+        graph = csr_array((costs, (rows, columns)), shape=(size, size))
         self.costs: Any
         self.before: Any
-        self.costs, self.before = dijkstra(weights, return_predecessors=True) if size else (weights, weights)
-
+        self.costs, self.before = dijkstra(graph, return_predecessors=True) if size else ((), ())
         self.routes: dict[tuple[str, ...], Route | None] = {}
 
     def path(self, stops: tuple[str, ...]) -> Route | None:

@@ -88,7 +88,8 @@ def level_of(display: Display, ratio: float, scene: str) -> Level:
     if display.lighting == "dims":
         return "dim" if ratio > DEAD_RATIO else "bright"
     if display.lighting == "lights":
-        return "dim" if ratio > DEAD_RATIO else "dark"
+        lit: Level = "bright" if scene == "day" else "dim"  # one light, enough by day and mild by night
+        return lit if ratio > DEAD_RATIO else "dark"
     if display.lighting == "follows":
         return "bright" if live else ("dim" if ratio > DEAD_RATIO else "dark")
     if display.lighting == "sensor":

@@ -69,4 +69,9 @@ def _fuse(job: Job, tap: Any) -> dict[str, Any]:
         colour = str(nearest_rating(tap.fuse_a)["colour"]).replace("_", "-") if tap.fuse_a else ""
     except BadInput:  # a rating of no standard size
         colour = ""
-    return {"tap": tap, "circuit": circuit, "colour": colour}
+    return {
+        "tap": tap,
+        "circuit": circuit,
+        "colour": colour,
+        "panel": job.panel(circuit.panel) if circuit else None,
+    }

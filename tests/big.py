@@ -1,0 +1,59 @@
+"""Jobs of any size, for what must hold or be fast at forty wires, forty runs, sixty slots."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from metrolex.harness.plan import plan_wires
+from metrolex.job import Channel, Circuit, GroundPoint, Job, Port, Run, Tap, Vehicle
+from metrolex.kit import display_kit, sender_kit
+from metrolex.layout.templates import layout_called
+from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK
+
+__all__ = ["big_job", "big_sheet"]
+
+
+def big_job(gauges: int = 6, layout: str = "van") -> Job:
+    """Pressure gauges, each with its own three-wire sender, fed and grounded, every wire laid along the plan."""
+    plan = layout_called(layout)
+    displays, channels, senders, ports, runs = [], [], [], [], []
+    zones = [zone.id for zone in plan.zones]
+    for i in range(1, gauges + 1):
+        kit = display_kit("round gauge, pressure", f"gauge {i}", f"Pressure {i}")
+        displays.append(replace(kit.display, lighting="dims"))
+        senders.append(sender_kit("pressure, 0.5 to 4.5 V, 10 bar", f"sender {i}"))
+        ports.append(Port(f"port {i}", f"Port {i}", ""))
+        runs.append(
+            Run(f"run {i}", f"Run {i}", start=zones[i % len(zones)], finish=zones[(i * 7 + 3) % len(zones)])
+        )
+        channels.append(
+            Channel(f"p{i}", f"Pressure {i}", "oil_pressure", "bar", f"gauge {i}", "A", f"sender {i}", f"port {i}", f"run {i}", 0.0, 4.0, kit.scaling)
+        )  # fmt: skip
+    circuits = (
+        Circuit("F1", "Clock", rating_a=10, readings=ALWAYS, fuse_pulled_dead=True), Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
+        Circuit("F3", "Parking lamps", rating_a=10, readings=LAMPS, fuse_pulled_dead=True),
+    )  # fmt: skip
+    job = Job(
+        "Big", Vehicle("Test bench"), displays=tuple(displays), channels=tuple(channels), senders=tuple(senders), ports=tuple(ports),
+        runs=(*runs, Run("feed run", "Feeds", start=zones[4], finish=zones[5])), circuits=circuits, grounds=(GroundPoint("GP1", "Bolt", reads_v=12.6),),
+        taps=(Tap("T1", "constant", "F1", 1.0), Tap("T2", "ignition_crank", "F2", 5.0), Tap("T3", "lamps", "F3", 2.0)),
+        zones=plan.zones, ways=plan.ways, openings=plan.openings,
+    )  # fmt: skip
+    return plan_wires(job).job
+
+
+def big_sheet(slots: int = 60) -> list[Circuit]:
+    """A probe sheet of many slots of every kind."""
+    kinds = (
+        ALWAYS,
+        RUN_AND_CRANK,
+        LAMPS,
+        replace(ALWAYS, later=0.0),
+        replace(RUN_AND_CRANK, crank=0.1),
+        replace(RUN_AND_CRANK, acc=12.4, crank=0.1),
+    )
+    names = ("Radio", "Mirrors", "Body module", "Airbag", "Beacon", "Parking lamps", "Wipers")
+    return [
+        Circuit(f"F{i}", names[i % len(names)], rating_a=(5.0, 10.0, 15.0)[i % 3], readings=kinds[i % len(kinds)], fuse_pulled_dead=True if i % 4 else None)
+        for i in range(slots)
+    ]  # fmt: skip

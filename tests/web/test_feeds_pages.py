@@ -1,0 +1,144 @@
+"""Panels, taps as fitted, grounds, backlight, by the pages."""
+
+from __future__ import annotations
+
+import pytest
+
+from metrolex.job import GroundPoint
+
+
+def test_a_panel_is_added_changed_and_taken_off(bay, text):
+    bay.post("feeds/panel/", name="Behind the seat", lid_mm="35 mm", pitch_mm="0.5 in")
+    panel = bay.job.panels[-1]
+    assert (panel.name, panel.lid_mm, round(panel.pitch_mm, 1)) == ("Behind the seat", 35.0, 12.7)
+    assert "No slot yet" in text(bay.get("feeds/"))
+    bay.post("feeds/panel/", panel=panel.id, name="Under the seat", lid_mm="", pitch_mm="")
+    assert (bay.job.panels[-1].name, bay.job.panels[-1].lid_mm) == ("Under the seat", None)
+    bay.post("feeds/panel/remove/", panel=panel.id)
+    assert bay.job.panel(panel.id) is None
+    bay.post("feeds/panel/remove/", panel=bay.job.panels[0].id)  # it has slots
+    assert bay.job.panels[0]
+
+
+def test_two_slots_of_one_number_are_refused_at_the_field_with_what_was_typed(bay, text):
+    answer = bay.post(
+        "feeds/circuit/",
+        id="F9",
+        purpose="Second cigar socket",
+        kind="fuse",
+        form="mini",
+        row="1",
+        column="9",
+    )
+    assert answer.status_code == 422
+    assert "on the sheet already" in text(answer)
+    assert "Second cigar socket" in text(answer)
+
+
+def test_a_slot_is_changed_and_keeps_its_readings(bay, text):
+    assert "Change F22" in text(bay.get("feeds/", slot="F22"))
+    before = bay.job.circuit("F22")
+    bay.post(
+        "feeds/circuit/",
+        chosen="F22",
+        id="F22",
+        purpose="Windows, all",
+        kind="fuse",
+        form="micro 2",
+        rating_a="20",
+        row="2",
+        column="1",
+        fed="right",
+        panel=before.panel,
+    )
+    after = bay.job.circuit("F22")
+    assert (after.purpose, after.form, after.fed, after.readings) == (
+        "Windows, all",
+        "micro 2",
+        "right",
+        before.readings,
+    )
+
+
+def test_a_bare_wire_joins_the_sheet(bay, text):
+    bay.post(
+        "feeds/circuit/",
+        id="white wire",
+        purpose="Key wire",
+        kind="wire",
+        row="1",
+        column="1",
+        found_at="ignition switch",
+        colour="WH",
+        rating_a="10",
+    )
+    wire = bay.job.circuit("white wire")
+    assert (wire.kind, wire.found_at, wire.colour) == ("wire", "ignition switch", "WH")
+    assert "Key wire, ignition switch" in text(bay.get("feeds/"))
+
+
+def test_a_late_reading_makes_it_timed(bay, text):
+    answer = bay.post("feeds/probe/", htmx=True, circuit="F31", state="later", reading="0.2")
+    assert "timed" in text(answer)
+    assert "goes to sleep" in text(answer)
+
+
+def test_the_best_taps_at_one_press_and_a_reason_kept(bay, text):
+    bay.post("feeds/tap/best/")
+    assert {t.need: t.circuit for t in bay.job.taps if t.id != "T4"} == {
+        "constant": "F31",
+        "ignition_crank": "F22",
+        "lamps": "F14",
+    }
+    bay.post("feeds/tap/", need="constant", circuit="B5", tap="T1", why="F31 lies under the lid's hinge")
+    assert (bay.job.tap("T1").circuit, bay.job.tap("T1").why) == ("B5", "F31 lies under the lid's hinge")
+    bay.post("feeds/tap/best/")
+    assert bay.job.tap("T1").circuit == "B5"
+    assert "lies under the lid" in text(bay.get("feeds/"))
+    assert "lies under the lid" in text(bay.get("handover/book/"))
+
+
+def test_a_tap_as_fitted(bay, text):
+    bay.post(
+        "feeds/tap/set/",
+        tap="T2",
+        **{"T2-fuse_a": "3", "T2-limit_a": "15", "T2-fuse_at_m": "12 cm", "T2-why": ""},
+    )
+    tap = bay.job.tap("T2")
+    assert (tap.fuse_a, tap.limit_a, tap.fuse_at_m) == (3.0, 15.0, pytest.approx(0.12))
+    refused = bay.post("feeds/tap/set/", tap="T2", **{"T2-fuse_a": "6", "T2-limit_a": "15"})
+    assert refused.status_code == 422
+    assert "standard rating" in text(refused)
+    assert bay.job.tap("T2").fuse_a == 3.0
+
+
+def test_a_ground_is_proved_and_loaded(bay, text):
+    assert "reads +" in text(bay.get("feeds/grounds/")).replace("reads −", "reads +")
+    bay.post(
+        "feeds/grounds/save/",
+        ground="GP1",
+        name="Dash brace",
+        where="body",
+        reads_v="12.55",
+        drop_v="90 mV",
+        drop_load_a="4.5",
+    )
+    point = bay.job.grounds[0]
+    assert point.ohm == pytest.approx(0.02)
+    answer = bay.post("feeds/grounds/save/", ground="GP1", name="Dash brace", where="body", drop_v="0.1")
+    assert answer.status_code == 422
+    assert "amperes that flowed" in text(answer)
+    bay.post("feeds/grounds/save/", name="Seat bolt", where="body", reads_v="11.2")
+    assert isinstance(bay.job.grounds[1], GroundPoint)
+    assert "Ground not proved" in text(bay.get("feeds/grounds/"))
+
+
+def test_backlights_side_by_side(bay, text):
+    page = text(bay.get("feeds/backlight/"))
+    assert "not dim" in page
+    bay.post("feeds/backlight/save/", display="gauge 3", lighting="lights", no_dimmer="on")
+    display = bay.job.display("gauge 3")
+    assert (display.lighting, display.no_dimmer) == ("lights", True)
+    assert "gauge 3 on the ignition feed" in text(bay.get("feeds/backlight/"))
+    bay.post("feeds/backlight/save/", display="gauge 3", lighting="glows")
+    assert bay.job.display("gauge 3").lighting == "lights"
