@@ -53,6 +53,12 @@ def millimetres(length_m: Any) -> str:
 
 
 @register.filter
+def split(words: str) -> list[str]:
+    """Words parted at spaces."""
+    return words.split()
+
+
+@register.filter
 def after(words: str, stem: str) -> str:
     """What follows a stem: ``'way:w1'|after:'way:'`` is 'w1'; '' where it does not stand there."""
     return words.removeprefix(stem) if words.startswith(stem) else ""

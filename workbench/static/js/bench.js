@@ -75,6 +75,16 @@
     focusCell(other && other.querySelectorAll("[data-cell]")[column]);
   };
 
+  // A fuse panel is walked by the arrows, slot by slot as they lie.
+  document.addEventListener("keydown", (event) => {
+    const slot = event.target.closest && event.target.closest(".panel a[data-row]");
+    const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
+    if (!slot || !step) return;
+    event.preventDefault();
+    const next = slot.closest("svg").querySelector(`a[data-row="${Number(slot.dataset.row) + step[0]}"][data-column="${Number(slot.dataset.column) + step[1]}"]`);
+    if (next) next.focus();
+  });
+
   document.addEventListener("click", (event) => {
     const target = event.target.closest("[data-confirm], [data-theme-toggle], [data-keys]");
     if (!target) return;
