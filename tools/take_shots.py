@@ -21,6 +21,8 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "plan": ("brief/plan/", {}),
     "ports": ("ports/?channel=gearbox", {}),
     "feeds": ("feeds/", {"key": "run", "engine": "stopped"}),
+    "backlight": ("feeds/backlight/", {}),
+    "harness-plan": ("harness/plan/?run=gearbox+run", {}),
     "harness": ("harness/?run=gearbox+run", {}),
     "openings": ("harness/openings/", {}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
@@ -33,6 +35,7 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
 OTHERS = {
     "cluster": ("New cluster for the fire tender", "brief/cluster/", ""),
     "way-in": ("Dash for the hill climb", "ports/?channel=exhaust+gas", ".section-sheet"),
+    "plugs": ("New cluster for the fire tender", "harness/plugs/", ""),
     "card": ("Dash for the hill climb", "ports/card/?channel=exhaust+gas", ""),
 }
 

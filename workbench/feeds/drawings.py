@@ -42,6 +42,9 @@ def panel_drawing(
         "drawing panel",
         holds_links=True,
     )
+    sheet.root.set(
+        "width", f"{columns * (SLOT_W + GAP) + GAP:g}"
+    )  # slots of all panels are drawn in one size
     sheet.rect(
         1,
         1,

@@ -119,6 +119,11 @@ class OpeningForm(forms.Form):
         label="Its edge",
         choices=[("grommet", "grommet"), ("slit grommet", "grommet, slit"), ("bare", "bare sheet")],
     )
+    made = forms.ChoiceField(
+        label="It is",
+        required=False,
+        choices=[("there", "there already"), ("unused", "an unused hole"), ("plate", "in a plate that can be replaced"), ("new", "to be drilled")],
+    )  # fmt: skip
     there_mm = QuantityField(
         LENGTH,
         "mm",
@@ -165,6 +170,6 @@ class OpeningForm(forms.Form):
         """What the core reads."""
         clean = self.cleaned_data
         return {
-            "id": key, "name": clean["name"], "hole_mm": round(1000 * clean["hole_mm"], 2), "edge": clean["edge"], "runs": clean["runs"], "plugs": clean["plugs"],
+            "id": key, "name": clean["name"], "hole_mm": round(1000 * clean["hole_mm"], 2), "edge": clean["edge"], "made": clean["made"] or "there", "runs": clean["runs"], "plugs": clean["plugs"],
             "there_mm": round(1000 * (clean["there_mm"] or 0.0), 2),
         }  # fmt: skip

@@ -9,7 +9,7 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.harness.openings import crossing_of
+from metrolex.harness.openings import crossing_of, offers_for
 from metrolex.job import Job, Opening
 from workbench.harness import services
 from workbench.harness.forms import OpeningForm
@@ -41,6 +41,7 @@ def _page(request: HttpRequest, job: int, bad: OpeningForm | None = None) -> Htt
                 "drawing": opening_drawing(crossing),
                 "form": form,
                 "open": mine is not None,
+                "offers": offers_for(look.job, crossing),
             }
         )
     # A form of an opening that is gone comes back as a new one: nothing typed is lost.
@@ -60,7 +61,7 @@ def _page(request: HttpRequest, job: int, bad: OpeningForm | None = None) -> Htt
 
 def _start(opening: Opening) -> dict[str, Any]:
     return {
-        "id": opening.id, "name": opening.name, "hole_mm": f"{opening.hole_mm:g} mm", "edge": opening.edge, "runs": list(opening.runs),
+        "id": opening.id, "name": opening.name, "hole_mm": f"{opening.hole_mm:g} mm", "edge": opening.edge, "made": opening.made, "runs": list(opening.runs),
         "there_mm": f"{opening.there_mm:g} mm" if opening.there_mm else "", "plugs": "\n".join(f"{p.name}, {p.w_mm:g} x {p.h_mm:g} mm" for p in opening.plugs),
     }  # fmt: skip
 
