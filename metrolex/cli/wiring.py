@@ -67,6 +67,8 @@ class FuseInput:
     wire: Positive
     system: System
     tap_limit_a: Positive | None = None
+    peak_a: NonNegative = 0.0
+    peak_s: NonNegative = 0.0
 
 
 def run_fuse(asked: FuseInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
@@ -75,7 +77,7 @@ def run_fuse(asked: FuseInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         allowed = max_fuse_a(asked.wire, asked.system)
     except BadInput as fault:
         raise BadInput("wire", asked.wire, fault.allowed) from None
-    choice = choose_fuse(asked.load_a, allowed, asked.tap_limit_a)
+    choice = choose_fuse(asked.load_a, allowed, asked.tap_limit_a, peak_a=asked.peak_a, peak_s=asked.peak_s)
     return {
         "fuse_a": choice.fuse_a, "colour": choice.colour, "wire_max_fuse_a": allowed,
         "findings": findings_out(choice.findings),

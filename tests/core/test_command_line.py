@@ -286,3 +286,26 @@ def test_as_a_program_it_reads_and_writes_and_starts_quickly(example):
     )
     assert bad.returncode == 2
     assert b"Traceback" not in bad.stderr + bad.stdout
+
+
+def test_a_start_up_peak_asks_for_a_larger_fuse(call):
+    asked = {"load_a": 1.0, "wire": 0.75, "system": "mm2", "peak_a": 5.6, "peak_s": 10}
+    assert call("fuse", asked)[1]["fuse_a"] == 7.5
+    assert call("fuse", {**asked, "peak_s": 0.5})[1]["fuse_a"] == 5
+
+
+def test_a_late_reading_tells_a_timed_feed(call):
+    readings = {
+        "off": 12.6,
+        "acc": 12.6,
+        "run": 12.5,
+        "crank": 10.6,
+        "park": 12.6,
+        "head": 12.5,
+        "later": 0.1,
+    }
+    _, found = call(
+        "circuits",
+        {"slots": [{"name": "F1", "readings": readings}], "needs": [{"need": "constant", "load_a": 0.1}]},
+    )
+    assert (found["class"], found["choice"]) == ({"F1": "timed"}, {"constant": None})

@@ -8,15 +8,13 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
-from metrolex.errors import BadInput
 from metrolex.feeds.check import proved_for_meter
 from metrolex.twin.grounds import ground_layouts
 from metrolex.twin.names import ground_node
 from workbench.feeds import services
 from workbench.feeds.forms import GroundForm
-from workbench.jobs.fields import refuse
-from workbench.jobs.pages import act, look_for, record_for, show_page
-from workbench.jobs.services import Look, change
+from workbench.jobs.pages import act, kept, look_for, record_for, show_page
+from workbench.jobs.services import Look
 
 
 @require_GET
@@ -51,18 +49,8 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("ground", "")
     look = look_for(request, record)
     form = GroundForm(look.job, request.POST)
-    if form.is_valid():
-        try:
-            point = form.point(key or "new")
-            change(
-                record,
-                lambda before: (
-                    services.set_ground(before, point) if key else services.add_ground(before, point)
-                ),
-            )
-            return redirect("feeds:grounds", job)
-        except BadInput as fault:
-            refuse(form, fault)
+    if kept(record, form, lambda before: services.save_ground(before, form.point(key or "new"), key)):
+        return redirect("feeds:grounds", job)
     return show_page(request, "feeds/grounds.html", record, look, "feeds", 422, **_context(look, form, key))
 
 

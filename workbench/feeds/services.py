@@ -18,7 +18,7 @@ from workbench.jobs.services import free_id, replaced
 
 __all__ = [
     "add_circuit", "add_ground", "choose_all", "choose_tap", "prove_circuit", "remove_circuit", "remove_ground", "remove_panel",
-    "remove_tap", "set_circuit", "set_ground", "set_lighting", "set_panel", "set_reading", "set_tap", "turn_tap", "weighed",
+    "remove_tap", "save_circuit", "save_ground", "set_lighting", "set_panel", "set_reading", "set_tap", "turn_tap", "weighed",
 ]  # fmt: skip
 
 
@@ -117,15 +117,19 @@ def remove_panel(job: Job, key: str) -> Job:
     return replace(job, panels=tuple(panel for panel in job.panels if panel.id != key))
 
 
-def set_circuit(job: Job, circuit: Circuit) -> Job:
-    """A slot or wire as it is now known; its readings stay."""
-    kept = _circuit(job, circuit.id)
-    merged = replace(circuit, readings=kept.readings, fuse_pulled_dead=kept.fuse_pulled_dead)
+def save_circuit(job: Job, circuit: Circuit, chosen: str) -> Job:
+    """One more slot or wire; or the chosen one as it is now known, its readings kept."""
+    if not chosen:
+        return add_circuit(job, circuit)
+    kept = _circuit(job, chosen)
+    merged = replace(circuit, id=chosen, readings=kept.readings, fuse_pulled_dead=kept.fuse_pulled_dead)
     return replace(job, circuits=replaced(job.circuits, merged))
 
 
-def set_ground(job: Job, point: GroundPoint) -> Job:
-    """A ground point as measured."""
+def save_ground(job: Job, point: GroundPoint, chosen: str) -> Job:
+    """One more ground point; or the chosen one as measured."""
+    if not chosen:
+        return add_ground(job, point)
     if job.ground(point.id) is None:
         raise BadInput("ground", point.id, ", ".join(g.id for g in job.grounds))
     return replace(job, grounds=replaced(job.grounds, point))

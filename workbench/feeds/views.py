@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -21,9 +20,8 @@ from metrolex.twin.names import tap_node
 from workbench.feeds import services
 from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, PanelForm, TapForm
-from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, frame, look_for, record_for, show_page
+from workbench.jobs.pages import act, frame, kept, look_for, record_for, show_page
 from workbench.jobs.services import Look, change
 
 
@@ -121,16 +119,8 @@ def circuit_save(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     look, chosen = look_for(request, record), request.POST.get("chosen", "")
     form = CircuitForm(look.job, request.POST)
-    if form.is_valid():
-        try:
-            circuit = form.circuit()
-            if chosen:
-                change(record, lambda before: services.set_circuit(before, replace(circuit, id=chosen)))
-            else:
-                change(record, lambda before: services.add_circuit(before, circuit))
-            return redirect("feeds:show", job)
-        except BadInput as fault:
-            refuse(form, fault)
+    if kept(record, form, lambda before: services.save_circuit(before, form.circuit(), chosen)):
+        return redirect("feeds:show", job)
     return show_page(
         request,
         "feeds/show.html",
@@ -148,12 +138,8 @@ def panel_save(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     look, key = look_for(request, record), request.POST.get("panel", "")
     form = PanelForm(look.job, request.POST)
-    if form.is_valid():
-        try:
-            change(record, lambda before: services.set_panel(before, key, form.values()))
-            return redirect("feeds:show", job)
-        except BadInput as fault:
-            refuse(form, fault)
+    if kept(record, form, lambda before: services.set_panel(before, key, form.values())):
+        return redirect("feeds:show", job)
     return show_page(
         request, "feeds/show.html", record, look, "feeds", 422, **_context(look, panel_form=form)
     )
@@ -237,12 +223,8 @@ def tap_set(request: HttpRequest, job: int) -> HttpResponse:
     """A tap as fitted."""
     record, key = record_for(request, job), request.POST.get("tap", "")
     form = TapForm(request.POST, prefix=key)
-    if form.is_valid():
-        try:
-            change(record, lambda before: services.set_tap(before, key, form.cleaned_data))
-            return redirect("feeds:show", job)
-        except BadInput as fault:
-            refuse(form, fault)
+    if kept(record, form, lambda before: services.set_tap(before, key, form.cleaned_data)):
+        return redirect("feeds:show", job)
     look = look_for(request, record)
     context = _context(look)
     for row in context["taps"]:

@@ -84,6 +84,7 @@ class WireForm(forms.Form):
     twist = forms.CharField(
         label="Twisted with", max_length=60, required=False, help_text="The same name on both wires of a pair"
     )
+    shield = forms.BooleanField(label="Under a shield", required=False)
     length_m = QuantityField(
         LENGTH, "m", label="Measured length", required=False, low=0.01, high=100, help_text="Empty: the run's"
     )
@@ -103,7 +104,7 @@ class NewWireForm(WireForm):
 
     def __init__(self, *args: Any, ends: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        for name in ("stripe", "mark", "twist"):
+        for name in ("stripe", "mark", "twist", "shield"):
             del self.fields[name]
         for name in ("a", "b"):
             self.fields[name].choices = ends

@@ -23,9 +23,8 @@ from workbench.harness.drawings import run_drawing
 from workbench.harness.plan_drawing import plan_drawing
 from workbench.harness.plan_forms import LaidRunForm, WayForm, ZoneForm
 from workbench.harness.services import cut_list
-from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, frame, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import act, frame, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
 
 
@@ -79,12 +78,8 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("run", "")
     look = look_for(request, record)
     form = LaidRunForm(look.job, request.POST)
-    if form.is_valid():
-        try:
-            change(record, lambda before: services.lay_run(before, key, form.values()))
-            return redirect(page_at("harness:plan", job, run=key))
-        except BadInput as fault:
-            refuse(form, fault)
+    if kept(record, form, lambda before: services.lay_run(before, key, form.values())):
+        return redirect(page_at("harness:plan", job, run=key))
     return show_page(
         request, "harness/plan.html", record, look, "harness", 422, **_context(look, key, run=form)
     )
@@ -127,7 +122,7 @@ def way_save(request: HttpRequest, job: int) -> HttpResponse:
         form,
         "way",
         key,
-        lambda: lambda before: services.set_way(before, key, form.values()),
+        lambda before: services.set_way(before, key, form.values()),
     )
 
 
@@ -144,7 +139,7 @@ def zone_save(request: HttpRequest, job: int) -> HttpResponse:
         form,
         "zone",
         key,
-        lambda: lambda before: services.set_zone(before, key, form.cleaned_data),
+        lambda before: services.set_zone(before, key, form.cleaned_data),
     )
 
 
@@ -155,14 +150,10 @@ def _saved(
     form: forms.Form,
     name: str,
     key: str,
-    edit: Callable[[], Callable[[Job], Job]],
+    edit: Callable[[Job], Job],
 ) -> HttpResponse:
-    if form.is_valid():
-        try:
-            change(record, edit())
-            return redirect(page_at("harness:plan", record.pk, run=request.POST.get("run", "")))
-        except BadInput as fault:
-            refuse(form, fault)
+    if kept(record, form, edit):
+        return redirect(page_at("harness:plan", record.pk, run=request.POST.get("run", "")))
     context = _context(look, request.POST.get("run", ""), **{name: form}, editing=f"{name}:{key}")
     return show_page(request, "harness/plan.html", record, look, "harness", 422, **context)
 

@@ -10,6 +10,7 @@ from metrolex.harness.supports import support_words
 from metrolex.job import Job, Run, Way, Zone
 from metrolex.job.plan import ZoneKind
 from metrolex.quantities import LENGTH, TEMPERATURE
+from workbench.harness.forms import RunForm
 from workbench.jobs.fields import NumberField, QuantityField
 
 __all__ = ["LaidRunForm", "WayForm", "ZoneForm"]
@@ -19,28 +20,15 @@ def _zones(job: Job, empty: str) -> list[tuple[str, str]]:
     return [("", empty), *((zone.id, zone.name) for zone in job.zones)]
 
 
-class LaidRunForm(forms.Form):
-    """A run: its ends on the plan, its lead."""
+class LaidRunForm(RunForm):
+    """A run along the plan: its ends besides what every run has."""
 
-    name = forms.CharField(label="Run", max_length=120)
     start = forms.ChoiceField(label="Begins in", required=False)
     finish = forms.ChoiceField(label="Ends in", required=False)
-    supplied_m = QuantityField(
-        LENGTH,
-        "m",
-        label="Supplied lead",
-        required=False,
-        low=0.01,
-        high=100,
-        help_text="Empty: none, cut it yourself",
-    )
-    slack_pct = NumberField(label="Slack, %", low=0, high=100)
-    ends_m = QuantityField(
-        LENGTH, "m", label="Both ends together", low=0, high=20, help_text="Service loop, to strip, to turn"
-    )
     couple = forms.ChoiceField(
         label="Lead", required=False, choices=[("", "copper"), ("K", "thermocouple, type K")]
     )
+    field_order = ["name", "start", "finish", "supplied_m", "slack_pct", "ends_m", "couple", "plug"]
     plug = forms.ChoiceField(
         label="Its plug lies in", required=False, help_text="The one that parts for a new sender"
     )

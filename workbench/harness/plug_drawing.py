@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from metrolex.harness.translate import function_words, places_of
-from metrolex.job import Connector
+from metrolex.job import Cavity, Connector, Display
 from workbench.drawing import INK, QUIET, Drawing, wire_paint
 
 __all__ = ["plug_drawing"]
@@ -11,13 +11,13 @@ __all__ = ["plug_drawing"]
 CELL_W, CELL_H, EDGE = 106.0, 64.0, 14.0
 
 
-def plug_drawing(connector: Connector, view: str) -> Drawing:
+def plug_drawing(connector: Connector, view: str, display: Display | None = None) -> Drawing:
     """Cavities by row and column as seen from ``view``; wires in their colours with the printed code."""
     places = places_of(connector, view)
     columns = max((c for _, _, c in places), default=1)
     rows = max((r for _, r, _ in places), default=1)
     width, height = columns * CELL_W + 2 * EDGE, rows * CELL_H + 2 * EDGE + 24
-    words = "; ".join(f"pin {c.pin} {function_words(c.function) or 'not said'}" for c, _, _ in places)
+    words = "; ".join(f"pin {c.pin} {_said(c, display) or 'not said'}" for c, _, _ in places)
     sheet = Drawing(width, height, f"{connector.name} from the {view}: {words}", "drawing plug")
     sheet.rect(3, 3, width - 6, height - 30, width=2.5, round_=8)
     sheet.rect(width / 2 - 18, 0, 36, 7, width=2, css="box")  # the latch, so that top and bottom are known
@@ -49,19 +49,25 @@ def plug_drawing(connector: Connector, view: str) -> Drawing:
             sheet.text(
                 x + CELL_W - 32, y + 20, code, size=11, anchor="end", mono=True, fill=QUIET, css="quiet"
             )
-        for i, line in enumerate(_two_lines(function_words(cavity.function) or "not used")):
+        for i, line in enumerate(_two_lines(_said(cavity, display) or "not used")):
             sheet.text(
                 x + 9,
                 y + 37 + 13 * i,
                 line,
                 size=11.5,
-                fill=INK if cavity.function else QUIET,
-                css="words" if cavity.function else "quiet",
+                fill=INK if _said(cavity, display) else QUIET,
+                css="words" if _said(cavity, display) else "quiet",
             )
     sheet.text(
         width / 2, height - 6, f"seen from the {view}", size=12.5, anchor="middle", fill=QUIET, css="quiet"
     )
     return sheet
+
+
+def _said(cavity: Cavity, display: Display | None) -> str:
+    """What a place is for: as entered, or as the display names that pin."""
+    pin = next((p for p in display.pins if p.id == cavity.pin), None) if display else None
+    return function_words(cavity.function) or (pin.name if pin else "")
 
 
 def _two_lines(words: str) -> list[str]:

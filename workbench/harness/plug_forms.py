@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 from django.core.exceptions import ValidationError
 
-from metrolex.job import Bus, Connector
+from metrolex.job import Bus, Connector, Job
 from metrolex.quantities import LENGTH, RESISTANCE
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField
@@ -26,6 +26,7 @@ class PlugForm(forms.Form):
 
     id = forms.CharField(max_length=60, required=False, widget=forms.HiddenInput)
     name = forms.CharField(label="Plug", max_length=120)
+    display = forms.ChoiceField(label="It belongs to", required=False)
     view = forms.ChoiceField(
         label="Drawn from the", choices=[("wire side", "wire side"), ("mating side", "mating side")]
     )
@@ -37,6 +38,13 @@ class PlugForm(forms.Form):
         label="Pins", required=False, widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false"}),
         help_text="One a line: pin row column colour function. Like: 1 1 1 GN/WH turn left, ground",
     )  # fmt: skip
+
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["display"].choices = [
+            ("", "the vehicle"),
+            *((d.id, f"{d.id}, {d.name}") for d in job.displays),
+        ]  # type: ignore[attr-defined]
 
     def clean_cavities(self) -> list[dict[str, Any]]:
         """The lines as cavities; the line that cannot be read is named."""
@@ -57,6 +65,7 @@ class PlugForm(forms.Form):
         return {
             "id": connector.id,
             "name": connector.name,
+            "display": connector.display or "",
             "view": connector.view,
             "source": connector.source,
             "proved": connector.proved,

@@ -21,7 +21,7 @@ from metrolex.job import Connector, End, Job
 from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PlugForm
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change, free_id, replaced
 from workbench.sheets import csv_answer
 
@@ -50,12 +50,12 @@ def _context(
         view = mirrored(connector.view) if connector.id == turned else connector.view
         refused = plug if plug is not None and plug.data.get("id") == connector.id else None
         plugs.append(
-            {"connector": connector, "drawing": plug_drawing(connector, view).safe(), "view": view, "turned": connector.id == turned,
-             "form": refused or PlugForm(initial=PlugForm.of(connector), auto_id=f"plug-{len(plugs)}-%s"), "open": refused is not None}
+            {"connector": connector, "drawing": plug_drawing(connector, view, job.display(connector.display)).safe(), "view": view, "turned": connector.id == turned,
+             "form": refused or PlugForm(job, initial=PlugForm.of(connector), auto_id=f"plug-{len(plugs)}-%s"), "open": refused is not None}
         )  # fmt: skip
     pair = job.bus.pair_ohm
     return {
-        "tab": "plugs", "plugs": plugs, "new": plug if plug is not None and not plug.data.get("id") else PlugForm(),
+        "tab": "plugs", "plugs": plugs, "new": plug if plug is not None and not plug.data.get("id") else PlugForm(job),
         "rows": [_row(row) for row in translation(job)], "pinouts": _pinouts(job), "unused": unused_pins(job),
         "bus_form": bus or BusForm(initial=BusForm.of(job.bus)), "pair": None if pair is None else judge_pair(pair),
         "longest_stub": longest_stub_m(job.bus.bitrate_kbit),
@@ -90,23 +90,25 @@ def _pinouts(job: Job) -> list[dict[str, Any]]:
 @require_POST
 def save(request: HttpRequest, job: int) -> HttpResponse:
     """A plug: one more, or what is known of one."""
-    record, form = record_for(request, job), PlugForm(request.POST)
-    if form.is_valid():
-        data = dict(form.cleaned_data)
-        key = data.pop("id")
-        try:
-            change(record, lambda before: _with_plug(before, key, data))
-            return redirect("harness:plugs", job)
-        except BadInput as fault:
-            refuse(form, fault, {"pin": "cavities", "column": "cavities", "row": "cavities"})
+    record, form = (
+        record_for(request, job),
+        PlugForm(look_for(request, record_for(request, job)).job, request.POST),
+    )
+    if kept(
+        record,
+        form,
+        lambda before: _with_plug(before, dict(form.cleaned_data)),
+        {"pin": "cavities", "column": "cavities", "row": "cavities"},
+    ):
+        return redirect("harness:plugs", job)
     look = look_for(request, record)
     return show_page(request, "harness/plugs.html", record, look, "harness", 422, **_context(look, plug=form))
 
 
-def _with_plug(job: Job, key: str, data: dict[str, Any]) -> Job:
-    kept = job.connector(key)
+def _with_plug(job: Job, data: dict[str, Any]) -> Job:
+    key = data.pop("id")
     key = key or free_id(str(data["name"])[:50].strip().lower(), (c.id for c in job.connectors))
-    connector = read(Connector, {**data, "id": key, "display": kept.display if kept else None})
+    connector = read(Connector, {**data, "id": key, "display": data["display"] or None})
     pins = {cavity.pin for cavity in connector.cavities}
     held = next(
         (w for w in job.conductors for e in (w.a, w.b) if e.kind == "plug" and e.id == key and e.terminal not in pins), None

@@ -21,7 +21,7 @@ from workbench.harness import services
 from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
 
 
@@ -157,19 +157,15 @@ def wire(request: HttpRequest, job: int) -> HttpResponse:
     if old is None:
         messages.error(request, f"There is no wire '{key:.40}'.")
         return redirect("harness:show", job)
-    if form.is_valid():
-        try:
-            change(record, lambda before: services.set_wire(before, _with(old, form.cleaned_data)))
-            return redirect(reverse("harness:show", args=[job]) + "#wires")
-        except BadInput as fault:
-            refuse(form, fault)
+    if kept(record, form, lambda before: services.set_wire(before, _with(old, form.cleaned_data))):
+        return redirect(reverse("harness:show", args=[job]) + "#wires")
     context = _context(look, "", wire_form={"key": key, "form": form})
     return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
 
 
 def _with(wire: Conductor, clean: dict[str, Any]) -> Conductor:
     return replace(
-        wire, size=float(clean["size"]), system="mm2", colour=clean["colour"], stripe=clean["stripe"], mark=clean["mark"], twist=clean["twist"], length_m=clean["length_m"],
+        wire, size=float(clean["size"]), system="mm2", colour=clean["colour"], stripe=clean["stripe"], mark=clean["mark"], twist=clean["twist"], shield=clean["shield"], length_m=clean["length_m"],
         run=clean["run"] or None,
     )  # fmt: skip
 

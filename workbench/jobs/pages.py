@@ -7,6 +7,7 @@ from typing import Any
 from urllib.parse import urlencode
 
 from django.contrib import messages
+from django.forms import Form
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -14,12 +15,23 @@ from django.utils.http import url_has_allowed_host_and_scheme
 
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job
+from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
 from workbench.jobs.services import Look, change, look_at
 from workbench.jobs.state import state_of
 from workbench.jobs.storage import job_of
 
-__all__ = ["act", "back_to", "channel_or_404", "frame", "look_for", "page_at", "record_for", "show_page"]
+__all__ = [
+    "act",
+    "back_to",
+    "channel_or_404",
+    "frame",
+    "kept",
+    "look_for",
+    "page_at",
+    "record_for",
+    "show_page",
+]
 
 
 def record_for(request: HttpRequest, job: int) -> JobRecord:
@@ -84,6 +96,20 @@ def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, *
         after = job_of(record)
     channel = request.POST.get("channel", "")
     return redirect(page_at(page, job, channel=channel if after.channel(channel) else "", **query))
+
+
+def kept(
+    record: JobRecord, form: Form, edit: Callable[[Job], Job], fields: dict[str, str] | None = None
+) -> bool:
+    """Whether a form was sound and its edit stored; else the complaint stands at its field, with what was typed."""
+    if not form.is_valid():
+        return False
+    try:
+        change(record, edit)
+    except BadInput as fault:
+        refuse(form, fault, fields)
+        return False
+    return True
 
 
 def page_at(page: str, job: int, **query: str) -> str:

@@ -246,7 +246,7 @@ def wire_form(wire: Any, job: Any) -> Any:
     from workbench.harness.forms import WireForm
 
     initial = {
-        "size": f"{wire.size:g}", "colour": wire.colour, "stripe": wire.stripe, "mark": wire.mark, "twist": wire.twist, "run": wire.run or "",
+        "size": f"{wire.size:g}", "colour": wire.colour, "stripe": wire.stripe, "mark": wire.mark, "twist": wire.twist, "shield": wire.shield, "run": wire.run or "",
         "length_m": "" if wire.length_m is None else f"{wire.length_m:g} m",
     }  # fmt: skip
     return WireForm(
