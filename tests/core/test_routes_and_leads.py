@@ -283,3 +283,14 @@ def test_zones_and_ways_that_cannot_be_meant_are_refused():
 def test_a_forbidden_support_is_gone_round_where_another_way_leads():
     job = with_part(van(), "ways", "w9", tied_to=("brake line",))
     assert "w9" not in {way.id for way in route_of(job, job.run("feed run")).ways}
+
+
+def test_two_hundred_wires_and_more_are_planned_packed_and_drawn():
+    job = big_job(40)
+    assert len(job.conductors) > 200
+    assert all(cut.length_m for cut in cut_list(job))
+    assert not {"no_way_through", "wire_without_length"} & codes(harness_findings(job))
+    busiest = max(job.openings, key=lambda opening: len(wires_through(job, opening)))
+    crossing = crossing_of(job, busiest)
+    assert crossing.passage.bundle_mm > 10
+    assert crossing.passage.passes or offers_for(job, crossing)[0].works

@@ -14,7 +14,8 @@ from metrolex.twin import build, readings, solve
 from workbench.jobs.services import import_job
 
 PAGES = [
-    "", "brief/", "ports/", "ports/?channel=coolant", "ports/?channel=battery", "feeds/", "harness/", "harness/?run=coolant+run", "harness/diagram/",
+    "", "brief/", "ports/", "ports/?channel=coolant", "ports/?channel=battery", "feeds/", "feeds/?slot=F9", "feeds/grounds/", "feeds/backlight/", "harness/", "harness/?run=coolant+run", "harness/diagram/",
+    "harness/plan/", "harness/plan/?run=gearbox+run", "harness/plan/edit/?way=w9", "harness/plugs/", "harness/openings/", "harness/plan.svg", "harness/reels.csv",
     "scaling/", "scaling/?channel=oil+pressure", "scaling/?channel=battery", "scaling/shown/?channel=coolant&true=93", "proving/", "handover/",
     "handover/book/", "harness/diagram.svg", "harness/cut-list.csv", "handover/job.json",
 ]  # fmt: skip

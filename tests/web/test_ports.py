@@ -325,6 +325,15 @@ def test_every_demo_job_shows_all_its_pages(name, bay):
                 continue
             assert bay.get(page, channel=channel.id).status_code == 200, (page, channel.id)
     for page in (
+        "feeds/",
+        "feeds/grounds/",
+        "feeds/backlight/",
+        "harness/",
+        "harness/plan/",
+        "harness/plugs/",
+        "harness/openings/",
+        "harness/diagram/",
+        "harness/diagram.pdf",
         "",
         "brief/",
         "brief/plan/",
