@@ -10,9 +10,11 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from metrolex.harness.runs import plan_run
 from metrolex.job import End
+from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.layout.routes import laid, route_of
 from tests.core.test_plugs_and_bus import DESCRIPTION
 from workbench.harness.plan_drawing import plan_drawing
+from workbench.jobs.services import import_job
 
 
 def length_of(job, run):
@@ -278,3 +280,21 @@ def test_papers_to_take_away(name, start, bay):
     assert answer.status_code == 200
     assert io.BytesIO(answer.content).read(len(start)) == start
     assert "attachment" in answer["Content-Disposition"]
+
+
+def test_a_lamp_input_and_an_output_as_they_are(bay, text):
+    bay.record = import_job(bay.workshop, job_from_data(example_job_data("fire_tender")))
+    assert "Lamp inputs and outputs" in text(bay.get("harness/plugs/"))
+    bay.post("harness/plugs/pin/", display="dash", pin="22", function="main beam", active="ground")
+    assert "switched to 12 V; pin 22 of dash waits for ground" in text(bay.get("harness/plugs/"))
+    bay.post("harness/plugs/pin/", display="dash", pin="24", function="fan", limit_a="1.5", drives_a="9")
+    page = text(bay.get("harness/plugs/"))
+    assert "A relay between" in page
+    assert "only the screen switches" in page
+    refused = bay.post(
+        "harness/plugs/pin/", display="dash", pin="24", function="fan", limit_a="nine", drives_a="9"
+    )
+    assert refused.status_code == 422
+    assert 'value="nine"' in text(refused)
+    bay.post("harness/plugs/pin/", display="dash", pin="1", function="fan")
+    assert bay.job.display("dash").pins[0].function == ""

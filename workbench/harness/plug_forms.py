@@ -7,12 +7,12 @@ from typing import Any
 from django import forms
 from django.core.exceptions import ValidationError
 
-from metrolex.job import Bus, Connector, Job
-from metrolex.quantities import LENGTH, RESISTANCE
+from metrolex.job import Bus, Connector, Display, Job, Pin
+from metrolex.quantities import CURRENT, LENGTH, RESISTANCE
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField
 
-__all__ = ["BusForm", "PlugForm"]
+__all__ = ["BusForm", "PinForm", "PlugForm"]
 
 MOST_BYTES = 2_000_000
 
@@ -104,6 +104,38 @@ def _cavity(words: list[str], number: int) -> dict[str, Any]:
         "pin": pin, "row": int(row), "column": int(column), "colour": colour, "stripe": stripe, "switched": switched,
         "function": _functions().get(function, function),
     }  # fmt: skip
+
+
+class PinForm(forms.Form):
+    """What a lamp input waits for, or what an output drives."""
+
+    display = forms.CharField(widget=forms.HiddenInput, max_length=60)
+    pin = forms.CharField(widget=forms.HiddenInput, max_length=60)
+    function = forms.ChoiceField(label="For", required=False)
+    active = forms.ChoiceField(
+        label="Acts by", required=False, choices=[("", "not set"), ("12 V", "12 V"), ("ground", "ground")]
+    )
+    limit_a = QuantityField(CURRENT, "A", label="Carries", required=False, low=0.01, high=30)
+    drives_a = QuantityField(CURRENT, "A", label="Hangs on it", required=False, low=0, high=100)
+
+    def __init__(self, pin: Pin, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        rows = [
+            (key, str(row["words"]))
+            for key, row in load_table("functions").items()
+            if row["role"] == pin.role
+        ]
+        self.fields["function"].choices = [("", "not used"), *rows]  # type: ignore[attr-defined]
+        for name in ("limit_a", "drives_a") if pin.role == "lamp_input" else ("active",):
+            del self.fields[name]
+
+    @staticmethod
+    def of(display: Display, pin: Pin) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "display": display.id, "pin": pin.id, "function": pin.function, "active": pin.active,
+            "limit_a": "" if pin.limit_a is None else f"{pin.limit_a:g}", "drives_a": f"{pin.drives_a:g}" if pin.drives_a else "",
+        }  # fmt: skip
 
 
 class BusForm(forms.Form):

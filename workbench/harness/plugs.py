@@ -17,9 +17,9 @@ from metrolex.harness.colours import colour_words
 from metrolex.harness.cut_list import end_words
 from metrolex.harness.translate import function_of, function_words, mirrored, translation, unused_pins
 from metrolex.intake import read
-from metrolex.job import Connector, End, Job
+from metrolex.job import Connector, Display, End, Job, Pin
 from workbench.harness.plug_drawing import plug_drawing
-from workbench.harness.plug_forms import BusForm, PlugForm
+from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change, free_id, replaced
@@ -42,7 +42,11 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _context(
-    look: Look, turned: str = "", plug: PlugForm | None = None, bus: BusForm | None = None
+    look: Look,
+    turned: str = "",
+    plug: PlugForm | None = None,
+    bus: BusForm | None = None,
+    pin_form: PinForm | None = None,
 ) -> dict[str, Any]:
     job = look.job
     plugs = []
@@ -56,6 +60,10 @@ def _context(
     pair = job.bus.pair_ohm
     return {
         "tab": "plugs", "plugs": plugs, "new": plug if plug is not None and not plug.data.get("id") else PlugForm(job),
+        "lamp_pins": [
+            {"display": d, "pin": p, "form": pin_form if _asks_for(pin_form, d, p) else PinForm(p, initial=PinForm.of(d, p), auto_id=f"pin-{d.id}-{p.id}-%s".replace(" ", "-"))}
+            for d in job.displays for p in d.pins if p.role in ("lamp_input", "output")
+        ],
         "rows": [_row(row) for row in translation(job)], "pinouts": _pinouts(job), "unused": unused_pins(job),
         "bus_form": bus or BusForm(initial=BusForm.of(job.bus)), "pair": None if pair is None else judge_pair(pair),
         "longest_stub": longest_stub_m(job.bus.bitrate_kbit),
@@ -63,6 +71,10 @@ def _context(
             {"channel": c, "likely": signals_for(c, job.bus), "others": job.bus.signals} for c in job.channels if c.source == "ecu"
         ],
     }  # fmt: skip
+
+
+def _asks_for(form: PinForm | None, display: Display, pin: Pin) -> bool:
+    return form is not None and (form.data.get("display"), form.data.get("pin")) == (display.id, pin.id)
 
 
 def _row(row: Any) -> dict[str, Any]:
@@ -136,6 +148,39 @@ def _without_plug(job: Job, key: str) -> Job:
         connectors=tuple(c for c in job.connectors if c.id != key),
         conductors=tuple(
             w for w in job.conductors if all((e.kind, e.id) != ("plug", key) for e in (w.a, w.b))
+        ),
+    )
+
+
+@require_POST
+def pin_save(request: HttpRequest, job: int) -> HttpResponse:
+    """What a lamp input waits for, or what an output drives."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    display = look.job.display(request.POST.get("display", ""))
+    pin = next((p for p in display.pins if p.id == request.POST.get("pin")), None) if display else None
+    if display is None or pin is None or pin.role not in ("lamp_input", "output"):
+        messages.error(request, "There is no such lamp input or output.")
+        return redirect("harness:plugs", job)
+    form = PinForm(pin, request.POST)
+    if kept(record, form, lambda before: _with_pin(before, display.id, pin, form.cleaned_data)):
+        return redirect(page_at("harness:plugs", job) + "#lamps")
+    return show_page(
+        request, "harness/plugs.html", record, look, "harness", 422, **_context(look, pin_form=form)
+    )
+
+
+def _with_pin(job: Job, key: str, pin: Pin, clean: dict[str, Any]) -> Job:
+    facts = {name: clean[name] for name in ("function", "active", "limit_a") if name in clean}
+    if "drives_a" in clean:
+        facts["drives_a"] = clean["drives_a"] or 0.0
+    return replace(
+        job,
+        displays=tuple(
+            replace(d, pins=tuple(replace(p, **facts) if p.id == pin.id else p for p in d.pins))
+            if d.id == key
+            else d
+            for d in job.displays
         ),
     )
 

@@ -31,6 +31,7 @@ urlpatterns = [
     path("plugs/save/", plugs.save, name="plug_save"),
     path("plugs/remove/", plugs.remove, name="plug_remove"),
     path("plugs/pins.csv", plugs.pins_file, name="pins_file"),
+    path("plugs/pin/", plugs.pin_save, name="pin_save"),
     path("bus/", plugs.bus_save, name="bus_save"),
     path("bus/signal/", plugs.signal, name="signal"),
     path("diagram/", papers.diagram, name="diagram"),
