@@ -37,6 +37,11 @@ def van() -> Job:
     return job_from_data(example_job_data())
 
 
+def unfinished_van() -> Job:
+    """The shipped example before its last five wires: the oil pressure sender's, and memory and lamps of gauge 4."""
+    return replace(van(), conductors=van().conductors[:21])
+
+
 def small_job() -> Job:
     """One gauge, one two-wire sender, one constant circuit at its real reading, everything wired."""
     gauge = Display(

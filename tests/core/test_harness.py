@@ -15,7 +15,7 @@ from metrolex.job import End, Run, Segment, State, Tap
 from metrolex.jobfile import check_references
 from metrolex.layout.routes import laid
 from metrolex.twin import build, readings, solve
-from tests.jobs import small_job, van
+from tests.jobs import small_job, unfinished_van, van
 
 WIRES = [
     # current, length, drop, system, by wire -> size. 80 % of the largest fuse, then the drop.
@@ -145,8 +145,10 @@ def test_a_tap_taken_out_and_found_again_is_wired_to_the_splice_that_hangs_loose
 
 
 def test_the_vans_own_gaps_are_laid_and_nothing_else():
-    plan = plan_wires(van())
-    new = {(w.a.id, w.b.id, w.b.terminal) for w in plan.job.conductors[len(van().conductors) :]}
+    before = unfinished_van()
+    plan = plan_wires(before)
+    new = {(w.a.id, w.b.id, w.b.terminal) for w in plan.job.conductors[21:]}
     sender = {("gauge 3", "oil pressure sender", t) for t in ("signal", "return", "supply")}
     assert new == sender | {("S1", "gauge 4", "1"), ("S3", "gauge 4", "3")}
-    assert plan.job.conductors[: len(van().conductors)] == van().conductors
+    assert plan.job.conductors[:21] == before.conductors
+    assert plan_wires(van()).added == 0

@@ -74,7 +74,7 @@ def test_a_run_takes_its_stretches_from_the_plan_and_follows_it():
 def test_a_wire_through_an_opening_is_known_by_its_path():
     job = van()
     crossing = wires_through(job, job.opening("bulkhead grommet"))
-    assert {w.run for w in crossing} == {"coolant run", "gearbox run"}
+    assert {w.run for w in crossing} == {"coolant run", "gearbox run", "oil pressure run"}
     moved = with_part(job, "ways", "w5", opening=None)
     assert not wires_through(moved, job.opening("bulkhead grommet"))
 
