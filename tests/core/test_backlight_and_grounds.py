@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.job import Conductor, End, Pin, State
+from metrolex.job import Conductor, End, State
 from metrolex.twin import build, solve
 from metrolex.twin.backlight import backlight_findings, backlights, level_of, remedies
 from metrolex.twin.grounds import BUSY, ground_findings, ground_layouts, sender_grounds
@@ -121,7 +121,3 @@ def test_a_point_is_read_in_every_state():
     )
     assert "tap T3" in dict(facts.hanging)
     assert facts_of(network, State("run"), "the moon") is None
-
-
-def test_a_display_may_have_any_pin():
-    assert Pin("1", "turn", "lamp_input", function="turn left").highest_a == 0.0

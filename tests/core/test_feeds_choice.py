@@ -177,6 +177,13 @@ def test_a_load_near_the_limit_advises_a_relay():
     assert "relay_advised" in codes(load_findings(with_part(job, "taps", "T2", limit_a=5.0)))
 
 
+def test_two_taps_of_one_need_on_one_slot_are_named():
+    job = small_job()
+    twice = replace(job, taps=(*job.taps, replace(job.taps[0], id="T9")))
+    assert "two_taps_one_slot" in codes(load_findings(twice))
+    assert "two_taps_one_slot" not in codes(load_findings(job))
+
+
 def test_splices_in_a_loop_are_named_and_still_worked_out():
     job = small_job()
     loop = (

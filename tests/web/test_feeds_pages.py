@@ -113,7 +113,9 @@ def test_a_tap_as_fitted(bay, text):
 
 
 def test_a_ground_is_proved_and_loaded(bay, text):
-    assert "reads +" in text(bay.get("feeds/grounds/")).replace("reads −", "reads +")
+    before = text(bay.get("feeds/grounds/"))
+    assert "Star: each display" in before
+    assert "returns by its thread into the engine" in before
     bay.post(
         "feeds/grounds/save/",
         ground="GP1",
