@@ -1,0 +1,1 @@
+"""Speed: tyres, driveline and pulses, calibration against GPS, engine speed, gear position."""

@@ -1,0 +1,220 @@
+"""Speed calibrated against GPS: from steady runs to a new setting that never reads under, with what it leaves.
+
+Least squares through the origin, shown on true; whether an offset exists is tested by Student's t on the intercept of the
+line with one (textbook regression). The legal band is in ``legal``.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import stdtrit
+
+from metrolex.errors import BadInput
+from metrolex.findings import Finding
+from metrolex.speed.legal import band_kmh, is_legal
+
+__all__ = ["BAND_AT_KMH", "Band", "Calibration", "GpsRun", "Meaning", "calibrate", "next_speed_kmh"]
+
+Array = NDArray[np.float64]
+Meaning = Literal["pulses_per_distance", "circumference"]
+#: True speeds at which the legal band is told.
+BAND_AT_KMH = (40.0, 80.0, 120.0)
+#: A run that would still read this far under is a caution (common practice, no source).
+MOST_UNDER_KMH = 1.0
+_OUTLIER_LEVEL = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class GpsRun:
+    """One steady stretch: true speed by GPS and the speed shown, km/h."""
+
+    gps_kmh: float
+    shown_kmh: float
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """What would be shown at a true speed with the new setting, and what may be."""
+
+    true_kmh: float
+    shown_kmh: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class Calibration:
+    """A new setting, rounded so as not to read under.
+
+    ``scale`` is new over old before rounding, ``ratio`` shown over true as it was, ``residual_kmh`` the rms of what the runs
+    leave before rounding, ``offset_kmh`` the intercept with its half-width at 95 % (None with fewer than 3 runs),
+    ``outliers`` the runs that do not fit the others.
+    """
+
+    setting: float
+    scale: float
+    ratio: float
+    residual_kmh: float
+    band: tuple[Band, ...]
+    legal_before: bool
+    outliers: tuple[int, ...]
+    offset_kmh: tuple[float, float] | None
+    findings: tuple[Finding, ...]
+
+    @property
+    def legal(self) -> bool:
+        return all(is_legal(at.true_kmh, at.shown_kmh) for at in self.band)
+
+    @property
+    def has_offset(self) -> bool:
+        return self.offset_kmh is not None and abs(self.offset_kmh[0]) > self.offset_kmh[1]
+
+
+def calibrate(setting: float, runs: tuple[GpsRun, ...], meaning: Meaning, step: float = 0.0) -> Calibration:
+    """The setting that makes shown equal true over the runs, rounded to ``step`` on the side that reads over.
+
+    Shown speed falls with pulses per distance and rises with circumference. Raises BadInput without runs, for a
+    setting or a speed of 0 or less, for a step coarser than the setting.
+    """
+    _check(setting, runs, step)
+    true = np.array([run.gps_kmh for run in runs])
+    shown = np.array([run.shown_kmh for run in runs])
+    ratio = float(true @ shown / (true @ true))
+    falls = meaning == "pulses_per_distance"
+    scale = ratio if falls else 1 / ratio
+    fresh = _rounded(setting * scale, step, down=falls)
+    after = ratio * (setting / fresh if falls else fresh / setting)
+    band = tuple(Band(v, v * after, *band_kmh(v)) for v in BAND_AT_KMH)
+    outliers, offset = _outliers(true, shown), _offset(true, shown)
+    findings = [*_outlier_findings(runs, outliers, ratio), *_offset_findings(offset)]
+    findings += _under(runs, after / ratio) + _thin(true)
+    if not all(is_legal(at.true_kmh, at.shown_kmh) for at in band):
+        worst = max(band, key=lambda at: abs(at.shown_kmh - at.true_kmh))
+        findings.append(
+            Finding("caution", "outside_legal_band", "speedometer",
+                    f"At {worst.true_kmh:g} km/h it would show {worst.shown_kmh:.1f}; {worst.low:g} to {worst.high:g} may be shown.",
+                    f"{worst.shown_kmh:.1f} km/h", "A finer step of the setting, or another number of pulses a turn.")
+        )  # fmt: skip
+    return Calibration(
+        fresh, scale, ratio, float(np.sqrt(np.mean((shown / ratio - true) ** 2))), band,
+        all(is_legal(run.gps_kmh, run.shown_kmh) for run in runs), outliers, offset, tuple(findings),
+    )  # fmt: skip
+
+
+def next_speed_kmh(runs: tuple[GpsRun, ...], speeds: tuple[float, ...] = tuple(range(30, 131, 10))) -> float:
+    """The speed at which one more run tells most about scale and offset together, within what may be driven.
+
+    The determinant of the information of a line is made largest (D-optimal design, Fedorov 1972).
+    """
+    xs = [run.gps_kmh for run in runs]
+
+    def information(speed: float) -> float:
+        every = np.array([*xs, speed])
+        return float(len(every) * (every @ every) - every.sum() ** 2)
+
+    return float(max(speeds, key=lambda speed: (information(speed), -speed)))
+
+
+def _check(setting: float, runs: tuple[GpsRun, ...], step: float) -> None:
+    if not setting > 0:
+        raise BadInput("setting", setting, "the display's setting, above 0")
+    if not runs:
+        raise BadInput("runs", [], "one run or more")
+    for i, run in enumerate(runs):
+        for field, value in (("gps_kmh", run.gps_kmh), ("shown_kmh", run.shown_kmh)):
+            if not 0 < value <= 600:
+                raise BadInput(f"runs[{i}].{field}", value, "above 0 and up to 600 km/h")
+        if not 0.1 <= run.shown_kmh / run.gps_kmh <= 10:
+            raise BadInput(
+                f"runs[{i}].shown_kmh", run.shown_kmh, "within a tenth and ten times the true speed"
+            )
+    if step < 0 or step > setting:
+        raise BadInput("step", step, f"0 to {setting:g}")
+
+
+def _rounded(value: float, step: float, *, down: bool) -> float:
+    if not step:
+        return value
+    steps = value / step
+    near = round(steps)
+    count = (
+        near
+        if abs(steps - near) < 1e-9 * max(abs(steps), 1)
+        else (math.floor(steps) if down else math.ceil(steps))
+    )
+    return float(f"{max(count, 1) * step:.12g}")
+
+
+def _outliers(true: Array, shown: Array) -> tuple[int, ...]:
+    """Runs whose externally studentised residual is beyond chance, in a fit through the origin."""
+    count = len(true)
+    if count < 4:
+        return ()
+
+    residual = shown - true * (true @ shown) / (true @ true)
+    square = float(residual @ residual)
+    if square <= 1e-18 * float(shown @ shown):
+        return ()
+    lever = true**2 / (true @ true)
+    left = np.maximum((square - residual**2 / (1 - lever)) / (count - 2), 1e-12 * square)
+    size = np.abs(residual) / np.sqrt(left * (1 - lever))
+    # Half a km/h is read off wrongly by anyone.
+    return tuple(
+        int(i) for i in np.flatnonzero((size > stdtrit(count - 2, 1 - _OUTLIER_LEVEL / (2 * count))) & (np.abs(residual) > 0.5))
+    )  # fmt: skip
+
+
+def _offset(true: Array, shown: Array) -> tuple[float, float] | None:
+    count = len(true)
+    spread = float(((true - true.mean()) ** 2).sum())
+    if count < 3 or spread < 1e-9:
+        return None
+
+    slope = float(((true - true.mean()) * shown).sum()) / spread
+    intercept = float(shown.mean() - slope * true.mean())
+    residual = shown - intercept - slope * true
+    noise = float(residual @ residual) / (count - 2)
+    error = math.sqrt(max(noise, 0.0) * (1 / count + true.mean() ** 2 / spread))
+    return intercept, float(stdtrit(count - 2, 0.975)) * error + 1e-9
+
+
+def _outlier_findings(runs: tuple[GpsRun, ...], outliers: tuple[int, ...], ratio: float) -> list[Finding]:
+    return [
+        Finding("caution", "outlier", f"run {i + 1}",
+                f"{runs[i].shown_kmh:g} shown at {runs[i].gps_kmh:g} true does not fit the other runs.",
+                f"{runs[i].shown_kmh - ratio * runs[i].gps_kmh:+.1f} km/h", "Drive this one again, steady and on the level, or leave it out.")
+        for i in outliers
+    ]  # fmt: skip
+
+
+def _offset_findings(offset: tuple[float, float] | None) -> list[Finding]:
+    if offset is None or abs(offset[0]) <= max(offset[1], 0.5):
+        return []
+    return [
+        Finding("caution", "speed_offset", "speedometer",
+                f"Shown and true differ by {offset[0]:+.1f} km/h at any speed besides the scale: no pulse setting takes that away.",
+                f"{offset[0]:+.1f} ± {offset[1]:.1f} km/h", "Look for an offset in the menu, a delay between the two readings, or a needle on the wrong tooth.")
+    ]  # fmt: skip
+
+
+def _under(runs: tuple[GpsRun, ...], change: float) -> list[Finding]:
+    return [
+        Finding("caution", "still_under", f"run {i + 1}",
+                f"At {run.gps_kmh:g} km/h the new setting would show {run.shown_kmh * change:.1f}: under the true speed.",
+                f"{run.shown_kmh * change - run.gps_kmh:+.1f} km/h", "Repeat the run; if it stands, choose the setting a little to the safe side.")
+        for i, run in enumerate(runs) if run.shown_kmh * change < run.gps_kmh - MOST_UNDER_KMH
+    ]  # fmt: skip
+
+
+def _thin(true: Array) -> list[Finding]:
+    if len(true) >= 3 and true.max() - true.min() >= 20:
+        return []
+    return [
+        Finding("note", "few_runs", "speedometer", "Three runs at speeds at least 20 km/h apart tell scale from offset.",
+                f"{len(true)} run{'s' * (len(true) != 1)}", f"Drive one at about {next_speed_kmh(tuple(GpsRun(float(v), float(v)) for v in true)):g} km/h.")
+    ]  # fmt: skip

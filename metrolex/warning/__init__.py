@@ -1,0 +1,1 @@
+"""Warnings and shift lamps: when they come, whether they come in time, whether they come for nothing."""
