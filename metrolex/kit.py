@@ -15,10 +15,13 @@ __all__ = [
     "DASH",
     "KitDisplay",
     "MeasurandFacts",
+    "all_display_kits",
+    "all_sender_kits",
     "display_kit",
     "measurand_facts",
     "measurands",
     "sender_kit",
+    "sender_source",
 ]
 
 #: The generic display that takes several readings.
@@ -72,8 +75,31 @@ def sender_kit(name: str, key: str) -> Sender:
     """A generic sender by its kit name, with the id ``key`` in the job. Raises BadInput."""
     for row in load_table("senders")["senders"]:
         if row["name"] == name:
-            return replace(read(Sender, {"id": "kit", **row}), id=key)
+            plain = {field: value for field, value in row.items() if field != "source"}
+            return replace(read(Sender, {"id": "kit", **plain}), id=key)
     raise BadInput("sender", name, " | ".join(row["name"] for row in load_table("senders")["senders"]))
+
+
+def sender_source(name: str) -> str:
+    """Where the curve of a generic sender comes from; 'invented' where the table names nothing."""
+    return next(
+        (row.get("source", "invented") for row in load_table("senders")["senders"] if row["name"] == name), ""
+    )
+
+
+@functools.cache
+def all_display_kits() -> dict[str, Display]:
+    """Every generic display by its kit name."""
+    return {
+        row["name"]: display_kit(row["name"], "kit", row["name"]).display
+        for row in load_table("displays")["displays"]
+    }
+
+
+@functools.cache
+def all_sender_kits() -> dict[str, Sender]:
+    """Every generic sender by its kit name."""
+    return {row["name"]: sender_kit(row["name"], "kit") for row in load_table("senders")["senders"]}
 
 
 def display_kit(name: str, key: str, title: str) -> KitDisplay:

@@ -254,7 +254,16 @@ def rounded(value: float, decimals: int) -> float:
 
 def unit_words(unit: str) -> str:
     """A unit as it is printed: '°C' for 'degC'."""
-    return {"degC": "°C", "degF": "°F", "ohm": "Ω", "pct": "%"}.get(unit, unit)
+    return {
+        "degC": "°C",
+        "degF": "°F",
+        "ohm": "Ω",
+        "pct": "%",
+        "volt": "V",
+        "millivolt": "mV",
+        "milliampere": "mA",
+        "hertz": "Hz",
+    }.get(unit, unit)
 
 
 def _split(text: str, allowed: str) -> tuple[float, str]:

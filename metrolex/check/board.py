@@ -148,6 +148,15 @@ def _port(job: Job, channel: Channel) -> Cell:
 
 def _sender(job: Job, channel: Channel) -> Cell:
     sender = job.sender(channel.sender)
+    if sender is None and channel.road is not None:
+        return Cell(
+            "sender",
+            "settled",
+            f"{channel.road.pulses_per_rev:g} pulses a turn",
+            f"sensed at the {channel.road.sensed}",
+        )
+    if sender is None and channel.engine is not None:
+        return Cell("sender", "settled", channel.engine.pickup.replace("_", " "), "its pulses are the signal")
     if sender is None:
         return Cell("sender", "open", "Choose a sender")
     ways = {1: "one wire, returns by its body", 2: "two wires", 3: "three wires, fed 5 V"}[sender.wires]
@@ -223,8 +232,12 @@ def _scaling(job: Job, channel: Channel) -> Cell:
     if stage is not None and stage.kind in ("supply", "data"):
         half = 0.5 * 10.0**-channel.scaling.decimals
         return Cell("scaling", "settled", f"± {half:g} {unit_words(channel.unit)}", span)
+    if stage is not None and stage.kind == "pulse" and (sender is None or sender.curve.x_unit != "hertz"):
+        return _pulse_scaling(channel)
     if sender is None or stage is None:
         return Cell("scaling", "open", "Needs sender and display")
+    if stage.kind == "couple":
+        return Cell("scaling", "settled", f"Type {stage.couple}", "read by its own law, cold junction added")
     strip = table_error(channel, sender, stage) if is_monotonic(sender.curve) else None
     if strip is None or not strip.true.size:
         return Cell("scaling", "open", "Enter the table")
@@ -235,6 +248,25 @@ def _scaling(job: Job, channel: Channel) -> Cell:
         f"± {strip.largest:.{digits}f} {unit_words(channel.unit)}",
         f"{len(channel.scaling.table)} points, {span}",
     )
+
+
+def _pulse_scaling(channel: Channel) -> Cell:
+    if channel.road is not None and channel.road.setting is not None:
+        words = {
+            "pulses_per_km": "pulses/km",
+            "pulses_per_mile": "pulses/mile",
+            "circumference_mm": "mm a turn",
+        }[channel.road.enters]
+        runs = len(channel.road.runs)
+        return Cell(
+            "scaling",
+            "settled",
+            f"{channel.road.setting:g} {words}",
+            f"by {runs} GPS runs" if runs else "not driven against GPS yet",
+        )
+    if channel.engine is not None and channel.engine.setting is not None:
+        return Cell("scaling", "settled", f"{channel.engine.setting:g} pulses a turn", "")
+    return Cell("scaling", "open", "Enter its pulses")
 
 
 def _proof(network: Network, channel: Channel, judged: Sequence[Judged]) -> Cell:

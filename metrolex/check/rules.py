@@ -11,6 +11,8 @@ from metrolex.harness.check import harness_findings
 from metrolex.job import Job, Override
 from metrolex.ports.check import ports_findings
 from metrolex.scaling.check import scaling_findings
+from metrolex.scaling.counting import counting_findings
+from metrolex.scaling.menu import menu_findings
 from metrolex.twin.build import Network
 from metrolex.twin.check import twin_findings
 from metrolex.twin.run import Solved, state_findings
@@ -23,7 +25,7 @@ def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
     job = network.job
     found: list[Finding] = []
     rooms = (
-        brief_findings(job), ports_findings(job), feed_findings(job), harness_findings(job), scaling_findings(job), twin_findings(network),
+        brief_findings(job), ports_findings(job), feed_findings(job), harness_findings(job), scaling_findings(job), counting_findings(job), menu_findings(job), twin_findings(network),
     )  # fmt: skip
     for rules in rooms:
         found.extend(rules)

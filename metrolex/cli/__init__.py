@@ -17,7 +17,17 @@ __all__ = ["CALCULATIONS", "main"]
 #: Name -> (module that holds it, a line of help). Modules are imported only when asked for.
 CALCULATIONS = {
     "sender": ("senders", "what a sender gives at a reading, or reads at an output"),
+    "fit": ("scaling", "a sender's law from measured points"),
+    "table": ("scaling", "the best rows for a display's table, beside equally spaced ones"),
     "display": ("senders", "what a display shows at true values, through input, wire and table"),
+    "budget": ("scaling", "where the error of a reading comes from, part by part"),
+    "match": ("scaling", "series and parallel resistors that make a sender suit a gauge"),
+    "speed": ("speed", "pulses for a distance from tyre, driveline and pulses a turn"),
+    "gps": ("speed", "a speedometer's setting from runs against GPS, and the legal band"),
+    "tach": ("speed", "pulses a turn from cylinders and pick-up, and what a wrong reading says"),
+    "blend": ("fuel", "how much fuel to add for an ethanol content"),
+    "lambda": ("fuel", "lambda, shown and true ratio for a fuel"),
+    "boost": ("fuel", "boost from absolute pressure and barometer or altitude"),
     "wire": ("wiring", "the smallest wire for a load over a length"),
     "fuse": ("wiring", "the fuse for a load, a wire and a tap"),
     "run": ("wiring", "how long a lead must be, and whether the supplied one reaches"),

@@ -9,16 +9,18 @@ are in the channel's own ``unit``.
 """
 
 from metrolex.job.bus import Bus, BusSignal
-from metrolex.job.channel import Channel, Scaling, Source
+from metrolex.job.channel import Channel, Scaling, Source, WarnManner
 from metrolex.job.connector import Cavity, Connector
-from metrolex.job.display import Behaviour, Display, Input, Pin, Setting
+from metrolex.job.counting import EngineCount, OldSetting, RoadCount, ShiftPlan, SpeedRun, TaughtGear
+from metrolex.job.display import Behaviour, Display, Input, MenuEntry, Pin, Setting
 from metrolex.job.feed import Circuit, GroundPoint, Panel, Readings, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, Stretch
 from metrolex.job.plan import Way, Zone
 from metrolex.job.record import Observation, Override
-from metrolex.job.sender import Sender, Tolerance
+from metrolex.job.sender import Measured, Sender, Tolerance
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
+from metrolex.job.tank import Filling, Tank
 from metrolex.job.vehicle import Brief, Choice, Supply, Vehicle, Weight
 from metrolex.job.whole import PARTS, Job
 from metrolex.job.wiring import Conductor, End, Opening, Plug, Run, Segment, Splice
@@ -51,7 +53,9 @@ __all__ = [
     "Connector",
     "Display",
     "End",
+    "EngineCount",
     "FactoryReading",
+    "Filling",
     "FlowPath",
     "FluidRecord",
     "GroundPoint",
@@ -61,8 +65,11 @@ __all__ = [
     "KitItem",
     "LampState",
     "Measurand",
+    "Measured",
+    "MenuEntry",
     "Need",
     "Observation",
+    "OldSetting",
     "Opening",
     "Override",
     "Panel",
@@ -71,20 +78,26 @@ __all__ = [
     "Plug",
     "Port",
     "Readings",
+    "RoadCount",
     "Run",
     "Scaling",
     "Segment",
     "Sender",
     "Setting",
+    "ShiftPlan",
     "Source",
+    "SpeedRun",
     "Splice",
     "State",
     "Stretch",
     "Supply",
     "Survey",
+    "Tank",
     "Tap",
+    "TaughtGear",
     "Tolerance",
     "Vehicle",
+    "WarnManner",
     "Way",
     "Weight",
     "Zone",

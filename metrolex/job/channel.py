@@ -6,11 +6,14 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
-from metrolex.intake import AnyNumber, Key, Limits, Text, Title
+from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Text, Title
+from metrolex.job.counting import EngineCount, RoadCount, ShiftPlan, TaughtGear
+from metrolex.job.tank import Tank
 from metrolex.job.words import Measurand
 from metrolex.senders.curves import Point, sort_points
+from metrolex.warning.alarm import Alarm
 
-__all__ = ["Channel", "Scaling", "Source"]
+__all__ = ["Channel", "Scaling", "Source", "WarnManner"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +24,7 @@ class Scaling:
     """
 
     table: tuple[Point, ...] = ()
-    x_unit: Literal["ohm", "volt"] = "ohm"
+    x_unit: Literal["ohm", "volt", "millivolt", "milliampere", "hertz"] = "ohm"
     decimals: Annotated[int, Limits(low=0, high=4)] = 0
     low: AnyNumber | None = None
     high: AnyNumber | None = None
@@ -35,6 +38,17 @@ class Scaling:
             raise BadInput("high", self.high, f"above the low end, {self.low:g}")
 
 
+@dataclass(frozen=True, slots=True)
+class WarnManner:
+    """How a warning behaves besides its level: see ``metrolex.warning.alarm.Alarm``."""
+
+    delay_s: Annotated[float, Limits(low=0, high=60)] = 0.0
+    hysteresis: NonNegative = 0.0
+    by_rpm: tuple[tuple[NonNegative, AnyNumber], ...] = ()
+    inhibit_rpm: NonNegative = 0.0
+    start_s: Annotated[float, Limits(low=0, high=60)] = 0.0
+
+
 #: Where a signal comes from: a sender of its own, one that is there already, data on the bus, GPS, or other channels.
 Source = Literal["sender", "shared", "ecu", "gps", "worked_out"]
 
@@ -43,7 +57,8 @@ Source = Literal["sender", "shared", "ecu", "gps", "worked_out"]
 class Channel:
     """One thing the driver will read. Without a sender (``source`` ecu, gps, worked_out) it has no port either.
 
-    ``signal`` is the name of the data bus signal that brings it, as the bus of the job lists it.
+    ``signal`` is the name of the data bus signal that brings it, as the bus of the job lists it. ``road``, ``engine``, ``shift``, ``gears`` and
+    ``tank`` belong to channels of those kinds; ``manner`` tells how its warning behaves.
     """
 
     id: Key
@@ -62,3 +77,23 @@ class Channel:
     warn_high: AnyNumber | None = None
     source: Source = "sender"
     signal: Annotated[str, Text(120)] = ""
+    road: RoadCount | None = None
+    engine: EngineCount | None = None
+    gears: tuple[TaughtGear, ...] = ()
+    shift: ShiftPlan | None = None
+    tank: Tank | None = None
+    manner: WarnManner = field(default=WarnManner())
+
+    @property
+    def alarm(self) -> Alarm:
+        """The warning as it is set. Raises BadInput where its levels cross."""
+        manner = self.manner
+        return Alarm(
+            self.warn_low,
+            self.warn_high,
+            manner.delay_s,
+            manner.hysteresis,
+            manner.by_rpm,
+            manner.inhibit_rpm,
+            manner.start_s,
+        )

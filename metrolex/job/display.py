@@ -9,7 +9,7 @@ from metrolex.errors import BadInput
 from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Title
 from metrolex.job.words import Word
 
-__all__ = ["Behaviour", "Display", "Input", "Pin", "Setting"]
+__all__ = ["Asks", "Behaviour", "Display", "Input", "MenuEntry", "Pin", "Setting"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,10 +51,14 @@ class Input:
     supply   the display's own supply, between its ignition and ground pins
     pulse    pulses counted against ``pull_up_ohm`` from ``reference_v``
     data     a number that arrives ready-made: a frame on a data bus, GPS, or worked out from other readings
+    couple   millivolts of a thermocouple of type ``couple``, its cold junction added by the input itself
+    loop     the milliamperes of a current loop, through ``input_ohm``
+
+    ``rows``, ``x_step`` and ``y_step`` tell what its table takes (None and 0: no limit known), ``first`` which column is entered first.
     """
 
     id: Key
-    kind: Literal["pull_up", "volts", "supply", "pulse", "data"]
+    kind: Literal["pull_up", "volts", "supply", "pulse", "data", "couple", "loop"]
     pin: Key | None = None
     pull_up_ohm: Positive | None = None
     reference_v: Positive | None = None
@@ -62,6 +66,12 @@ class Input:
     input_ohm: Positive = 100_000.0
     pull_up_tolerance_pct: Percent = 1.0
     reference_tolerance_pct: Percent = 1.0
+    rows: Annotated[int, Limits(low=2, high=256)] | None = None
+    x_step: NonNegative = 0.0
+    y_step: NonNegative = 0.0
+    first: Literal["x", "y"] = "x"
+    limit_hz: Positive | None = None
+    couple: Literal["K", "J", "N", "T"] | None = None
 
     def __post_init__(self) -> None:
         if self.kind not in ("supply", "data") and self.pin is None:
@@ -70,6 +80,8 @@ class Input:
             raise BadInput("pull_up_ohm", None, "ohms above 0 for a pull-up input")
         if self.kind == "pull_up" and self.reference_v is None:
             raise BadInput("reference_v", None, "volts above 0 for a pull-up input")
+        if self.kind == "couple" and self.couple is None:
+            raise BadInput("couple", None, "K | J | N | T for a thermocouple input")
         if self.adc_bits is not None and self.reference_v is None and self.kind not in ("supply", "data"):
             raise BadInput("reference_v", None, "volts above 0 for an input with a converter")
 
@@ -92,13 +104,35 @@ class Behaviour:
     short_below_ratio: Annotated[float, Limits(low=0, high=0.5)] = 0.01
 
 
+#: What a menu asks for; the job knows the answer to most.
+Asks = Literal[
+    "enabled", "function", "sender", "decimals", "low", "high", "bar_low", "bar_high", "unit", "warn_low", "warn_high", "delay", "table", "pulses",
+    "fuel", "backlight", "note",
+]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class MenuEntry:
+    """One entry of a set-up menu, in its order: its own word for it, what it asks, once or for each input.
+
+    ``choices`` are the words it takes (any where empty), ``digits`` how many after the point a number may have.
+    """
+
+    name: Title
+    asks: Asks
+    each: Literal["input", "display"] = "input"
+    choices: tuple[Word, ...] = ()
+    digits: Annotated[int, Limits(low=0, high=4)] | None = None
+    kinds: tuple[Word, ...] = ()
+
+
 @dataclass(frozen=True, slots=True)
 class Display:
     """A gauge or dash: its pins, its inputs and how it behaves.
 
     ``lighting`` is what its lamp wire does: 'dims' (bright until it is live), 'lights' (dark until it is live), 'follows'
     (as bright as the volts on it), 'sensor' (it looks at the light itself); '' while nobody looked it up.
-    ``no_dimmer``: its maker forbids a rheostat or pulsed dimmer on that wire.
+    ``menu`` is its set-up menu as the workshop described it, ``firmware`` and ``set_up_on`` when and on which version it was set. ``no_dimmer``: its maker forbids a rheostat or pulsed dimmer on that wire.
     """
 
     id: Key
@@ -114,6 +148,9 @@ class Display:
     lighting: Literal["", "dims", "lights", "follows", "sensor"] = ""
     no_dimmer: bool = False
     can_termination: bool = False
+    firmware: Word = ""
+    set_up_on: Word = ""
+    menu: tuple[MenuEntry, ...] = ()
 
     def pin_for(self, role: str) -> Pin | None:
         """The first pin of a role, None where the display has none."""
@@ -125,8 +162,9 @@ class Display:
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """One entry in a display's set-up menu."""
+    """One entry in a display's set-up menu, as it was typed in; ``done`` once it was ticked off."""
 
     display: Key
     name: Word
     value: Word
+    done: bool = False

@@ -6,11 +6,11 @@ from dataclasses import dataclass, field
 from typing import Annotated
 
 from metrolex.errors import BadInput
-from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Title
+from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Percent, Positive, Title
 from metrolex.job.words import Word
 from metrolex.senders.curves import Curve
 
-__all__ = ["Sender", "Tolerance"]
+__all__ = ["Measured", "Sender", "Tolerance"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,8 +22,20 @@ class Tolerance:
 
 
 @dataclass(frozen=True, slots=True)
+class Measured:
+    """A point measured in the bay: what the sender gave (in its curve's x unit) at a known y, and how y was known."""
+
+    x: AnyNumber
+    y: AnyNumber
+    how: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Sender:
     """A sending unit. One wire: it returns through its thread; three: it is fed ``supply_v``.
+
+    A three-wire sender with a curve in hertz pulls its line down in pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
+    ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender.
 
     ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
     ``max_degc`` what its body stands.
@@ -42,13 +54,18 @@ class Sender:
     reach_mm: Positive | None = None
     probe_mm: Positive | None = None
     max_degc: Annotated[float, Limits(low=-60, high=1500)] | None = None
+    measured: tuple[Measured, ...] = ()
 
     def __post_init__(self) -> None:
-        if self.wires == 3 and self.curve.x_unit != "volt":
-            raise BadInput("curve", self.curve.x_unit, "a curve in volt for a three-wire sender")
+        if self.wires == 3 and self.curve.x_unit not in ("volt", "hertz"):
+            raise BadInput("curve", self.curve.x_unit, "a curve in volt or hertz for a three-wire sender")
+        if self.wires == 2 and self.curve.x_unit in ("millivolt", "milliampere"):
+            return
         if self.wires < 3 and self.curve.x_unit != "ohm":
             raise BadInput("curve", self.curve.x_unit, "a curve in ohm for a sender of one or two wires")
 
     @property
     def terminals(self) -> tuple[str, ...]:
+        if self.curve.x_unit == "milliampere":
+            return ("signal", "supply")
         return {1: ("signal", "body"), 2: ("signal", "return"), 3: ("signal", "return", "supply")}[self.wires]

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 
-from metrolex.intake import Key, Limits, NonNegative, Note, Positive, Title
+from metrolex.intake import Key, Limits, NonNegative, Note, Percent, Positive, Title
 from metrolex.job.words import Word
 
 __all__ = ["Brief", "Choice", "Supply", "Vehicle", "Weight"]
+
+Rpm = Annotated[float, Limits(above=0, high=30000)]
 
 
 @dataclass(frozen=True, slots=True)
 class Vehicle:
     """The vehicle as far as the job needs it.
 
-    ``has`` names what channels may call for: 'pressurised fuel', 'blend tune' and so on, as in prerequisites.toml.
+    ``tyre`` is its designation, ``gear_ratios`` from first upwards, ``ethanol_ceiling_pct`` what the engine's tune allows, ``altitude_m``
+    where it is worked on. ``has`` names what channels may call for: 'pressurised fuel', 'blend tune' and so on, as in prerequisites.toml.
     """
 
     name: Title
@@ -32,6 +35,18 @@ class Vehicle:
     cooling: Word = ""
     fuel_feed: Word = ""
     has: tuple[Word, ...] = ()
+    strokes: Literal[2, 4] = 4
+    idle_rpm: Rpm | None = None
+    redline_rpm: Rpm | None = None
+    tyre: Word = ""
+    tyre_wear_mm: Annotated[float, Limits(low=0, high=25)] = 0.0
+    axle_ratio: Annotated[float, Limits(low=0.2, high=30)] | None = None
+    gear_ratios: tuple[Annotated[float, Limits(low=0.1, high=30)], ...] = ()
+    power_kw: Positive | None = None
+    mass_kg: Positive | None = None
+    tank_l: Positive | None = None
+    ethanol_ceiling_pct: Percent | None = None
+    altitude_m: Annotated[float, Limits(low=-500, high=6000)] | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,10 +9,21 @@ from metrolex.job import Channel, Input, Job, Sender
 from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
-from metrolex.senders import is_monotonic, y_range
+from metrolex.senders import ThermocoupleCurve, is_monotonic, y_range
 
 __all__ = ["MAX_ERROR_RATIO", "scaling_findings"]
 
+#: Kinds of input that read what a sender gives.
+INPUT_FOR = {
+    "ohm": ("pull_up",),
+    "volt": ("volts",),
+    "millivolt": ("couple",),
+    "milliampere": ("loop",),
+    "hertz": ("pulse",),
+}
+_INPUT_WORDS = {
+    "pull_up": "a resistance", "volts": "volts", "pulse": "pulses", "couple": "a thermocouple", "loop": "a current loop", "data": "data", "supply": "its own supply",
+}  # fmt: skip
 MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 
 
@@ -23,7 +34,24 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
         stage = job.input_of(channel)
         if stage is None or stage.kind == "supply" or sender is None:
             continue
-        if not channel.scaling.table:
+        takes = INPUT_FOR.get(sender.curve.x_unit)
+        if takes is not None and stage.kind not in takes:
+            yield Finding(
+                "stop", "input_does_not_take_it", channel.name,
+                f"The sender gives {unit_words(sender.curve.x_unit)}, input {stage.id} of its display is made for {_INPUT_WORDS[stage.kind]}.",
+                figure=unit_words(sender.curve.x_unit), remedy="Take another input (Set-up sheets), another sender, or a converter between them.",
+                place="scaling", channel=channel.id,
+            )  # fmt: skip
+        elif (
+            stage.kind == "couple"
+            and isinstance(sender.curve, ThermocoupleCurve)
+            and stage.couple != sender.curve.type
+        ):
+            yield Finding(
+                "stop", "wrong_couple", channel.name, f"A type {sender.curve.type} couple is read as type {stage.couple}: the reading is wrong by tens of degrees when hot.",
+                figure=f"{sender.curve.type} as {stage.couple}", remedy="Set the input to the couple's own type.", place="scaling", channel=channel.id,
+            )  # fmt: skip
+        if not channel.scaling.table and stage.kind != "couple":
             yield Finding(
                 "note", "nothing_entered", channel.name, "No table is entered in the display for this sender yet.",
                 remedy="Enter the gauge's table, or take the sender's curve.", place="scaling", channel=channel.id,

@@ -7,14 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
+from metrolex.errors import BadInput
 from metrolex.job import Channel, Input, Sender
 from metrolex.quantities import in_unit, rounded
-from metrolex.scaling.reading import ends
+from metrolex.scaling.chain import Chain
+from metrolex.scaling.suggest import shared_span
 from metrolex.scaling.table import look_up
 from metrolex.senders import is_monotonic, x_at, y_range
 
-__all__ = ["ErrorStrip", "table_error"]
+__all__ = ["ErrorStrip", "chain_of", "in_curve_unit", "table_error"]
 
 SAMPLES = 241
 
@@ -39,29 +40,32 @@ def table_error(channel: Channel, sender: Sender, stage: Input) -> ErrorStrip | 
     table = channel.scaling.table
     if not table or not is_monotonic(sender.curve):
         return None
-    low, high = ends(channel.scaling)
-    reach = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))
-    start, stop = (
-        max(reach[0], low if low is not None else reach[0]),
-        min(reach[1], high if high is not None else reach[1]),
-    )
-    if start >= stop:
+    try:
+        start, stop = shared_span(channel, sender)
+    except BadInput:
         return ErrorStrip(np.empty(0), np.empty(0))
     true = np.linspace(start, stop, SAMPLES)
-    inner = np.array([in_unit(value, channel.unit, sender.curve.y_unit) for value in true])
-    x = x_at(sender.curve, np.clip(inner, *y_range(sender.curve)))
-    shown = look_up(table, _seen(x, channel, stage))
+    chain = chain_of(channel, sender, stage)
+    inner = np.clip(in_curve_unit(true, channel, sender), *y_range(sender.curve))
+    shown = look_up(table, chain.seen(x_at(sender.curve, inner)))
     shown = np.array([rounded(value, channel.scaling.decimals) for value in shown])
     return ErrorStrip(true, shown - true)
 
 
-def _seen(x: NDArray[np.float64], channel: Channel, stage: Input) -> NDArray[np.float64]:
-    """The table's x for sender outputs ``x`` through an ideal input of nominal parts."""
-    volts = x
-    if stage.kind == "pull_up" and stage.pull_up_ohm and stage.reference_v:
-        volts = volts_from_ohm(x, stage.pull_up_ohm, stage.reference_v)
-    if stage.adc_bits and stage.reference_v:
-        volts = quantised(volts, stage.reference_v, stage.adc_bits)
-    if channel.scaling.x_unit == "ohm" and stage.pull_up_ohm and stage.reference_v:
-        return ohm_from_volts(volts, stage.pull_up_ohm, stage.reference_v)
-    return volts
+def chain_of(
+    channel: Channel, sender: Sender, stage: Input, wire_ohm: float = 0.0, ground_offset_v: float = 0.0
+) -> Chain:
+    """A channel's chain as plain numbers, its table in the unit of the sender's curve."""
+    unit = sender.curve.y_unit
+    table = tuple((x, in_unit(y, channel.unit, unit)) for x, y in channel.scaling.table)
+    pulled = stage.kind == "pull_up"
+    return Chain(
+        sender.curve, table, stage.pull_up_ohm if pulled else None, stage.reference_v if stage.kind in ("pull_up", "volts") else None,
+        stage.adc_bits, wire_ohm, ground_offset_v, table_in_ohm=pulled and channel.scaling.x_unit == "ohm",
+    )  # fmt: skip
+
+
+def in_curve_unit(true: NDArray[np.float64], channel: Channel, sender: Sender) -> NDArray[np.float64]:
+    """Readings in the channel's unit as the sender's curve counts them."""
+    zero, one = (in_unit(value, channel.unit, sender.curve.y_unit) for value in (0.0, 1.0))
+    return zero + true * (one - zero)

@@ -14,11 +14,12 @@ import numpy as np
 
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import ohm_from_volts, quantised
-from metrolex.job import Behaviour, Input, Scaling
-from metrolex.quantities import rounded
+from metrolex.job import Behaviour, Channel, Input, Scaling
+from metrolex.quantities import in_unit, rounded
 from metrolex.scaling.table import look_up, rounded_text
+from metrolex.senders.thermocouple import degc_at, emf_mv, range_degc
 
-__all__ = ["Shown", "read_supply", "read_volts"]
+__all__ = ["Shown", "ends", "in_range", "read_couple", "read_supply", "read_volts"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,21 +54,45 @@ def read_volts(volts: float, stage: Input, scaling: Scaling, behaviour: Behaviou
             return _react(behaviour.short, "short", f"{volts:.3f} V: a shorted input", scaling, volts)
         if stage.adc_bits is not None:
             volts = float(quantised(volts, reference, stage.adc_bits))
-    x = volts
+    x = 1000 * volts / stage.input_ohm if stage.kind == "loop" else volts
     if scaling.x_unit == "ohm":
         if stage.pull_up_ohm is None or reference is None:
             raise BadInput("x_unit", "ohm", "volt", "A table in ohms needs an input with a pull-up.")
         x = float(ohm_from_volts(volts, stage.pull_up_ohm, reference))
-    return _in_range(float(look_up(scaling.table, x)), x, scaling, behaviour)
+    return in_range(float(look_up(scaling.table, x)), x, scaling, behaviour)
 
 
 def read_supply(volts: float, scaling: Scaling, behaviour: Behaviour) -> Shown:
     """The face of a display that reads its own supply; a table, if entered, corrects it."""
     value = float(look_up(scaling.table, volts)) if scaling.table else volts
-    return _in_range(value, volts, scaling, behaviour)
+    return in_range(value, volts, scaling, behaviour)
 
 
-def _in_range(value: float, x: float, scaling: Scaling, behaviour: Behaviour) -> Shown:
+def read_couple(
+    volts: float, stage: Input, channel: Channel, behaviour: Behaviour, cold_degc: float
+) -> Shown:
+    """The face of a thermocouple input: the cold junction added, the temperature by the couple's own law.
+
+    Raises BadInput (field ``couple``) for an input that does not say its type.
+    """
+    if stage.couple is None:
+        raise BadInput("couple", None, "K | J | N | T")
+    millivolt = 1000 * volts + emf_mv(stage.couple, cold_degc)
+    low, high = (emf_mv(stage.couple, end) for end in range_degc(stage.couple))
+    if not low <= millivolt <= high:
+        return _react(
+            behaviour.open,
+            "open",
+            f"{millivolt:.1f} mV: no such couple gives that",
+            channel.scaling,
+            millivolt,
+        )
+    shown = in_unit(degc_at(stage.couple, millivolt), "degC", channel.unit)
+    return in_range(shown, millivolt, channel.scaling, behaviour)
+
+
+def in_range(value: float, x: float, scaling: Scaling, behaviour: Behaviour) -> Shown:
+    """The face for a value that was worked out: rounded, held or reacted to at the ends of the range."""
     low, high = ends(scaling)
     if low is not None and value < low:
         return _react(behaviour.below, "below", f"below the range, {low:g}", scaling, x)

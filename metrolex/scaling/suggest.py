@@ -1,26 +1,77 @@
-"""Rows for a display's table, taken from a sender's curve."""
+"""Rows for a display's table, placed so that its greatest error over the range is least."""
 
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Sender
-from metrolex.quantities import in_unit, rounded
+from metrolex.inputs.stage import ohm_from_volts
+from metrolex.job import Channel, Input, Sender
+from metrolex.quantities import in_unit
+from metrolex.scaling.best_rows import Rows, best_rows
 from metrolex.scaling.reading import ends
-from metrolex.senders import x_at, y_range
+from metrolex.senders import TableCurve, is_monotonic, x_at, x_range, y_at, y_range
 
-__all__ = ["rows_from_curve"]
+__all__ = ["NEAR_WEIGHT", "suggest_rows"]
+
+Array = NDArray[np.float64]
+#: How much more the error counts at the point that matters than far from it.
+NEAR_WEIGHT = 4.0
+_NEAR_SHARE = 0.08
 
 
-def rows_from_curve(channel: Channel, sender: Sender, count: int) -> tuple[tuple[float, float], ...]:
-    """``count`` rows evenly spaced in the reading, over the range that face and sender share.
+def suggest_rows(
+    channel: Channel, sender: Sender, stage: Input, count: int, *, x_step: float = 0.0, y_step: float = 0.0, near: float | None = None
+) -> Rows:  # fmt: skip
+    """At most ``count`` rows for a channel, beside equally spaced ones, over the range that face and sender share.
 
-    x in ohm or volt as the sender gives it, to 4 significant digits; y in the channel's unit. Raises BadInput
-    when fewer than two rows are asked for or the two ranges do not meet.
+    x is in the unit of the channel's table (volts behind a pull-up where it says so), y in the channel's. ``near`` is a reading
+    where the error counts four times as much. Raises BadInput when the curve turns back, when sender and face do not
+    meet, and as ``best_rows`` does.
     """
-    if count < 2:
-        raise BadInput("count", count, "2 rows or more")
+    curve = sender.curve
+    if not is_monotonic(curve):
+        raise BadInput("count", count, "a curve that always rises or always falls")
+    span = shared_span(channel, sender)
+    volts = (
+        channel.scaling.x_unit == "volt" and stage.pull_up_ohm is not None and stage.reference_v is not None
+    )
+    zero, one = (in_unit(value, curve.y_unit, channel.unit) for value in (0.0, 1.0))
+    reach = x_range(curve)
+
+    def as_x(ohm: Array) -> Array:
+        if volts and stage.reference_v is not None and stage.pull_up_ohm is not None:
+            return np.asarray(stage.reference_v * ohm / (ohm + stage.pull_up_ohm))
+        return ohm
+
+    def law(x: Array) -> Array:
+        at = (
+            ohm_from_volts(x, stage.pull_up_ohm, stage.reference_v)
+            if volts and stage.pull_up_ohm and stage.reference_v
+            else x
+        )
+        return zero + y_at(curve, np.clip(at, *reach)) * (one - zero)
+
+    inner = [
+        min(max(in_unit(v, channel.unit, curve.y_unit), y_range(curve)[0]), y_range(curve)[1]) for v in span
+    ]
+    low, high = sorted(as_x(x_at(curve, inner)).tolist())
+    knots = as_x(np.array([x for x, _ in curve.points])) if isinstance(curve, TableCurve) else np.empty(0)
+    width = _NEAR_SHARE * (span[1] - span[0])
+
+    def weight(x: Array) -> Array:
+        return 1 + (NEAR_WEIGHT - 1) * np.exp(-(((law(x) - (near or 0.0)) / width) ** 2))
+
+    first, last = as_x(np.array(reach)).tolist()
+    return best_rows(
+        law, (low, high), count, x_step=x_step, y_step=y_step, reach=(first, last), knots=tuple(knots.tolist()),
+        weight=None if near is None else weight,
+    )  # fmt: skip
+
+
+def shared_span(channel: Channel, sender: Sender) -> tuple[float, float]:
+    """Lowest and highest reading that both face and sender cover, in the channel's unit. Raises BadInput where they do not meet."""
     reach = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))
     low, high = ends(channel.scaling)
     start = max(reach[0], low if low is not None else reach[0])
@@ -28,20 +79,8 @@ def rows_from_curve(channel: Channel, sender: Sender, count: int) -> tuple[tuple
     if start >= stop:
         raise BadInput(
             "count",
-            count,
+            None,
             "a range that sender and face share",
             "The sender's curve and the gauge's range do not meet.",
         )
-    rows = []
-    for shown in np.linspace(start, stop, count).tolist():
-        inner = min(
-            max(in_unit(shown, channel.unit, sender.curve.y_unit), y_range(sender.curve)[0]),
-            y_range(sender.curve)[1],
-        )
-        rows.append(
-            (
-                float(f"{float(x_at(sender.curve, inner)):.4g}"),
-                rounded(shown, max(channel.scaling.decimals, 1)),
-            )
-        )
-    return tuple(sorted(rows))
+    return start, stop

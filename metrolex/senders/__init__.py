@@ -3,8 +3,15 @@
 ``curves`` holds the laws as data, ``law`` evaluates them both ways.
 """
 
-from metrolex.senders.curves import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve
-from metrolex.senders.law import is_monotonic, x_at, x_range, y_at, y_range
+from metrolex.senders.curves import (
+    BetaCurve,
+    Curve,
+    LinearCurve,
+    SteinhartHartCurve,
+    TableCurve,
+    ThermocoupleCurve,
+)
+from metrolex.senders.law import branches, is_monotonic, x_at, x_range, y_at, y_range
 
 __all__ = [
     "BetaCurve",
@@ -12,6 +19,8 @@ __all__ = [
     "LinearCurve",
     "SteinhartHartCurve",
     "TableCurve",
+    "ThermocoupleCurve",
+    "branches",
     "is_monotonic",
     "x_at",
     "x_range",

@@ -1,6 +1,6 @@
 """The laws a sender can follow, as data.
 
-x is what the sender gives (ohm, volt, hertz), y what it measures (degC, bar, percent...). Points may
+x is what the sender gives (ohm, volt, millivolt, milliampere, hertz), y what it measures (degC, bar, percent...). Points may
 come in any order; they are kept sorted by x. Sources: beta and Steinhart-Hart equations, Steinhart and
 Hart, 'Calibration curves for thermistors', Deep-Sea Research 15 (1968).
 """
@@ -14,8 +14,18 @@ from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
 from metrolex.intake import AnyNumber, Positive, Temperature, Text
+from metrolex.senders.thermocouple import emf_mv, range_degc
 
-__all__ = ["BetaCurve", "Curve", "LinearCurve", "Point", "SteinhartHartCurve", "TableCurve", "sort_points"]
+__all__ = [
+    "BetaCurve",
+    "Curve",
+    "LinearCurve",
+    "Point",
+    "SteinhartHartCurve",
+    "TableCurve",
+    "ThermocoupleCurve",
+    "sort_points",
+]
 
 Point = tuple[AnyNumber, AnyNumber]
 Unit = Annotated[str, Text(20, blank=False)]
@@ -104,7 +114,28 @@ class SteinhartHartCurve(_Thermistor):
         _check_range(self.x_range, None, None, above_zero=True)
 
 
-Curve = TableCurve | LinearCurve | BetaCurve | SteinhartHartCurve
+@dataclass(frozen=True, slots=True)
+class ThermocoupleCurve:
+    """A thermocouple by ITS-90: x is its millivolt against a reference junction at 0 degC."""
+
+    type: Literal["K", "J", "N", "T"]
+    x_range: tuple[AnyNumber, AnyNumber] | None = None
+    kind: Literal["thermocouple"] = "thermocouple"
+
+    def __post_init__(self) -> None:
+        low, high = (emf_mv(self.type, end) for end in range_degc(self.type))
+        _check_range(self.x_range, low, high)
+
+    @property
+    def x_unit(self) -> str:
+        return "millivolt"
+
+    @property
+    def y_unit(self) -> str:
+        return "degC"
+
+
+Curve = TableCurve | LinearCurve | BetaCurve | SteinhartHartCurve | ThermocoupleCurve
 
 
 def sort_points(points: tuple[Point, ...], at_least: int) -> tuple[Point, ...]:
@@ -132,7 +163,7 @@ def _check_physical(points: tuple[Point, ...], x_unit: str, *, above_zero: bool)
     lowest = points[0][0]
     if above_zero and lowest <= 0:
         raise BadInput("points", lowest, "x above 0 (ln x)")
-    if x_unit in ("ohm", "hertz") and lowest < 0:
+    if x_unit in ("ohm", "hertz", "milliampere") and lowest < 0:
         raise BadInput("points", lowest, f"{x_unit} of 0 or more")
 
 
@@ -147,6 +178,6 @@ def _check_range(
         raise BadInput("x_range", list(given), "ohms above 0")
     slack = 1e-9 * max(abs(given[0]), abs(given[1]))
     if low is not None and high is not None and not (low - slack <= given[0] and given[1] <= high + slack):
-        raise BadInput("x_range", list(given), f"within the points, {low:g} to {high:g}")
+        raise BadInput("x_range", list(given), f"within the curve, {low:g} to {high:g}")
     if not all(math.isfinite(value) for value in given):
         raise BadInput("x_range", list(given), "two numbers")

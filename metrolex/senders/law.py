@@ -2,22 +2,32 @@
 
 Every function takes and returns float64 arrays; outside the range the answer is NaN, which callers turn
 into a finding (nothing extrapolates silently). A table or line ends at its points unless it carries an
-``x_range``; a thermistor law holds from -60 to 400 degC unless it does (common practice, no source).
+``x_range``; a thermistor law holds from -60 to 400 degC unless it does (common practice, no source), a thermocouple over
+the range of its standard.
 PCHIP: Fritsch and Carlson (1980) as in scipy.interpolate.PchipInterpolator.
 """
 
 from __future__ import annotations
 
 import functools
+import itertools
 from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from metrolex.errors import BadInput
-from metrolex.senders.curves import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve
+from metrolex.senders.curves import (
+    BetaCurve,
+    Curve,
+    LinearCurve,
+    SteinhartHartCurve,
+    TableCurve,
+    ThermocoupleCurve,
+)
+from metrolex.senders.thermocouple import degc_array, emf_array, emf_mv, range_degc
 
-__all__ = ["LAW_RANGE_DEGC", "is_monotonic", "x_at", "x_range", "y_at", "y_range"]
+__all__ = ["LAW_RANGE_DEGC", "branches", "is_monotonic", "x_at", "x_range", "y_at", "y_range"]
 
 Array = NDArray[np.float64]
 LAW_RANGE_DEGC = (-60.0, 400.0)
@@ -60,6 +70,9 @@ def x_range(curve: Curve) -> tuple[float, float]:
         return curve.x_range
     if isinstance(curve, (TableCurve, LinearCurve)):
         return curve.points[0][0], curve.points[-1][0]
+    if isinstance(curve, ThermocoupleCurve):
+        low, high = range_degc(curve.type)
+        return emf_mv(curve.type, low), emf_mv(curve.type, high)
     ends = _thermistor_ohm(curve, np.array(LAW_RANGE_DEGC))
     return float(ends.min()), float(ends.max())
 
@@ -82,6 +95,24 @@ def is_monotonic(curve: Curve) -> bool:
     return True
 
 
+def branches(curve: Curve) -> tuple[tuple[float, float], ...]:
+    """The stretches of x over which a curve only rises or only falls, longest stretch of y first.
+
+    One stretch for a curve that does not turn back; flat steps belong to none.
+
+    >>> branches(TableCurve(((0.0, 0.0), (1.0, 10.0), (2.0, 4.0))))
+    ((0.0, 1.0), (1.0, 2.0))
+    """
+    if is_monotonic(curve) or not isinstance(curve, TableCurve):
+        return (x_range(curve),)
+    xs, ys = np.array(curve.points).T
+    way = np.sign(np.diff(ys))
+    cuts = [0, *(np.flatnonzero(np.diff(way)) + 1).tolist(), len(way)]
+    pieces = [(a, b) for a, b in itertools.pairwise(cuts) if way[a] != 0]
+    pieces.sort(key=lambda piece: -abs(ys[piece[1]] - ys[piece[0]]))
+    return tuple((float(xs[a]), float(xs[b])) for a, b in pieces)
+
+
 def _evaluate(curve: Curve, x: Array) -> Array:
     if isinstance(curve, LinearCurve):
         (x0, y0), (x1, y1) = curve.points
@@ -93,6 +124,8 @@ def _evaluate(curve: Curve, x: Array) -> Array:
         if curve.interpolation == "log_x":
             return np.asarray(np.interp(np.log(x), np.log(xs), ys), dtype=np.float64)
         return np.asarray(np.interp(x, xs, ys), dtype=np.float64)
+    if isinstance(curve, ThermocoupleCurve):
+        return degc_array(curve.type, x)
     if isinstance(curve, BetaCurve):
         return 1 / (1 / (curve.t0_degc + _KELVIN) + np.log(x / curve.r0_ohm) / curve.beta_k) - _KELVIN
     log_r = np.log(x)
@@ -113,6 +146,8 @@ def _invert(curve: Curve, y: Array) -> Array:
         turn = slice(None) if ys[0] < ys[-1] else slice(None, None, -1)
         found = np.asarray(np.interp(y, ys[turn], over[turn]), dtype=np.float64)
         return np.exp(found) if curve.interpolation == "log_x" else found
+    if isinstance(curve, ThermocoupleCurve):
+        return emf_array(curve.type, y)
     return _thermistor_ohm(curve, y)
 
 

@@ -21,10 +21,11 @@ from metrolex.harness.conductors import wire_ohm
 from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Channel, Circuit, Display, Job, Sender, State
 from metrolex.quantities import in_unit
-from metrolex.senders import is_monotonic, x_at, x_range, y_range
+from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_range
+from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import names
 
-__all__ = ["LOAD_V", "Network", "build", "elements_for", "is_live"]
+__all__ = ["COLD_DEGC", "LOAD_V", "Network", "build", "elements_for", "is_live"]
 
 LOAD_V = 12.0  # the voltage at which the vehicle's own loads are stated
 FEED_OHM = 0.01  # from the switch to the panel (common practice, no source)
@@ -32,6 +33,8 @@ DEFAULT_FUSE_A = 10.0
 RETURN_OHM = 0.005  # inside a display, from a return pin to its ground pin
 SENSOR_SUPPLY_OHM = 0.5
 MIN_SENDER_OHM = 1e-3
+COLD_DEGC = 25.0  # cold junctions are taken to be as warm as a cabin (common practice, no source)
+COUPLE_OHM = 10.0  # a sheathed thermocouple with its leads (common practice, no source)
 
 _BUS = {
     "accessory": "accessory contact of the key switch",
@@ -90,7 +93,7 @@ def elements_for(
         if sender is not None and sender.id not in built:  # two displays may hang on one sender
             built.add(sender.id)
             x = (outputs or {}).get(sender.id, sender_output(channel, sender, true.get(channel.id)))
-            found.extend(_sender(network, channel, sender, x))
+            found.extend(_sender(network, channel, sender, x, channel.display in powered))
     return found
 
 
@@ -236,14 +239,37 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
                 stage.reference_v if powered else 0.0,
             )
             yield Resistor(f"{display.id} input {stage.id} pull-up", reference, node, stage.pull_up_ohm)
-        elif stage.kind == "volts":
+        elif stage.kind in ("volts", "couple", "loop"):
             yield Resistor(f"{display.id} input {stage.id}", node, rail, stage.input_ohm)
 
 
-def _sender(network: Network, channel: Channel, sender: Sender, x: float) -> Iterator[Element]:
+def _sender(network: Network, channel: Channel, sender: Sender, x: float, powered: bool) -> Iterator[Element]:
     signal = names.sender_node(sender.id, "signal")
+    if isinstance(sender.curve, ThermocoupleCurve):
+        # What comes out is against its cold junction, at the temperature of the display.
+        inner, back = names.sender_node(sender.id, "element"), names.sender_node(sender.id, "return")
+        yield VoltageSource(
+            f"{sender.id} element", inner, back, (x - emf_mv(sender.curve.type, COLD_DEGC)) / 1000
+        )
+        yield Resistor(f"{sender.id} leads", inner, signal, COUPLE_OHM)
+        return
+    if sender.curve.x_unit == "milliampere":
+        # A loop draws its own reading from its supply, which is live with its display.
+        yield CurrentSource(
+            f"{sender.id} element",
+            names.sender_node(sender.id, "supply"),
+            signal,
+            x / 1000 if powered else 0.0,
+        )
+        return
     if sender.wires == 3:
         supply, back = names.sender_node(sender.id, "supply"), names.sender_node(sender.id, "return")
+        if sender.curve.x_unit == "hertz":
+            # Its output pulls the line down and lets go: between pulses it is not there.
+            yield Resistor(
+                f"{sender.id} supply load", supply, back, sender.supply_v / max(sender.load_a, 1e-6)
+            )
+            return
         inner = names.sender_node(sender.id, "element")
         yield Resistor(f"{sender.id} supply load", supply, back, sender.supply_v / max(sender.load_a, 1e-6))
         yield VoltageFollower(f"{sender.id} element", inner, back, supply, back, x / sender.supply_v)

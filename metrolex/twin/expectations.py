@@ -81,7 +81,7 @@ def points_to_test(network: Network) -> list[TestPoint]:
         found.extend(_display_points(display, wired))
     for channel in job.channels:
         sender = job.sender(channel.sender)
-        if sender is not None and sender.wires < 3:
+        if sender is not None and sender.wires < 3 and sender.curve.x_unit == "ohm":
             found.append(
                 TestPoint(f"{sender.id} ohms", f"{sender.id}, unplugged, signal to {sender.terminals[1]}", "ohms", "ohm",
                           channel=channel.id)

@@ -8,14 +8,18 @@ from dataclasses import dataclass, replace
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.solve import floating_nodes, node_names
+from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.job import Channel, Job, State
+from metrolex.job import Channel, Display, Input, Job, Sender, State
+from metrolex.layout.routes import laid
 from metrolex.quantities import in_unit, rounded, unit_words
-from metrolex.scaling.reading import Shown, read_supply, read_volts
-from metrolex.scaling.table import rounded_text
+from metrolex.scaling.counting import shown_over_true
+from metrolex.scaling.reading import Shown, in_range, read_couple, read_supply, read_volts
+from metrolex.scaling.table import look_up, rounded_text
 from metrolex.senders import is_monotonic, y_range
+from metrolex.speed.gear import gates_of, gear_at
 from metrolex.twin import names
-from metrolex.twin.build import Network, elements_for
+from metrolex.twin.build import COLD_DEGC, Network, elements_for, sender_output
 
 __all__ = ["Solved", "readings", "solve", "solve_each", "state_findings", "true_values"]
 
@@ -175,16 +179,68 @@ def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
     if stage.kind == "data":
         return _arrived(solved, channel)
     if stage.kind == "pulse":
-        return Shown("", None, "unfinished", "pulses are not counted yet")
+        return _counted(solved, job, channel, display, stage)
     if channel.sender is None:
         return Shown("", None, "unfinished", "no sender chosen")
-    if not channel.scaling.table:
+    if not channel.scaling.table and stage.kind != "couple":
         return Shown("", None, "unfinished", "no table entered")
     node = names.pin_node(display, stage.pin or "")
     if node not in _wired_pins(solved):
         return Shown("", None, "unfinished", "no signal wire yet")
     volts = solved.solution.across(node, rail)
+    if channel.gears and stage.kind == "volts":
+        return _gear(channel, volts)
+    if stage.kind == "couple":
+        return read_couple(volts, stage, channel, display.behaviour, COLD_DEGC)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
+
+
+def _gear(channel: Channel, volts: float) -> Shown:
+    """The gear whose taught volts are nearest; dashes beyond all of them."""
+    if len(channel.gears) < 2:
+        return Shown("", None, "unfinished", "fewer than two gears are taught")
+    gates, _ = gates_of(tuple((gear.gear, gear.value) for gear in channel.gears))
+    gear = gear_at(gates, volts)
+    if gear is None:
+        return Shown(
+            "--",
+            None,
+            "above" if volts > gates[-1].value else "below",
+            f"{volts:.2f} V belongs to no gear",
+            volts,
+        )
+    return Shown(gear, float(gear) if gear.isdigit() else None, "reading", "", volts)
+
+
+def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage: Input) -> Shown:
+    """Pulses counted by what is set; their wires are followed as far as they are there or not."""
+    sender = job.sender(channel.sender)
+    if sender is not None and sender.curve.x_unit == "hertz":
+        return _by_frequency(solved, channel, sender, display, stage)
+    run = job.run(channel.run)
+    # A pick-up comes with a lead of its own: where its run is laid it is joined, with or without wires of the job.
+    if not (run and laid(job, run).segments) and names.pin_node(display, stage.pin or "") not in _wired_pins(
+        solved
+    ):
+        return Shown("", None, "unfinished", "its lead is not laid yet")
+    true = solved.true.get(channel.id)
+    if true is None:
+        return Shown("", None, "unfinished", "no true value given")
+    try:
+        value = true * shown_over_true(job, channel)
+    except BadInput as fault:
+        return Shown("", None, "unfinished", fault.message)
+    return in_range(value, true, channel.scaling, display.behaviour)
+
+
+def _by_frequency(solved: Solved, channel: Channel, sender: Sender, display: Display, stage: Input) -> Shown:
+    """A sender that speaks in hertz: its frequency looked up in the display's table."""
+    if names.pin_node(display, stage.pin or "") not in _wired_pins(solved):
+        return Shown("", None, "unfinished", "no signal wire yet")
+    if not channel.scaling.table:
+        return Shown("", None, "unfinished", "no table entered")
+    hertz = sender_output(channel, sender, solved.true.get(channel.id))
+    return in_range(float(look_up(channel.scaling.table, hertz)), hertz, channel.scaling, display.behaviour)
 
 
 def _arrived(solved: Solved, channel: Channel) -> Shown:

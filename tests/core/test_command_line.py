@@ -212,7 +212,35 @@ def job(**changes):
     return {"job": example_job_data() | changes}
 
 
+BETA = {"kind": "beta", "r0_ohm": 2200, "beta_k": 3600, "x_range": [40, 40000]}
+ROWS = {"curve": BETA, "x_range": [60, 3000], "points": 8}
+BUDGET = {"curve": BETA, "table": [[60, 150], [3000, 20]], "at": 90}
+SPEED = {"tyre": "205/55R16", "pulses_per_rev": 4, "sensed": "wheel"}
+GPS = {"setting": 8000, "runs": [{"gps_kmh": 100, "shown_kmh": 105}], "meaning": "circumference"}
+BLEND = {"tank_l": 50, "in_tank_l": 20, "in_tank_ethanol_pct": 5, "added_ethanol_pct": 85, "target_pct": 30}
+
 REFUSED = [
+    ("sender", {"curve": {"kind": "thermocouple", "type": "K"}, "x": [1]}, "cold_junction_degc"), ("sender", {"curve": LINE, "x": [1], "cold_junction_degc": 20}, "cold_junction_degc"),
+    ("sender", {"curve": {"kind": "thermocouple", "type": "Q"}, "x": [1], "cold_junction_degc": 20}, "curve.type"),
+    ("fit", {"kind": "beta", "points": [[100, 20]]}, "points"), ("fit", {"kind": "beta", "points": [[100, 20], [100, 30]]}, "points"),
+    ("fit", {"kind": "spline", "points": []}, "kind"), ("fit", {"kind": "beta", "points": [[1, 2], [3, 1]], "x_unit": "volt"}, "x_unit"),
+    ("table", {**ROWS, "points": 1}, "points"), ("table", {**ROWS, "points": 500}, "points"), ("table", {**ROWS, "x_step": 9e4}, "x_step"),
+    ("table", {**ROWS, "x_range": [10, 3000]}, "x_range"), ("table", {**ROWS, "x_range": [300, 100]}, "x_range"), ("table", {**ROWS, "y_range": [0, 50]}, "y_range"),
+    ("table", {"curve": BETA, "points": 8, "y_range": [0, 900]}, "y_range"), ("table", {**ROWS, "y_step": -1}, "y_step"),
+    ("budget", {**BUDGET, "at": 900}, "at"), ("budget", {**BUDGET, "curve": {**BETA, "tolerance": {"x": 1}}}, "curve.tolerance.x"), ("budget", {**BUDGET, "table": []}, "table"),
+    ("match", {"sender_points": [[0, 10]], "gauge_points": [[0, 10], [1, 20]]}, "sender_points"),
+    ("match", {"sender_points": [[0, 10], [1, -5]], "gauge_points": [[0, 10], [1, 20]]}, "sender_points[1][1]"),
+    ("match", {"sender_points": [[0, 10], [1, 20]], "gauge_points": [[0, 10], [1, 20]], "series": "E12"}, "series"),
+    ("speed", {**SPEED, "tyre": "205/55"}, "tyre"), ("speed", {**SPEED, "tyre_wear_mm": -1}, "tyre_wear_mm"), ("speed", {**SPEED, "pulses_per_rev": 0}, "pulses_per_rev"),
+    ("speed", {**SPEED, "sensed": "driveline"}, "axle_ratio"), ("speed", {"pulses_per_rev": 4, "sensed": "wheel"}, "tyre"), ("speed", {**SPEED, "circumference_m": 2}, "circumference_m"),
+    ("gps", {**GPS, "runs": []}, "runs"), ("gps", {**GPS, "setting": 0}, "setting"), ("gps", {**GPS, "runs": [{"gps_kmh": 0, "shown_kmh": 3}]}, "runs[0].gps_kmh"),
+    ("gps", {**GPS, "meaning": "pulses"}, "meaning"), ("gps", {**GPS, "step": 9000}, "step"),
+    ("tach", {"cylinders": 4, "strokes": 3, "pickup": "ecu"}, "strokes"), ("tach", {"cylinders": 0, "strokes": 4, "pickup": "ecu"}, "cylinders"),
+    ("tach", {"cylinders": 4, "strokes": 4, "pickup": "ecu", "shown_rpm": 100}, "true_rpm"), ("tach", {"cylinders": 4, "strokes": 4, "pickup": "ecu", "pulses_per_rev": 0}, "pulses_per_rev"),
+    ("blend", {**BLEND, "in_tank_l": 60}, "in_tank_l"), ("blend", {**BLEND, "target_pct": 101}, "target_pct"), ("blend", {**BLEND, "in_tank_l": -1}, "in_tank_l"),
+    ("lambda", {"lambda": 1, "fuel": "petrool"}, "fuel"), ("lambda", {"lambda": 1, "shown_ratio": 14.7, "fuel": "petrol"}, "shown_ratio"), ("lambda", {"lambda": 1}, "fuel"),
+    ("lambda", {"fuel": "petrol"}, "lambda"), ("lambda", {"lambda": -1, "fuel": "petrol"}, "lambda"),
+    ("boost", {"absolute_kpa": 100}, "altitude_m"), ("boost", {"absolute_kpa": -1, "altitude_m": 0}, "absolute_kpa"), ("boost", {"absolute_kpa": 100, "barometer_kpa": 1013}, "barometer_kpa"),
     ("sendre", {}, "name"), ("sender", "", "input"), ("sender", "[]", "input"), ("sender", '{"x": NaN}', "input"), ("sender", {}, "curve"),
     ("sender", {"curve": LINE}, "x"), ("sender", {"curve": LINE, "x": [1], "y": [1]}, "y"), ("sender", {"curve": LINE, "x": []}, "x"),
     ("sender", {"curve": LINE, "x": ["1"]}, "x[0]"), ("sender", {"curve": {**LINE, "points": [[1, 1]]}, "x": [1]}, "curve.points"),
@@ -309,3 +337,63 @@ def test_a_late_reading_tells_a_timed_feed(call):
         {"slots": [{"name": "F1", "readings": readings}], "needs": [{"need": "constant", "load_a": 0.1}]},
     )
     assert (found["class"], found["choice"]) == ({"F1": "timed"}, {"constant": None})
+
+
+def test_a_thermocouple_with_its_cold_junction(call):
+    """20.644 mV is 500 degC against 0 degC (NIST ITS-90); with the joint at 25 degC (1.000 mV) the wires give 19.644."""
+    code, answer = call(
+        "sender",
+        {"curve": {"kind": "thermocouple", "type": "K"}, "x": [19.644, 99], "cold_junction_degc": 25},
+    )
+    assert code == 0
+    assert answer["y"][0] == pytest.approx(500.0, abs=0.02)
+    assert answer["y"][1] is None
+    assert call(
+        "sender", {"curve": {"kind": "thermocouple", "type": "K"}, "y": [500], "cold_junction_degc": 25}
+    )[1]["x"][0] == pytest.approx(19.644, abs=1e-3)
+
+
+def test_a_table_is_whole_in_its_steps_and_reads_back(call):
+    code, answer = call("table", {**ROWS, "x_step": 5, "y_step": 0.5, "x_range": [62, 2998]})
+    assert code == 0
+    xs = [x for x, _ in answer["points"]]
+    assert (xs[0], xs[-1]) == (60, 3000)
+    assert all(x % 5 == 0 and (2 * y) % 1 == 0 for x, y in answer["points"])
+    assert answer["check_sum"] == [sum(xs), pytest.approx(sum(y for _, y in answer["points"]))]
+    assert answer["max_error"] < answer["equal_spacing_max_error"]
+    # The rows go on into `display`, which then shows what the curve says to within that error.
+    code, shown = call(
+        "display", {"curve": BETA, "table": answer["points"], "true": [40, 90, 130], "decimals": 3}
+    )
+    assert code == 0
+    assert shown["shown"] == pytest.approx([40, 90, 130], abs=answer["max_error"] + 1e-3)
+
+
+def test_a_table_in_volts_behind_a_pull_up(call):
+    code, answer = call(
+        "table",
+        {"curve": BETA, "y_range": [40, 120], "points": 6, "input": {"pull_up_ohm": 1000, "reference_v": 5}},
+    )
+    assert code == 0
+    assert answer["x_unit"] == "volt"
+    assert 0 < answer["points"][0][0] < answer["points"][-1][0] < 5
+
+
+def test_what_cannot_be_met_is_a_stop_with_the_nearest(call):
+    code, answer = call("blend", {**BLEND, "target_pct": 84})
+    assert (code, answer["findings"][0]["grade"], answer["findings"][0]["code"]) == (
+        0,
+        "stop",
+        "over_the_brim",
+    )
+    assert answer["add_l"] == pytest.approx(30)
+    code, answer = call("match", {"sender_points": [[0, 10], [1, 180]], "gauge_points": [[0, 240], [1, 33]]})
+    assert (code, answer["series_ohm"], answer["findings"][0]["grade"]) == (0, None, "stop")
+
+
+def test_both_settings_lean_to_the_safe_side(call):
+    runs = [{"gps_kmh": 50, "shown_kmh": 53}, {"gps_kmh": 100, "shown_kmh": 105}]
+    for meaning in ("pulses_per_distance", "circumference"):
+        _, answer = call("gps", {"setting": 8000, "runs": runs, "meaning": meaning, "step": 50})
+        assert answer["legal"] is True
+        assert all(at["shown_kmh"] >= at["true_kmh"] for at in answer["band"])

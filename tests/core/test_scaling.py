@@ -13,7 +13,7 @@ from metrolex.job import Behaviour, Input, Scaling
 from metrolex.quantities import in_unit
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import read_supply, read_volts
-from metrolex.scaling.suggest import rows_from_curve
+from metrolex.scaling.suggest import suggest_rows
 from tests.jobs import CURVE, small_job, with_channel
 
 PULL_UP = Input("A", "pull_up", "5", 1000.0, 5.0, 10)
@@ -85,13 +85,24 @@ def test_the_error_strip_is_what_the_reading_says():
     assert face.value - strip.true[at] == pytest.approx(strip.error[at], abs=0.051)
 
 
-def test_rows_taken_from_the_curve_lie_on_it():
+def test_rows_suggested_for_a_channel():
+    """The sender of the small job is straight between 100, 250, 500 and 1000 ohm: four rows hold it without error."""
     job = small_job()
-    rows = rows_from_curve(job.channels[0], job.senders[0], 5)
-    assert [y for _, y in rows] == [120.0, 95.0, 70.0, 45.0, 20.0]
-    assert [x for x, _ in rows] == pytest.approx([100.0, 193.75, 333.3, 583.3, 1000.0], rel=1e-3)
-    with pytest.raises(BadInput, match="do not meet"):
-        rows_from_curve(replace(job.channels[0], scaling=Scaling(low=200, high=300)), job.senders[0], 5)
+    channel, sender, stage = job.channels[0], job.senders[0], job.displays[0].inputs[0]
+    four = suggest_rows(channel, sender, stage, 4)
+    assert four.max_error < 1e-6
+    assert [x for x, _ in four.rows] == pytest.approx([100, 250, 500, 1000], rel=1e-6)
+    stepped = suggest_rows(channel, sender, stage, 3, x_step=10, y_step=1)
+    assert all(x % 10 == 0 and y == round(y) for x, y in stepped.rows)
+    assert stepped.max_error <= stepped.equal_error
+    in_volts = replace(
+        channel, scaling=replace(channel.scaling, table=((0.4, 120.0), (2.5, 20.0)), x_unit="volt")
+    )
+    volts = suggest_rows(in_volts, sender, stage, 8)
+    assert 0 < volts.rows[0][0] < volts.rows[-1][0] < 5
+    for count, scaling in ((5, Scaling(low=200, high=300)), (1, channel.scaling), (500, channel.scaling)):
+        with pytest.raises(BadInput):
+            suggest_rows(replace(channel, scaling=scaling), sender, stage, count)
 
 
 def test_a_channel_in_another_unit_than_its_sender():

@@ -75,7 +75,7 @@ REFUSED = [
     (lambda: TableCurve(((1.0, 1.0), (1.0, 2.0))), "Two points stand at x = 1"),
     (lambda: TableCurve(((0.0, 1.0), (1.0, 2.0)), interpolation="log_x"), "above 0"),
     (lambda: TableCurve(((-1.0, 1.0), (1.0, 2.0))), "0 or more"),
-    (lambda: TableCurve(((1.0, 1.0), (2.0, 2.0)), x_range=(0.5, 2.0)), "within the points"),
+    (lambda: TableCurve(((1.0, 1.0), (2.0, 2.0)), x_range=(0.5, 2.0)), "within the curve"),
     (lambda: LinearCurve(((1.0, 1.0), (2.0, 2.0), (3.0, 4.0))), "two points"),
     (lambda: BetaCurve(100, 3000, t0_degc=-273.15), "above -273.15"),
     (lambda: BetaCurve(100, 3000, x_range=(5.0, 1.0)), "two rising numbers"),

@@ -1,0 +1,95 @@
+"""Pulses of a channel: of the road, of the engine; and what is set in the display for them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from metrolex.errors import BadInput
+from metrolex.intake import AnyNumber, Limits, NonNegative, Positive, Text
+from metrolex.job.words import Word
+from metrolex.speed.engine import Pickup
+from metrolex.speed.pulses import Sensed
+
+__all__ = ["EngineCount", "Enters", "OldSetting", "RoadCount", "ShiftPlan", "SpeedRun", "TaughtGear"]
+
+#: What a speedometer is told: pulses for a distance, or how far a turn goes.
+Enters = Literal["pulses_per_km", "pulses_per_mile", "circumference_mm"]
+Speed = Annotated[float, Limits(above=0, high=600)]
+
+
+@dataclass(frozen=True, slots=True)
+class SpeedRun:
+    """One steady run: true speed by GPS and the speed shown, km/h."""
+
+    gps_kmh: Speed
+    shown_kmh: Speed
+    note: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class OldSetting:
+    """A setting that was, and why it was changed."""
+
+    setting: Positive
+    why: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class RoadCount:
+    """How road speed is sensed, and what is set for it.
+
+    ``circumference_m`` was measured by a chalk mark (else it follows from the vehicle's tyre); ``runs`` were driven with
+    ``driven_with`` set. ``setting`` is in the words of ``enters``, in steps of ``step``. ``limit_hz`` is what the input counts.
+    """
+
+    sensed: Sensed
+    pulses_per_rev: Positive
+    circumference_m: Annotated[float, Limits(low=0.3, high=6)] | None = None
+    cable_turns_per_km: Positive | None = None
+    enters: Enters = "pulses_per_km"
+    setting: Positive | None = None
+    step: NonNegative = 1.0
+    runs: tuple[SpeedRun, ...] = ()
+    driven_with: Positive | None = None
+    before: tuple[OldSetting, ...] = ()
+    limit_hz: Positive | None = None
+    top_kmh: Speed = 200.0
+
+    def __post_init__(self) -> None:
+        if self.runs and self.driven_with is None:
+            raise BadInput("driven_with", None, "the setting with which the runs were driven")
+
+
+@dataclass(frozen=True, slots=True)
+class EngineCount:
+    """How engine speed is picked up, and how many pulses a turn the display is set to.
+
+    ``shown_rpm`` was read while ``true_rpm`` was known, with ``setting`` in it; ``readings_rpm`` one after the other at that speed.
+    """
+
+    pickup: Pickup
+    pulses_per_rev: Positive | None = None
+    setting: Positive | None = None
+    turns: Annotated[float, Limits(low=0, high=40)] | None = None
+    shown_rpm: Positive | None = None
+    true_rpm: Positive | None = None
+    readings_rpm: tuple[Positive, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class ShiftPlan:
+    """Shift lamps of an engine speed channel: power over engine speed (rpm, kW), lamps, the driver's reaction, time between lamps."""
+
+    power: tuple[tuple[Positive, Positive], ...] = ()
+    lamps: Annotated[int, Limits(low=1, high=24)] = 5
+    reaction_s: Annotated[float, Limits(low=0, high=2)] = 0.3
+    step_s: Annotated[float, Limits(low=0.02, high=2)] = 0.25
+
+
+@dataclass(frozen=True, slots=True)
+class TaughtGear:
+    """A gear and the volts (or the engine rpm per km/h) it was taught with."""
+
+    gear: Annotated[str, Text(4, blank=False)]
+    value: AnyNumber

@@ -1,0 +1,111 @@
+"""The error budget of a channel, with wire and ground offset as the twin has them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Input, Sender
+from metrolex.quantities import in_unit
+from metrolex.scaling.budget import Budget, Tolerances, budget
+from metrolex.scaling.error import chain_of
+from metrolex.scaling.suggest import shared_span
+from metrolex.senders import is_monotonic, y_range
+from metrolex.twin import names
+from metrolex.twin.run import Solved, solve
+
+__all__ = ["Loop", "channel_budget", "loop_of"]
+
+SAMPLES = 61
+
+
+@dataclass(frozen=True, slots=True)
+class Loop:
+    """Resistance of the wires between sender and input, out and back, and the sender's ground above the input's.
+
+    Both count for resistances and volts only. ``wired`` is False while a wire or a ground is missing: then both are 0.
+    """
+
+    wire_ohm: float = 0.0
+    ground_offset_v: float = 0.0
+    wired: bool = False
+
+
+def loop_of(solved: Solved, channel: Channel) -> Loop:
+    """Wires and ground offset of a channel's sender as they stand in a solved state."""
+    job = solved.network.job
+    sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
+    ground = display.pin_for("ground") if display else None
+    if sender is None or display is None or stage is None or stage.pin is None or ground is None:
+        return Loop()
+    pin, rail = names.pin_node(display, stage.pin), names.pin_node(display, ground.id)
+    back = names.sender_node(sender.id, sender.terminals[1])
+    signal = names.sender_node(sender.id, "signal")
+    seen, drop, lift = solved.across(pin, rail), solved.across(pin, signal), solved.across(back, rail)
+    if seen is None or drop is None or lift is None:
+        return Loop()
+    if sender.curve.x_unit not in ("ohm", "volt"):
+        # A current, a frequency and a couple's millivolts are not shifted by the drop along a wire as volts are.
+        return Loop(0.0, 0.0, True)
+    if stage.kind != "pull_up" or stage.pull_up_ohm is None or stage.reference_v is None:
+        element = solved.across(names.sender_node(sender.id, "element"), back)
+        return Loop(0.0, lift if element is None else seen - element, True)
+    current = (stage.reference_v - seen) / stage.pull_up_ohm
+    if current < 1e-9:
+        return Loop()
+    if _returns_to_display(solved, channel, sender):
+        return Loop(max((drop + lift) / current, 0.0), 0.0, True)
+    return Loop(max(drop / current, 0.0), lift, True)
+
+
+def _returns_to_display(solved: Solved, channel: Channel, sender: Sender) -> bool:
+    """Whether the sender's current comes back on a wire of its own to the display."""
+    back = (("sender", sender.id, sender.terminals[1]),)
+    for wire in solved.network.job.conductors:
+        ends_of = [(end.kind, end.id, end.terminal) for end in (wire.a, wire.b)]
+        if any(end in back for end in ends_of):
+            return any(kind == "display" and key == channel.display for kind, key, _ in ends_of)
+    return False
+
+
+def channel_budget(solved: Solved, channel: Channel, at: float | None = None) -> tuple[Budget, Loop] | None:
+    """Every part's error over the range of the face (61 readings, in the channel's unit), or at one reading.
+
+    None while sender, display or table is missing, the curve turns back, or face and sender do not meet.
+    """
+    job = solved.network.job
+    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    if sender is None or stage is None or not channel.scaling.table or not is_monotonic(sender.curve):
+        return None
+    try:
+        span = shared_span(channel, sender)
+    except BadInput:
+        return None
+    if at is not None and not span[0] <= at <= span[1]:
+        return None
+    true = np.array([at]) if at is not None else np.linspace(*span, SAMPLES)
+    zero, one = (in_unit(v, channel.unit, sender.curve.y_unit) for v in (0.0, 1.0))
+    per_unit = one - zero
+    inner = np.clip(zero + true * per_unit, *y_range(sender.curve))
+    # The loop is taken with the display awake at the middle of its range: nearly the same everywhere.
+    middle = float(np.mean(span))
+    state = replace(solved.state, key="run")
+    loop = loop_of(solve(solved.network, state, true={**solved.true, channel.id: middle}), channel)
+    chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v)
+    port = job.port(channel.port)
+    parts = Tolerances(
+        sender.tolerance.x_pct, sender.tolerance.y, stage.pull_up_tolerance_pct, _reference_pct(sender, stage), channel.scaling.decimals,
+        abs(per_unit) * (port.bias if port else 0.0),
+    )  # fmt: skip
+    found = budget(chain, parts, inner)
+    terms = {name: term / per_unit for name, term in found.terms.items()}
+    # Rounding is half the last digit of the face, in the channel's own unit.
+    terms["rounding"] = np.full_like(true, 0.5 * 10.0**-channel.scaling.decimals)
+    return Budget(true, terms), loop
+
+
+def _reference_pct(sender: Sender, stage: Input) -> float:
+    """A sender fed from the display's own reference moves with it: nothing is lost."""
+    return 0.0 if sender.wires == 3 else stage.reference_tolerance_pct
