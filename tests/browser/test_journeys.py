@@ -32,6 +32,12 @@ PLACES = [
     "harness/openings/",
     "harness/diagram/",
     "scaling/?channel=coolant",
+    "scaling/measured/?channel=coolant",
+    "scaling/error/?channel=coolant",
+    "scaling/suits/?channel=coolant&with=gearbox",
+    "scaling/warnings/?channel=oil+pressure",
+    "scaling/fuel/?tank=50&inside=20&content=5&pump=E85&target=30",
+    "scaling/menu/",
     "proving/",
     "handover/",
 ]

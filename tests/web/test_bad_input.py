@@ -197,10 +197,13 @@ ACTS = [
     ("ports/sender/", {"channel": "coolant", "kit": "magic"}), ("ports/sender/", {"channel": "x", "kit": "magic"}), ("feeds/tap/", {"need": "magic", "circuit": "F31"}),
     ("feeds/tap/", {"need": "lamps", "circuit": "F99"}), ("feeds/circuit/remove/", {"circuit": "F31"}), ("feeds/prove/", {"circuit": "F31", "proved": "maybe"}),
     ("feeds/tap/turn/", {"tap": "T99"}), ("feeds/tap/remove/", {}), ("feeds/grounds/remove/", {}), ("harness/run/remove/", {"run": "x"}), ("harness/wire/", {"wire": "W99"}),
-    ("harness/wire/remove/", {}), ("scaling/rows/", {"channel": "coolant", "count": "1"}), ("scaling/rows/", {"channel": "coolant", "count": "many"}),
-    ("scaling/rows/", {"channel": "battery", "count": "5"}), ("scaling/curve/", {"channel": "battery"}), ("override/", {"code": "x", "subject": "y", "reason": ""}),
-    ("override/remove/", {}), ("scaling/setting/", {"channel": "coolant", "display": "gauge 9", "name": "x"}), ("scaling/setting/", {"channel": "coolant", "display": "gauge 2"}),
-    ("scaling/setting/", {"channel": "x", "display": "gauge 2", "name": LONG}), ("scaling/setting/remove/", {}),
+    ("harness/wire/remove/", {}), ("scaling/curve/", {"channel": "battery"}), ("override/", {"code": "x", "subject": "y", "reason": ""}),
+    ("override/remove/", {}), ("scaling/row/", {"channel": "coolant", "row": "99", "x": "1", "y": "2"}), ("scaling/row/", {"channel": "coolant", "row": "a"}),
+    ("scaling/branch/", {"channel": "coolant", "part": "7"}), ("scaling/run/remove/", {"channel": "coolant", "run": "0"}), ("scaling/speed-setting/", {"channel": "coolant"}),
+    ("scaling/tank-curve/", {"channel": "coolant"}), ("scaling/measured/remove/", {"channel": "coolant", "number": "99"}), ("scaling/measured/take/", {"channel": "coolant", "law": "magic"}),
+    ("scaling/measured/take/", {"channel": "battery", "law": "beta"}), ("scaling/measured/take/", {"channel": "coolant", "sender": "magic"}),
+    ("scaling/menu/save/", {"display": "gauge 9"}), ("scaling/menu/save/", {"display": "gauge 2", "more_value": "x"}), ("scaling/menu/entry/remove/", {"display": "gauge 9"}),
+    ("scaling/menu/describe/", {"display": "gauge 2", "name": "magic"}), ("scaling/menu/describe/", {"display": "gauge 2", "name": "round gauge, volts"}),
 ]  # fmt: skip
 
 

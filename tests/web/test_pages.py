@@ -16,7 +16,9 @@ from workbench.jobs.services import import_job
 PAGES = [
     "", "brief/", "ports/", "ports/?channel=coolant", "ports/?channel=battery", "feeds/", "feeds/?slot=F9", "feeds/grounds/", "feeds/backlight/", "harness/", "harness/?run=coolant+run", "harness/diagram/",
     "harness/plan/", "harness/plan/?run=gearbox+run", "harness/plan/edit/?way=w9", "harness/plugs/", "harness/openings/", "harness/plan.svg", "harness/reels.csv",
-    "scaling/", "scaling/?channel=oil+pressure", "scaling/?channel=battery", "scaling/shown/?channel=coolant&true=93", "proving/", "handover/",
+    "scaling/", "scaling/?channel=oil+pressure", "scaling/?channel=battery", "scaling/shown/?channel=coolant&true=93", "scaling/measured/?channel=coolant", "scaling/measured/?channel=coolant&law=beta", "scaling/error/?channel=coolant",
+    "scaling/error/?channel=battery", "scaling/suits/?channel=coolant&with=gearbox", "scaling/warnings/?channel=oil+pressure", "scaling/fuel/", "scaling/menu/",
+    "scaling/card/?channel=coolant&as=csv", "scaling/rows/how-many/?channel=coolant", "scaling/row/try/?channel=coolant&row=2&x=150&y=100", "proving/", "handover/",
     "handover/book/", "harness/diagram.svg", "harness/cut-list.csv", "handover/job.json",
 ]  # fmt: skip
 

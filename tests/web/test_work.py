@@ -151,13 +151,28 @@ def test_a_curve_and_a_table_as_typed(bay):
 
 
 def test_entries_of_the_menu_reach_the_book(bay, text):
-    bay.post("scaling/setting/", channel="coolant", display="gauge 2", name="Needle sweep", value="on")
     bay.post(
-        "scaling/setting/", channel="coolant", display="gauge 2", name="Needle sweep", value="off at night"
+        "scaling/menu/save/",
+        display="gauge 2",
+        more_name="Needle sweep",
+        more_value="on",
+        firmware="2.14",
+        set_up_on="25 November",
     )
-    bay.post("scaling/setting/remove/", channel="coolant", display="gauge 2", name="Sender")
-    assert [(s.name, s.value) for s in bay.job.settings][1:] == [("Needle sweep", "off at night")]
-    assert "off at night" in text(bay.get("handover/book/"))
+    bay.post(
+        "scaling/menu/save/",
+        display="gauge 2",
+        name=["Needle sweep", "Scale to"],
+        value=["off at night", ""],
+        done=["Scale to"],
+        firmware="2.14",
+    )
+    settings = {s.name: (s.value, s.done) for s in bay.job.settings if s.display == "gauge 2"}
+    # Ticked with nothing typed means: as the job wants it.
+    assert settings == {"Needle sweep": ("off at night", False), "Scale to": ("150", True)}
+    book = text(bay.get("handover/book/"))
+    assert "off at night" in book
+    assert "firmware 2.14" in book
 
 
 @pytest.mark.parametrize("name", ["T1", "gauge 2", "W1", "battery", "body", "coolant sender", "GP1", "S1"])

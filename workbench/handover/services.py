@@ -12,6 +12,7 @@ from metrolex.job import Job, State
 from metrolex.ports.facts import stack_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.scaling.reading import ends
+from metrolex.twin.error_budget import channel_budget
 from workbench.harness.services import cut_list
 from workbench.harness.wiring_drawing import wiring_diagram
 from workbench.jobs.services import Look, look_at
@@ -31,6 +32,9 @@ def book_of(look: Look) -> dict[str, Any]:
     job = look.job
     still = look_at(job, State("run"))
     return {
+        "set_up": [
+            {"display": d, "settings": [s for s in job.settings if s.display == d.id]} for d in job.displays if any(s.display == d.id for s in job.settings)
+        ],
         "job": job, "look": look, "channels": [_channel(look, row) for row in look.rows], "fuse_card": [_fuse(job, tap) for tap in job.taps],
         "wires": cut_list(still), "wiring": wiring_diagram(job, still.solved).safe(), "wiring_state": still.state,
         "judged": judge_all(look.network), "stops": [f for f in look.standing if f.grade == "stop"],
@@ -46,8 +50,15 @@ def _channel(look: Look, row: Any) -> dict[str, Any]:
     low, high = ends(channel.scaling)
     return {
         "channel": channel, "row": row, "display": display, "sender": sender, "port": port, "low": low, "high": high,
-        "input": job.input_of(channel), "joints": _joints(job, channel), "settings": [s for s in job.settings if s.display == channel.display],
+        "input": job.input_of(channel), "joints": _joints(job, channel), "error": _error(look, channel),
     }  # fmt: skip
+
+
+def _error(look: Look, channel: Any) -> float | None:
+    """The likely error where the driver must act, else at the warm reading; None while it is not known."""
+    at = next((v for v in (channel.warn_high, channel.warn_low, channel.true_running) if v is not None), None)
+    found = channel_budget(look.solved, channel, at) if at is not None else None
+    return float(found[0].rss[0]) if found else None
 
 
 def _joints(job: Job, channel: Any) -> list[dict[str, Any]]:

@@ -10,7 +10,7 @@ from django.core.exceptions import ValidationError
 from metrolex.errors import BadInput
 from metrolex.quantities import Dimension, parse, parse_number
 
-__all__ = ["NumberField", "QuantityField", "refuse"]
+__all__ = ["NumberField", "QuantityField", "as_typed", "refuse"]
 
 
 class NumberField(forms.CharField):
@@ -48,6 +48,11 @@ class QuantityField(NumberField):
 
     def read(self, text: str) -> float:
         return parse(text, self.dimension, self.unit)
+
+
+def as_typed(value: float | None) -> str:
+    """A number as it is typed into a field, '' for none."""
+    return "" if value is None else f"{value:.10g}"
 
 
 def _within(value: float, low: float | None, high: float | None, unit: str) -> float:

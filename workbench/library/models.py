@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import models
 
 from workbench.accounts.models import Workshop
 
 
-class ShelfQuerySet(models.QuerySet["ShelfFitting"]):
+class ShelfQuerySet(models.QuerySet[Any]):
     def for_workshop(self, workshop: Workshop | None) -> ShelfQuerySet:
         """Rows of one workshop; none without one."""
         return self.filter(workshop=workshop) if workshop else self.none()
@@ -30,3 +32,26 @@ class ShelfFitting(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class ShelfPart(models.Model):
+    """A sender or a display of the workshop's own, as the core's dataclass of that kind."""
+
+    KINDS = [("sender", "sender"), ("display", "display")]
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="shelf_parts")
+    kind = models.CharField(max_length=20, choices=KINDS)
+    name = models.CharField(max_length=120)
+    body = models.JSONField()
+    updated = models.DateTimeField(auto_now=True)
+
+    objects = ShelfQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["kind", "name"]
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "kind", "name"], name="one_shelf_part_of_a_name")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.name}"

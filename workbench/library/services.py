@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from django.db import transaction
 
@@ -10,8 +11,10 @@ from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.library import generic_fittings
 from metrolex.intake import dump, read
+from metrolex.job import Sender
 from workbench.accounts.models import Workshop
 from workbench.library.models import ShelfFitting
+from workbench.library.parts import own_senders
 
 __all__ = [
     "Library",
@@ -28,10 +31,11 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True)
 class Library:
-    """The fittings the solver may use, and the names of those in stock."""
+    """The fittings the solver may use, the names of those in stock, the workshop's own senders by name."""
 
     fittings: tuple[Fitting, ...]
     stock: frozenset[str]
+    senders: Mapping[str, Sender] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +63,9 @@ def library_of(workshop: Workshop | None) -> Library:
     """What a workshop's solver chooses from."""
     rows = [row for row in rows_of(workshop) if not row.left_out]
     return Library(
-        tuple(row.fitting for row in rows), frozenset(row.fitting.name for row in rows if row.stock)
+        tuple(row.fitting for row in rows),
+        frozenset(row.fitting.name for row in rows if row.stock),
+        own_senders(workshop),
     )
 
 

@@ -2,10 +2,14 @@
 
 from django.urls import path
 
-from workbench.library import views
+from workbench.library import part_views, views
 
 app_name = "library"
 urlpatterns = [
+    path("senders/", part_views.senders, name="senders"),
+    path("displays/", part_views.displays, name="displays"),
+    path("parts/keep/", part_views.keep, name="part_keep"),
+    path("parts/remove/", part_views.remove, name="part_remove"),
     path("fittings/", views.fittings, name="fittings"),
     path("fittings/add/", views.add, name="add"),
     path("fittings/stock/", views.stock, name="stock"),

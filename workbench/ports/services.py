@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -16,11 +16,12 @@ from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, where_on
+from metrolex.quantities import in_unit
 from workbench.jobs.services import free_id, replaced
 from workbench.library.services import Library
 
 __all__ = [
-    "add_pin", "candidate_port", "change_stack", "choose_place", "choose_sender", "fitting_options", "measure_path", "move_pin", "record_fluid",
+    "add_pin", "candidate_port", "change_stack", "choose_place", "choose_sender", "fitting_options", "measure_path", "move_pin", "offered_senders", "record_fluid",
     "remove_pin", "set_path", "set_port_facts", "solve_way_in", "start_paths",
 ]  # fmt: skip
 
@@ -211,13 +212,30 @@ def record_fluid(job: Job, fluid: str, lost_l: float | None, returned_l: float |
     return replace(job, fluids=replaced(job.fluids, FluidRecord(fluid, lost_l, returned_l, kind)))
 
 
-def choose_sender(job: Job, channel_id: str, kit: str) -> Job:
-    """The job with a generic sender for a channel. Wires to terminals the new one lacks go with the old one."""
+def offered_senders(channel: Channel, own: Mapping[str, Sender]) -> tuple[str, ...]:
+    """Names of the senders that measure what a channel shows: the workshop's own, then the generic ones."""
+    return (
+        *(name for name, sender in own.items() if _measures(sender, channel)),
+        *measurand_facts(channel.measurand).senders,
+    )
+
+
+def _measures(sender: Sender, channel: Channel) -> bool:
+    try:
+        in_unit(0.0, sender.curve.y_unit, channel.unit)
+    except BadInput:
+        return False
+    return True
+
+
+def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender] | None = None) -> Job:
+    """The job with a sender of the library for a channel. Wires to terminals the new one lacks go with the old one."""
     channel = _channel(job, channel_id)
-    if kit not in measurand_facts(channel.measurand).senders:
-        raise BadInput("sender", kit, " | ".join(measurand_facts(channel.measurand).senders))
+    offered = offered_senders(channel, own or {})
+    if kit not in offered:
+        raise BadInput("sender", kit, " | ".join(offered))
     key = channel.sender or free_id(f"{channel.id} sender", (sender.id for sender in job.senders))
-    sender = sender_kit(kit, key)
+    sender = replace(own[kit], id=key) if own and kit in own else sender_kit(kit, key)
     job = replace(job, senders=replaced(job.senders, sender)).with_channel(replace(channel, sender=key))
     return _fit_run(_drop_dead_wires(job, sender), channel, sender)
 

@@ -14,6 +14,7 @@ from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
 from metrolex.senders import is_monotonic, x_at, x_range, y_range
 from workbench.drawing import ACT, QUIET, Drawing
+from workbench.scaling.axes import axis, decades, ticks
 
 __all__ = ["scaling_drawing"]
 
@@ -25,17 +26,21 @@ STRIP_TOP, STRIP_FLOOR = 318.0, 394.0
 def scaling_drawing(channel: Channel, sender: Sender, stage: Input | None, true: float | None) -> SafeString:
     """What the sender gives over what it measures; the table's rows as squares; the error of the face below."""
     sheet = Drawing(
-        WIDTH, HEIGHT, f"{channel.name}: sender curve, display table and error", "drawing scaling"
+        WIDTH,
+        HEIGHT,
+        f"{channel.name}: sender curve, display table and error",
+        "drawing scaling",
+        holds_links=True,
     )
     if not is_monotonic(sender.curve):
         sheet.text(LEFT, 40, "The curve turns back: one sender value stands for several readings.")
         return sheet.safe()
     low, high = _span(channel, sender)
-    across = _axis(low, high, LEFT, WIDTH - RIGHT)
+    across = axis(low, high, LEFT, WIDTH - RIGHT)
     x_low, x_high = x_range(sender.curve)
     xs = [x for x, _ in channel.scaling.table if _same_kind(channel, sender)] + [x_low, x_high]
     logarithmic = min(xs) > 0 and max(xs) / min(xs) > 15
-    up = _axis(
+    up = axis(
         *((math.log10(min(xs)), math.log10(max(xs))) if logarithmic else (min(0.0, *xs), max(xs))), FLOOR, TOP
     )
 
@@ -46,6 +51,13 @@ def scaling_drawing(channel: Channel, sender: Sender, stage: Input | None, true:
     _levels(sheet, height, min(xs), max(xs), logarithmic, sender.curve.x_unit)
     _curve(sheet, channel, sender, across, height)
     if _same_kind(channel, sender):
+        ends_up = (math.log10(min(xs)), math.log10(max(xs))) if logarithmic else (min(0.0, *xs), max(xs))
+        steps = (stage.x_step, stage.y_step) if stage is not None else (0.0, 0.0)
+        sheet.group(
+            data_scale="", data_low=low, data_high=high, data_left=LEFT, data_right=WIDTH - RIGHT, data_top=TOP, data_floor=FLOOR, data_bottom=ends_up[0],
+            data_most=ends_up[1], data_log=int(logarithmic), data_step_x=steps[0] or (max(xs) - min(xs)) / 400, data_step_y=steps[1] or (high - low) / 200,
+        )  # fmt: skip
+        sheet.end()
         _table(sheet, channel, across, height)
     if true is not None and low <= true <= high:
         sheet.line(
@@ -79,16 +91,11 @@ def _span(channel: Channel, sender: Sender) -> tuple[float, float]:
     return max(min(reach[0], low), low - margin), min(max(reach[1], high), high + margin)
 
 
-def _axis(low: float, high: float, at_low: float, at_high: float) -> Callable[[float], float]:
-    width = (high - low) or 1.0
-    return lambda value: at_low + (value - low) / width * (at_high - at_low)
-
-
 def _grid(
     sheet: Drawing, channel: Channel, across: Callable[[float], float], low: float, high: float
 ) -> None:
     sheet.rect(LEFT, TOP, WIDTH - RIGHT - LEFT, FLOOR - TOP, css="box", width=1.2)
-    for value in _ticks(low, high, 8):
+    for value in ticks(low, high, 8):
         x = across(value)
         sheet.line(x, TOP, x, FLOOR, stroke="#D8D0BF", width=0.7, css="rule")
         sheet.text(x, FLOOR + 17, f"{value:g}", size=12, anchor="middle", mono=True)
@@ -106,7 +113,7 @@ def _grid(
 def _levels(
     sheet: Drawing, height: Callable[[float], float], low: float, high: float, logarithmic: bool, unit: str
 ) -> None:
-    values = _decades(low, high) if logarithmic else _ticks(min(0.0, low), high, 6)
+    values = decades(low, high) if logarithmic else ticks(min(0.0, low), high, 6)
     for value in values:
         y = height(value)
         sheet.line(LEFT, y, WIDTH - RIGHT, y, stroke="#D8D0BF", width=0.7, css="rule")
@@ -141,8 +148,16 @@ def _table(
     inside = [(x, y) for x, y in rows if LEFT - 1 <= x <= WIDTH - RIGHT + 1]
     if len(inside) > 1:
         sheet.path(inside, stroke=ACT, width=1.4, css="act-line", dash="2 3")
-    for x, y in inside:
-        sheet.rect(x - 4, y - 4, 8, 8, fill="#FFFFFF", stroke=ACT, width=2, css="row-mark")
+    for i, (x, y) in enumerate(channel.scaling.table):
+        at_x, at_y = across(y), height(x)
+        if not LEFT - 1 <= at_x <= WIDTH - RIGHT + 1:
+            continue
+        sheet.group(
+            class_="slide", data_row=i, data_x=x, data_y=y, tabindex=0, role="slider", aria_label=f"Row {i + 1}", aria_valuenow=y, aria_valuetext=f"{x:g} in, {y:g} shown",
+        )  # fmt: skip
+        sheet.rect(at_x - 11, at_y - 11, 22, 22, fill="#FFFFFF00", stroke="none", width=0, css="grip")
+        sheet.rect(at_x - 4, at_y - 4, 8, 8, fill="#FFFFFF", stroke=ACT, width=2, css="row-mark")
+        sheet.end()
 
 
 def _strip(
@@ -154,7 +169,7 @@ def _strip(
         sheet.text(LEFT + 10, STRIP_TOP + 40, "No table entered yet.", fill=QUIET, css="quiet")
         return
     most = max(strip.largest, 10.0**-channel.scaling.decimals)
-    down = _axis(-most, most, STRIP_FLOOR - 3, STRIP_TOP + 3)
+    down = axis(-most, most, STRIP_FLOOR - 3, STRIP_TOP + 3)
     sheet.line(LEFT, down(0), WIDTH - RIGHT, down(0), stroke="#A89F8C", width=0.8, css="rule")
     sheet.path(
         [(across(float(t)), down(float(e))) for t, e in zip(strip.true, strip.error, strict=True)],
@@ -165,21 +180,3 @@ def _strip(
     sheet.text(LEFT - 7, STRIP_FLOOR, f"-{most:.2g}", size=12, anchor="end", mono=True)
     words = f"shown less true: table, converter and rounding, at most ± {strip.largest:.2g} {unit_words(channel.unit)}"
     sheet.text(LEFT, STRIP_FLOOR + 20, words, size=12, fill=QUIET, css="quiet")
-
-
-def _ticks(low: float, high: float, most: int) -> list[float]:
-    span = (high - low) or 1.0
-    step = 10.0 ** math.floor(math.log10(span / most))
-    step = next(step * k for k in (1, 2, 5, 10) if span / (step * k) <= most)
-    return [
-        round(i * step, 10) for i in range(math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9) + 1)
-    ]
-
-
-def _decades(low: float, high: float) -> list[float]:
-    found = [
-        m * 10.0**d
-        for d in range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 1)
-        for m in (1, 2, 5)
-    ]
-    return [value for value in found if low <= value <= high]

@@ -8,15 +8,18 @@ from django import forms
 
 from metrolex.errors import BadInput
 from metrolex.intake import read
+from metrolex.scaling.best_rows import MOST_ROWS
 from metrolex.senders import Curve
+from metrolex.senders.pasted import read_points
 from workbench.jobs.fields import NumberField, refuse
-from workbench.scaling.services import read_points
+from workbench.scaling.services import Asked
 
 KINDS = [
     ("table", "points"),
     ("beta", "beta: one resistance and beta"),
     ("steinhart_hart", "Steinhart-Hart a, b, c"),
     ("linear", "a straight line"),
+    ("thermocouple", "thermocouple, by its standard"),
 ]
 BETWEEN = [
     ("log_x", "straight over log x (thermistors)"),
@@ -35,7 +38,7 @@ class CurveForm(forms.Form):
         required=False,
         max_length=4000,
         widget=Points,
-        help_text="One a line: what the sender gives, then what it measures",
+        help_text="One a line: what the sender gives, then what it measures. Pasted columns do, with any decimal mark and units in the head",
     )
     interpolation = forms.ChoiceField(label="Between points", choices=BETWEEN, required=False)
     r0_ohm = NumberField(label="Resistance, Ω", required=False)
@@ -44,6 +47,7 @@ class CurveForm(forms.Form):
     a = NumberField(label="a", required=False)
     b = NumberField(label="b", required=False)
     c = NumberField(label="c", required=False)
+    type = forms.ChoiceField(label="Type", required=False, choices=[(t, t) for t in ("K", "J", "N", "T")])
     tolerance_pct = NumberField(label="Tolerance, ± % of what it gives", required=False, low=0, high=50)
 
     def __init__(
@@ -70,9 +74,11 @@ class CurveForm(forms.Form):
                 "kind": kind,
                 "x_unit": self.x_unit,
                 "y_unit": self.y_unit,
-                "points": read_points(data["points"]),
+                "points": read_points(data["points"], self.x_unit, self.y_unit),
             }
             return plain | ({"interpolation": data["interpolation"] or "linear"} if kind == "table" else {})
+        if kind == "thermocouple":
+            return {"kind": kind, "type": data["type"] or "K"}
         wanted = ("r0_ohm", "t0_degc", "beta_k") if kind == "beta" else ("a", "b", "c")
         return (
             {"kind": kind}
@@ -94,7 +100,10 @@ class ScalingForm(forms.Form):
         widget=Points,
         help_text="One row a line: what comes in, what is shown",
     )
-    x_unit = forms.ChoiceField(label="comes in as", choices=[("ohm", "Ω"), ("volt", "V")])
+    x_unit = forms.ChoiceField(
+        label="comes in as",
+        choices=[("ohm", "Ω"), ("volt", "V"), ("millivolt", "mV"), ("milliampere", "mA"), ("hertz", "Hz")],
+    )
     decimals = forms.IntegerField(label="Digits after the point", min_value=0, max_value=4)
     low = NumberField(label="Shows from", required=False)
     high = NumberField(label="to", required=False)
@@ -102,3 +111,17 @@ class ScalingForm(forms.Form):
     warn_high = NumberField(label="Warn above", required=False)
     true_stopped = NumberField(label="Really there, engine stopped", required=False)
     true_running = NumberField(label="engine running, warm", required=False)
+
+
+class RowsForm(forms.Form):
+    """How the best rows should be placed: as many as the display holds, in its steps."""
+
+    count = forms.IntegerField(label="Rows", min_value=2, max_value=MOST_ROWS)
+    x_step = NumberField(label="In steps of", required=False, low=0)
+    y_step = NumberField(label="Shown in steps of", required=False, low=0)
+    near = NumberField(label="Closest about", required=False)
+
+    def asked(self) -> Asked:
+        """What was asked, once the form is sound."""
+        data = self.cleaned_data
+        return Asked(data["count"], data["x_step"] or 0.0, data["y_step"] or 0.0, data["near"])

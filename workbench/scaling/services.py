@@ -2,60 +2,33 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+import math
+from dataclasses import dataclass, replace
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Scaling, Setting
-from metrolex.quantities import parse_number
-from metrolex.scaling.suggest import rows_from_curve
-from metrolex.senders import Curve
+from metrolex.job import Channel, Job, Sender, Setting
+from metrolex.scaling.best_rows import Rows
+from metrolex.scaling.suggest import suggest_rows
+from metrolex.scaling.task import to_step
+from metrolex.senders import Curve, TableCurve, branches
 from metrolex.twin import build, readings, solve
 from metrolex.twin.run import Solved
 from workbench.jobs.services import replaced
 
 __all__ = [
+    "Asked",
     "add_setting",
-    "points_text",
-    "read_points",
+    "best_rows_for",
+    "compare_rows",
+    "how_many",
+    "move_row",
     "remove_setting",
     "set_curve",
     "set_scaling",
+    "take_branch",
     "take_rows",
     "what_if",
 ]
-
-
-MOST_ROWS = 60
-
-
-def read_points(text: str) -> tuple[tuple[float, float], ...]:
-    """Points typed a line each, 'x y' or 'x; y'. Raises BadInput (field ``points``) naming the line."""
-    found = []
-    for number, line in enumerate(text.splitlines(), 1):
-        parts = [
-            part for part in line.replace(";", " ").replace("\t", " ").replace(", ", " ").split(" ") if part
-        ]
-        if not parts:
-            continue
-        if len(parts) != 2:
-            raise BadInput(
-                "points",
-                line[:60],
-                "two numbers a line",
-                f"Line {number}: expected two numbers, like '577 60', but got '{line[:40]}'.",
-            )
-        try:
-            found.append((parse_number(parts[0]), parse_number(parts[1])))
-        except BadInput as fault:
-            raise BadInput(
-                "points", line[:60], "two numbers a line", f"Line {number}: {fault.message}"
-            ) from None
-    return tuple(found)
-
-
-def points_text(points: tuple[tuple[float, float], ...]) -> str:
-    """Points as they are typed."""
-    return "\n".join(f"{x:g}  {y:g}" for x, y in points)
 
 
 def set_curve(job: Job, channel_id: str, curve: Curve, tolerance_pct: float) -> Job:
@@ -87,27 +60,106 @@ def remove_setting(job: Job, display: str, name: str) -> Job:
     return replace(job, settings=tuple(s for s in job.settings if (s.display, s.name) != (display, name)))
 
 
-def take_rows(job: Job, channel_id: str, typed: str) -> Job:
-    """The display's table taken from the sender's curve, with as many rows as typed."""
-    count = parse_number(typed)
-    if count != int(count) or not 2 <= count <= MOST_ROWS:
-        raise BadInput("count", typed, f"2 to {MOST_ROWS} rows")
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What was asked of the best rows: how many, in which steps, closest about which reading."""
+
+    count: int
+    x_step: float = 0.0
+    y_step: float = 0.0
+    near: float | None = None
+
+
+def best_rows_for(job: Job, channel_id: str, asked: Asked) -> Rows:
+    """The best rows of a channel beside equally spaced ones. Raises BadInput."""
     channel = _channel(job, channel_id)
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     if sender is None or stage is None:
         raise BadInput(
-            "count", count, "a chosen sender and display", "Choose the sender and the display first."
+            "count", asked.count, "a chosen sender and display", "Choose the sender and the display first."
         )
-    x_unit: str = sender.curve.x_unit
-    rows = rows_from_curve(channel, sender, int(count))
-    scaling = Scaling(
-        rows,
-        "volt" if x_unit == "volt" else "ohm",
-        channel.scaling.decimals,
-        channel.scaling.low,
-        channel.scaling.high,
+    at = replace(channel, scaling=replace(channel.scaling, x_unit=table_unit(channel, sender)))
+    return suggest_rows(
+        at, sender, stage, asked.count, x_step=asked.x_step, y_step=asked.y_step, near=asked.near
     )
+
+
+def table_unit(channel: Channel, sender: Sender) -> str:
+    """What the table's x is: volts where the display asks for them, else what the sender gives."""
+    return channel.scaling.x_unit if sender.curve.x_unit == "ohm" else sender.curve.x_unit
+
+
+def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
+    """The display's table taken as the best rows; its limits are kept with the input."""
+    rows = best_rows_for(job, channel_id, asked)
+    channel = _channel(job, channel_id)
+    sender, display = job.sender(channel.sender), job.display(channel.display)
+    assert sender is not None
+    assert display is not None
+    scaling = replace(channel.scaling, table=rows.rows, x_unit=table_unit(channel, sender))
+    limits = {"rows": asked.count, "x_step": asked.x_step, "y_step": asked.y_step}
+    inputs = tuple(replace(i, **limits) if i.id == channel.input else i for i in display.inputs)
+    job = replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
     return job.with_channel(replace(channel, scaling=scaling))
+
+
+def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:
+    """One row of the table moved, to the steps its display takes, never past its neighbours. Raises BadInput for a row that is not there."""
+    channel = _channel(job, channel_id)
+    stage = job.input_of(channel)
+    rows = list(channel.scaling.table)
+    if not 0 <= row < len(rows):
+        raise BadInput("row", row, f"0 to {len(rows) - 1}")
+    x_step, y_step = (stage.x_step, stage.y_step) if stage else (0.0, 0.0)
+    least = x_step or 1e-4 * (rows[-1][0] - rows[0][0])
+    if row > 0:
+        x = max(x, rows[row - 1][0] + least)
+    if row < len(rows) - 1:
+        x = min(x, rows[row + 1][0] - least)
+    rows[row] = (_placed(x, x_step), _placed(y, y_step))
+    return job.with_channel(replace(channel, scaling=replace(channel.scaling, table=tuple(rows))))
+
+
+def _placed(value: float, step: float) -> float:
+    return to_step(value, step) if step else float(f"{value:.4g}")
+
+
+def compare_rows(meant: tuple[tuple[float, float], ...], held: tuple[tuple[float, float], ...]) -> list[str]:
+    """What differs between the rows meant and those a display holds, in words; empty where nothing does."""
+    found = []
+    if len(held) != len(meant):
+        found.append(f"{len(meant)} rows are meant, {len(held)} were read back.")
+    for i, (row, other) in enumerate(zip(meant, sorted(held), strict=False), 1):
+        for name, a, b in (("comes in", row[0], other[0]), ("shown", row[1], other[1])):
+            if not math.isclose(a, b, rel_tol=1e-6, abs_tol=1e-9):
+                found.append(f"Row {i}, {name}: {a:g} is meant, the display holds {b:g}.")
+    return found
+
+
+def take_branch(job: Job, channel_id: str, which: str) -> Job:
+    """A curve that turns back cut to one stretch of it. Raises BadInput for a stretch it does not have."""
+    channel = _channel(job, channel_id)
+    sender = job.sender(channel.sender)
+    if sender is None or not isinstance(sender.curve, TableCurve):
+        raise BadInput("part", which, "a curve of points")
+    parts = branches(sender.curve)
+    if not which.isdigit() or int(which) >= len(parts):
+        raise BadInput("part", which, f"0 to {len(parts) - 1}")
+    low, high = parts[int(which)]
+    points = tuple(point for point in sender.curve.points if low <= point[0] <= high)
+    curve = replace(sender.curve, points=points, x_range=None)
+    return replace(job, senders=replaced(job.senders, replace(sender, curve=curve)))
+
+
+def how_many(
+    job: Job, channel_id: str, counts: tuple[int, ...] = (4, 6, 8, 10, 12, 16, 20)
+) -> list[dict[str, float]]:
+    """Greatest error over the number of rows, best placed and equally spaced, rows free."""
+    found = []
+    for count in counts:
+        rows = best_rows_for(job, channel_id, Asked(count))
+        found.append({"count": count, "best": rows.max_error, "equal": rows.equal_error})
+    return found
 
 
 def what_if(solved: Solved, channel: Channel, true: float) -> tuple[Solved, str, str]:

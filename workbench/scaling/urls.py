@@ -2,7 +2,16 @@
 
 from django.urls import path
 
-from workbench.scaling import views
+from workbench.scaling import (
+    bench_views,
+    error_views,
+    fuel_views,
+    measure_views,
+    menu_views,
+    suit_views,
+    views,
+    warn_views,
+)
 
 app_name = "scaling"
 urlpatterns = [
@@ -10,7 +19,40 @@ urlpatterns = [
     path("curve/", views.curve, name="curve"),
     path("table/", views.table, name="table"),
     path("rows/", views.rows, name="rows"),
-    path("setting/", views.setting, name="setting"),
-    path("setting/remove/", views.setting_remove, name="setting_remove"),
+    path("rows/how-many/", views.how_many, name="how_many"),
+    path("row/", views.row_move, name="row_move"),
+    path("row/try/", views.tried, name="tried"),
+    path("card/", views.card, name="card"),
+    path("read-back/", views.read_back, name="read_back"),
+    path("branch/", views.branch, name="branch"),
+    path("bench/", bench_views.save, name="bench"),
+    path("shift/", bench_views.shift, name="shift"),
+    path("run/", bench_views.run_add, name="run_add"),
+    path("run/record/", bench_views.run_record, name="run_record"),
+    path("run/remove/", bench_views.run_remove, name="run_remove"),
+    path("speed-setting/", bench_views.setting_take, name="setting_take"),
+    path("tank-curve/", bench_views.tank_curve, name="tank_curve"),
+    path("gap/", bench_views.gap, name="gap"),
+    path("tyres/", bench_views.tyres, name="tyres"),
+    path("boost/", bench_views.boost_of, name="boost"),
+    path("measured/", measure_views.show, name="measured"),
+    path("measured/add/", measure_views.add, name="measured_add"),
+    path("measured/remove/", measure_views.remove, name="measured_remove"),
+    path("measured/thousand/", measure_views.thousand, name="measured_thousand"),
+    path("measured/take/", measure_views.take, name="measured_take"),
+    path("error/", error_views.show, name="error"),
+    path("suits/", suit_views.show, name="suits"),
+    path("suits/match/", suit_views.match, name="match"),
+    path("warnings/", warn_views.show, name="warnings"),
+    path("warnings/save/", warn_views.save, name="warnings_save"),
+    path("menu/", menu_views.show, name="menu"),
+    path("menu/save/", menu_views.save, name="menu_save"),
+    path("menu/entry/", menu_views.entry, name="menu_entry"),
+    path("menu/entry/remove/", menu_views.entry_remove, name="menu_entry_remove"),
+    path("menu/input/", menu_views.input_save, name="input_save"),
+    path("menu/describe/", menu_views.describe, name="describe"),
+    path("menu/paper/", menu_views.paper, name="menu_paper"),
+    path("fuel/", fuel_views.show, name="fuel"),
+    path("fuel/ceiling/", fuel_views.ceiling, name="fuel_ceiling"),
     path("shown/", views.shown, name="shown"),
 ]

@@ -6,22 +6,40 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Scaling
-from metrolex.quantities import parse_number
+from metrolex.intake import dump, read
+from metrolex.job import Channel, Input, Job, Scaling
+from metrolex.quantities import parse_number, unit_words
+from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.error import table_error
-from metrolex.senders import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve
+from metrolex.senders import (
+    BetaCurve,
+    Curve,
+    LinearCurve,
+    SteinhartHartCurve,
+    TableCurve,
+    ThermocoupleCurve,
+    branches,
+    is_monotonic,
+)
+from metrolex.senders.pasted import points_text, read_points
 from metrolex.twin import names
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import act, channel_or_404, look_for, page_at, record_for, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
+from workbench.pdf import pdf_of
 from workbench.scaling import services
+from workbench.scaling.benches import bench_context, bench_of
 from workbench.scaling.drawings import scaling_drawing
-from workbench.scaling.forms import CurveForm, ScalingForm
+from workbench.scaling.forms import CurveForm, RowsForm, ScalingForm
+from workbench.sheets import csv_answer
 
 
 @require_GET
@@ -30,25 +48,46 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     look = look_for(request, record)
     channel = channel_or_404(look, request.GET.get("channel", ""))
-    return show_page(request, "scaling/show.html", record, look, "scaling", **_context(look, channel))
+    return show_page(request, "scaling/show.html", record, look, "scaling", **bench_page(look, channel))
 
 
-def _context(look: Look, channel: Channel | None, **forms: Any) -> dict[str, Any]:
+def refused(
+    request: HttpRequest, record: JobRecord, look: Look, channel: Channel | None, **forms: Any
+) -> HttpResponse:
+    """The bench again, with the form that was refused as it was typed."""
+    return show_page(
+        request, "scaling/show.html", record, look, "scaling", 422, **bench_page(look, channel, **forms)
+    )
+
+
+def bench_page(look: Look, channel: Channel | None, **forms: Any) -> dict[str, Any]:
+    """Everything the bench of a channel shows; ``forms`` are those that were refused."""
     if channel is None:
-        return {"channel": None}
+        return {"channel": None, "tab": "bench"}
     job = look.job
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     true = look.solved.true.get(channel.id)
     row = next(r for r in look.rows if r.channel.id == channel.id)
-    strip = table_error(channel, sender, stage) if sender and stage else None
+    spare = forms.get("rows_form") or RowsForm(initial=_rows_initial(stage))
     return {
-        "channel": channel, "settings": [s for s in job.settings if s.display == channel.display],
+        "tab": "bench", "bench": bench_of(channel, stage), "more": bench_context(look, channel, forms.get("bench_form")), "rows_form": spare,
+        "turns": branches(sender.curve) if sender and not is_monotonic(sender.curve) else (),
+        **_drawn(job, channel, true),
         "sender": sender, "stage": stage, "row": row,
-        "drawing": scaling_drawing(channel, sender, stage, true) if sender else "",
         "curve_form": forms.get("curve_form") or (CurveForm(initial=_curve_initial(sender.curve, sender.tolerance.x_pct), x_unit=sender.curve.x_unit, y_unit=sender.curve.y_unit) if sender else None),
         "scaling_form": forms.get("scaling_form") or ScalingForm(initial=_scaling_initial(channel)),
-        "true": true, "working": _working(look.solved, channel), "largest": strip.largest if strip and strip.true.size else None,
+        "true": true, "working": _working(look.solved, channel),
     }  # fmt: skip
+
+
+def _rows_initial(stage: Input | None) -> dict[str, Any]:
+    """The display's own limits, as far as they are known."""
+    if stage is None:
+        return {"count": 8}
+    steps = {
+        name: f"{value:g}" for name, value in (("x_step", stage.x_step), ("y_step", stage.y_step)) if value
+    }
+    return {"count": stage.rows or 8, **steps}
 
 
 def _working(solved: Any, channel: Channel) -> dict[str, Any]:
@@ -69,7 +108,7 @@ def _working(solved: Any, channel: Channel) -> dict[str, Any]:
 def _curve_initial(curve: Curve, tolerance_pct: float) -> dict[str, Any]:
     start: dict[str, Any] = {"kind": curve.kind, "tolerance_pct": f"{tolerance_pct:g}", "t0_degc": "25"}
     if isinstance(curve, (TableCurve, LinearCurve)):
-        start["points"] = services.points_text(curve.points)
+        start["points"] = points_text(curve.points)
         start["interpolation"] = curve.interpolation if isinstance(curve, TableCurve) else "linear"
     elif isinstance(curve, BetaCurve):
         start |= {
@@ -77,6 +116,8 @@ def _curve_initial(curve: Curve, tolerance_pct: float) -> dict[str, Any]:
             "t0_degc": f"{curve.t0_degc:g}",
             "beta_k": f"{curve.beta_k:g}",
         }
+    elif isinstance(curve, ThermocoupleCurve):
+        start["type"] = curve.type
     elif isinstance(curve, SteinhartHartCurve):
         start |= {"a": repr(curve.a), "b": repr(curve.b), "c": repr(curve.c)}
     return start
@@ -87,7 +128,7 @@ def _scaling_initial(channel: Channel) -> dict[str, Any]:
     numbers = {"low": scaling.low, "high": scaling.high, "warn_low": channel.warn_low, "warn_high": channel.warn_high,
                "true_stopped": channel.true_stopped, "true_running": channel.true_running}  # fmt: skip
     return {
-        "table": services.points_text(scaling.table), "x_unit": scaling.x_unit, "decimals": scaling.decimals,
+        "table": points_text(scaling.table), "x_unit": scaling.x_unit, "decimals": scaling.decimals,
         **{name: "" if value is None else f"{value:g}" for name, value in numbers.items()},
     }  # fmt: skip
 
@@ -105,16 +146,13 @@ def curve(request: HttpRequest, job: int) -> HttpResponse:
     form = CurveForm(
         request.POST, x_unit=sender.curve.x_unit, y_unit=sender.curve.y_unit, x_range=_law_range(sender.curve)
     )
-    if form.is_valid() and form.curve is not None:
-        tolerance = form.cleaned_data["tolerance_pct"] or 0.0
-        try:
-            change(record, lambda before: services.set_curve(before, key, form.curve, tolerance))  # type: ignore[arg-type]
-            return redirect(page_at("scaling:show", job, channel=key))
-        except BadInput as fault:
-            refuse(form, fault)
-    return show_page(
-        request, "scaling/show.html", record, look, "scaling", 422, **_context(look, channel, curve_form=form)
-    )
+    if kept(
+        record,
+        form,
+        lambda before: services.set_curve(before, key, form.curve, form.cleaned_data["tolerance_pct"] or 0.0),  # type: ignore[arg-type]
+    ):
+        return redirect(page_at("scaling:show", job, channel=key))
+    return refused(request, record, look, channel, curve_form=form)
 
 
 def _law_range(curve: Curve) -> tuple[float, float] | None:
@@ -127,26 +165,18 @@ def table(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("channel", "")
     look = look_for(request, record)
     channel, form = channel_or_404(look, key), ScalingForm(request.POST)
-    if form.is_valid():
-        try:
-            edited = _with(channel, form.cleaned_data)
-            change(record, lambda before: services.set_scaling(before, edited))
-            return redirect(page_at("scaling:show", job, channel=key))
-        except BadInput as fault:
-            refuse(form, fault, {"points": "table"})
-    return show_page(
-        request,
-        "scaling/show.html",
+    if kept(
         record,
-        look,
-        "scaling",
-        422,
-        **_context(look, channel, scaling_form=form),
-    )
+        form,
+        lambda before: services.set_scaling(before, _with(channel, form.cleaned_data)),
+        {"points": "table"},
+    ):
+        return redirect(page_at("scaling:show", job, channel=key))
+    return refused(request, record, look, channel, scaling_form=form)
 
 
 def _with(channel: Channel, clean: dict[str, Any]) -> Channel:
-    rows = services.read_points(clean["table"])
+    rows = read_points(clean["table"], clean["x_unit"], channel.unit)
     scaling = Scaling(rows, clean["x_unit"], clean["decimals"], clean["low"], clean["high"])
     return replace(
         channel, scaling=scaling, warn_low=clean["warn_low"], warn_high=clean["warn_high"], true_stopped=clean["true_stopped"],
@@ -156,25 +186,139 @@ def _with(channel: Channel, clean: dict[str, Any]) -> Channel:
 
 @require_POST
 def rows(request: HttpRequest, job: int) -> HttpResponse:
-    """Take the table's rows from the sender's curve."""
-    key, typed = request.POST.get("channel", ""), request.POST.get("count", "")
-    return act(request, job, lambda before: services.take_rows(before, key, typed), "scaling:show")
+    """Take the best rows."""
+    record, key = record_for(request, job), request.POST.get("channel", "")
+    look = look_for(request, record)
+    channel, form = channel_or_404(look, key), RowsForm(request.POST)
+    if form.is_valid():
+        asked = form.asked()
+        try:
+            found = services.best_rows_for(look.job, channel.id, asked)
+            change(record, lambda before: services.take_rows(before, channel.id, asked))
+            messages.success(request, _gain(found, channel))
+            return redirect(page_at("scaling:show", job, channel=key))
+        except BadInput as fault:
+            refuse(form, fault, {"points": "count"})
+    return refused(request, record, look, channel, rows_form=form)
+
+
+def _gain(found: Rows, channel: Channel) -> str:
+    """What the placing gained, in words."""
+    unit = unit_words(channel.unit)
+    words = f"{len(found.rows)} rows: at most {found.max_error:.2g} {unit} off the curve."
+    if found.equal_error > 1.05 * found.max_error and found.max_error > 0:
+        words += f" Equally spaced they would be {found.equal_error:.2g} {unit} off, {found.equal_error / found.max_error:.1f} times as much."
+    return words
+
+
+@require_GET
+def how_many(request: HttpRequest, job: int) -> HttpResponse:
+    """What each number of rows would leave."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    try:
+        context = {"counts": services.how_many(look.job, channel.id), "channel": channel}
+    except BadInput as fault:
+        context = {"error": fault.message}
+    return render(request, "scaling/_how_many.html", context)
+
+
+@require_GET
+def tried(request: HttpRequest, job: int) -> HttpResponse:
+    """The drawing with one row moved, while it is dragged; nothing is kept."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    try:
+        moved = services.move_row(look.job, channel.id, *_row_of(request.GET))
+        channel = read(Channel, dump(moved.channel(channel.id)))
+    except BadInput as fault:
+        return render(request, "scaling/_curve.html", {"error": fault.message}, status=422)
+    return render(request, "scaling/_curve.html", _drawn(look.job, channel, look.solved.true.get(channel.id)))
 
 
 @require_POST
-def setting(request: HttpRequest, job: int) -> HttpResponse:
-    """Write down an entry of the display's menu."""
-    display, name, value = (request.POST.get(word, "") for word in ("display", "name", "value"))
+def row_move(request: HttpRequest, job: int) -> HttpResponse:
+    """A row left where it was dragged to."""
+    key = request.POST.get("channel", "")
     return act(
-        request, job, lambda before: services.add_setting(before, display, name, value), "scaling:show"
+        request, job, lambda before: services.move_row(before, key, *_row_of(request.POST)), "scaling:show"
     )
 
 
+def _row_of(data: QueryDict) -> tuple[int, float, float]:
+    row, x, y = (parse_number(data.get(name, "")) for name in ("row", "x", "y"))
+    return int(row), x, y
+
+
+def _drawn(job: Job, channel: Channel, true: float | None) -> dict[str, Any]:
+    """The drawing of a channel and the figure under it."""
+    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    strip = table_error(channel, sender, stage) if sender and stage else None
+    return {
+        "channel": channel, "drawing": scaling_drawing(channel, sender, stage, true) if sender else "",
+        "largest": strip.largest if strip and strip.true.size else None,
+    }  # fmt: skip
+
+
+@require_GET
+def card(request: HttpRequest, job: int) -> HttpResponse:
+    """The table as a card to type from, on paper (PDF) or as CSV."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    if not channel or not channel.scaling.table:
+        raise Http404
+    stage = look.job.input_of(channel)
+    first = stage.first if stage else "x"
+    head = [f"comes in, {unit_words(channel.scaling.x_unit)}", f"shown, {unit_words(channel.unit)}"]
+    lines = [(f"{x:.10g}", f"{y:.10g}") for x, y in channel.scaling.table]
+    sums = tuple(f"{sum(column):.10g}" for column in zip(*channel.scaling.table, strict=True))
+    if first == "y":
+        head, lines, sums = head[::-1], [line[::-1] for line in lines], sums[::-1]
+    if request.GET.get("as") == "csv":
+        return csv_answer(f"{record.name} {channel.name} table", head, [*lines, sums])
+    context = {
+        "job": look.job,
+        "channel": channel,
+        "display": look.job.display(channel.display),
+        "stage": stage,
+        "head": head,
+        "lines": lines,
+        "sums": sums,
+    }
+    answer = HttpResponse(
+        pdf_of(render_to_string("scaling/card.html", context)), content_type="application/pdf"
+    )
+    answer["Content-Disposition"] = (
+        f'attachment; filename="{slugify(f"{record.name} {channel.name}") or "table"}-table.pdf"'
+    )
+    return answer
+
+
 @require_POST
-def setting_remove(request: HttpRequest, job: int) -> HttpResponse:
-    """Take an entry out."""
-    display, name = request.POST.get("display", ""), request.POST.get("name", "")
-    return act(request, job, lambda before: services.remove_setting(before, display, name), "scaling:show")
+def read_back(request: HttpRequest, job: int) -> HttpResponse:
+    """What the display holds after typing, compared row by row with what was meant."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.POST.get("channel", ""))
+    typed = request.POST.get("typed", "")[:4000]
+    context: dict[str, Any] = {"typed": typed}
+    try:
+        context["differs"] = services.compare_rows(
+            channel.scaling.table, read_points(typed, channel.scaling.x_unit, channel.unit)
+        )
+    except BadInput as fault:
+        context["error"] = fault.message
+    return render(request, "scaling/_read_back.html", context, status=422 if "error" in context else 200)
+
+
+@require_POST
+def branch(request: HttpRequest, job: int) -> HttpResponse:
+    """The usable part of a curve that turns back."""
+    key, which = request.POST.get("channel", ""), request.POST.get("part", "")
+    return act(request, job, lambda before: services.take_branch(before, key, which), "scaling:show")
 
 
 @require_GET

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 from urllib.parse import urlencode
 
@@ -84,6 +85,38 @@ def signed_to(value: Any, digits: int | str) -> str:
 
 
 @register.filter
+def sized(value: Any) -> str:
+    """A size of unknown magnitude, to two figures that matter: 0.37, 4.1, 23."""
+    if value is None:
+        return NOTHING
+    size = abs(float(value))
+    if math.isnan(size):
+        return "no number"
+    if size >= 10:
+        return f"{size:.0f}"
+    return "0" if size < 1e-6 else f"{size:.1f}" if size >= 1 else f"{size:.2g}"
+
+
+@register.filter
+def above_below(volts: Any) -> str:
+    """How one ground stands to another: '48 mV below'."""
+    value = float(volts)
+    return f"{abs(1000 * value):.0f} mV {'below' if value < 0 else 'above'}"
+
+
+@register.filter
+def thousand(ratio: Any) -> float:
+    """What shows at a thousand by a ratio."""
+    return 1000 * float(ratio)
+
+
+@register.filter
+def over_pct(shown: Any, true: Any) -> str:
+    """How far a shown value is over a true one, in percent."""
+    return f"{100 * (float(shown) / float(true) - 1):.1f} %"
+
+
+@register.filter
 def cost_marks(cost: int) -> str:
     """A relative cost of 0 to 4 as filled and empty squares."""
     return "■" * int(cost) + "□" * (4 - int(cost))
@@ -112,7 +145,8 @@ def unit(word: str) -> str:
 @register.filter
 def said(word: Any) -> str:
     """A word of the core in plain words: 'ignition_crank' is 'run and crank'."""
-    words = {"ignition_crank": "run and crank", "ignition": "run", "mm2": "mm²"}
+    words = {"ignition_crank": "run and crank", "ignition": "run", "mm2": "mm²", "pull_up": "pull-up", "couple": "thermocouple", "loop": "current loop",
+             "pulse": "pulses", "supply": "own supply"}  # fmt: skip
     return words.get(str(word), str(word).replace("_", " "))
 
 

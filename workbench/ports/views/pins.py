@@ -12,7 +12,6 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.errors import BadInput
 from metrolex.fittings.joints import dressing, tighten
 from metrolex.job import Channel, Job, Port, Sender
-from metrolex.kit import measurand_facts
 from metrolex.ports.compare import (
     CRITERIA,
     PRESETS,
@@ -32,6 +31,7 @@ from metrolex.quantities import parse_number
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, channel_or_404, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
+from workbench.library.parts import own_senders
 from workbench.library.services import Library, library_of
 from workbench.ports import services
 from workbench.ports.forms import PinForm, PortForm, WeightsForm
@@ -69,7 +69,7 @@ def _context(
     }  # type: ignore[union-attr]
     paths = [path for path in job.paths if path.kind in kinds]
     return {
-        "channel": channel, "tab": "places", "sender": sender, "kits": measurand_facts(channel.measurand).senders, "candidates": found, "criteria": CRITERIA,
+        "channel": channel, "tab": "places", "sender": sender, "kits": services.offered_senders(channel, library.senders), "candidates": found, "criteria": CRITERIA,
         "why_first": why_first(found), "at": at, "presets": PRESETS, "wants_path": bool(kinds - {""}) and not paths,
         "weights": WeightsForm(initial={name: f"{value:g}" for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
@@ -196,11 +196,11 @@ def remove(request: HttpRequest, job: int) -> HttpResponse:
 @require_POST
 def sender(request: HttpRequest, job: int) -> HttpResponse:
     """Choose a sender."""
-    kit = request.POST.get("kit", "")
+    kit, own = request.POST.get("kit", ""), own_senders(request.workshop)
     return _act(
         request,
         job,
-        lambda before, key: services.choose_sender(before, key, kit),
+        lambda before, key: services.choose_sender(before, key, kit, own),
         request.POST.get("pin", ""),
     )
 

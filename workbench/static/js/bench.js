@@ -24,6 +24,12 @@
     if (next) next.click();
   };
 
+  // With many channels the tab one is at may lie out of sight.
+  document.addEventListener("DOMContentLoaded", () => {
+    const here = document.querySelector(".tabs [aria-current]");
+    if (here) here.parentElement.scrollLeft = here.offsetLeft - here.parentElement.offsetLeft - 40;
+  });
+
   const places = { b: "brief", p: "ports", f: "feeds", h: "harness", s: "scaling", v: "proving", o: "handover" };
   let afterG = false;
 
@@ -119,6 +125,7 @@
       get byPoints() { return this.kind === "table" || this.kind === "linear"; },
       get byBeta() { return this.kind === "beta"; },
       get byCoefficients() { return this.kind === "steinhart_hart"; },
+      get byCouple() { return this.kind === "thermocouple"; },
     }));
   });
 })();

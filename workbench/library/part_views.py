@@ -1,0 +1,112 @@
+"""Senders and displays in the library: what there is, where it is used, keeping one of a job."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.quantities import unit_words
+from metrolex.senders import x_range, y_range
+from workbench.accounts.models import Workshop
+from workbench.jobs.pages import back_to, record_for
+from workbench.jobs.storage import job_of
+from workbench.library import parts
+
+
+@require_GET
+def senders(request: HttpRequest) -> HttpResponse:
+    """All senders with their curves."""
+    rows = [
+        {"shelf": row, "law": _law(row.sender), "span": _span(row.sender)}
+        for row in _found(request, parts.senders_of(request.workshop))
+    ]
+    return render(request, "library/senders.html", {"rows": rows, "q": _words(request), "kind": "sender"})
+
+
+@require_GET
+def displays(request: HttpRequest) -> HttpResponse:
+    """All displays with their inputs and menus."""
+    rows = _found(request, parts.displays_of(request.workshop))
+    return render(request, "library/displays.html", {"rows": rows, "q": _words(request), "kind": "display"})
+
+
+def _found(request: HttpRequest, rows: tuple[Any, ...]) -> list[Any]:
+    words = _words(request).lower().split()
+    return [row for row in rows if all(word in row.name.lower() for word in words)]
+
+
+def _words(request: HttpRequest) -> str:
+    return request.GET.get("q", "").replace("\0", "").strip()[:80]
+
+
+def _law(sender: Any) -> str:
+    """A curve's law in a few words."""
+    curve = sender.curve
+    if curve.kind == "table":
+        between = {"linear": "straight", "pchip": "smooth", "log_x": "straight over log"}[curve.interpolation]
+        return f"{len(curve.points)} points, {between}"
+    return {
+        "beta": "beta",
+        "steinhart_hart": "Steinhart-Hart",
+        "linear": "straight line",
+        "thermocouple": f"type {getattr(curve, 'type', '')}",
+    }[curve.kind]
+
+
+def _span(sender: Any) -> str:
+    xs, ys = x_range(sender.curve), y_range(sender.curve)
+    return (
+        f"{_short(xs[0])} to {_short(xs[1])} {unit_words(sender.curve.x_unit)}, "
+        f"{_short(ys[0])} to {_short(ys[1])} {unit_words(sender.curve.y_unit)}"
+    )
+
+
+def _short(value: float) -> str:
+    """Three figures that matter, thousands as k."""
+    return (
+        f"{value / 1000:.3g}k"
+        if abs(value) >= 10_000
+        else f"{value:.3g}"
+        if abs(value) < 1000
+        else f"{value:.0f}"
+    )
+
+
+@require_POST
+def keep(request: HttpRequest) -> HttpResponse:
+    """A sender or display of one of the workshop's jobs, kept under a name."""
+    number = request.POST.get("job", "")
+    record = record_for(request, int(number) if number.isdigit() else 0)
+    kind, key = request.POST.get("kind", ""), request.POST.get("part", "")
+    job = job_of(record)
+    part = job.sender(key) if kind == "sender" else job.display(key) if kind == "display" else None
+    if part is None:
+        raise Http404
+    try:
+        name = parts.keep(_workshop(request), part, request.POST.get("name", ""))
+        messages.success(request, f"{name} is in the library.")
+    except BadInput as fault:
+        messages.error(request, fault.message)
+    return back_to(request, "library:senders" if kind == "sender" else "library:displays")
+
+
+@require_POST
+def remove(request: HttpRequest) -> HttpResponse:
+    """One of the workshop's own taken out."""
+    kind = request.POST.get("kind", "")
+    try:
+        parts.remove(_workshop(request), kind, request.POST.get("name", ""))
+    except BadInput as fault:
+        messages.error(request, fault.message)
+    return redirect("library:displays" if kind == "display" else "library:senders")
+
+
+def _workshop(request: HttpRequest) -> Workshop:
+    if request.workshop is None:
+        raise Http404
+    return request.workshop

@@ -1,0 +1,213 @@
+"""What the benches do: keep what was typed, take runs in, take a setting or a curve."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.forms import Form
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Job, SpeedRun
+from workbench.jobs.fields import refuse
+from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for
+from workbench.scaling.benches import bench_of, boost, engine, gear, mixture, road, tank
+from workbench.scaling.views import refused
+
+_FORMS: dict[str, type[Form]] = {
+    "road": road.RoadForm, "engine": engine.EngineForm, "gear": gear.GearForm, "tank": tank.TankForm, "mixture": mixture.TrimForm, "boost": boost.AirForm,
+}  # fmt: skip
+#: Names of the core's keys where a form calls them otherwise.
+_FIELDS = {
+    "circumference_m": "distance", "distance_m": "distance", "pulses_per_rev": "pulses_per_rev", "tyre_wear_mm": "wear", "points": "fillings", "reserve_l": "reserve",
+    "full_ohm": "full", "gear_ratios": "ratios", "reaction_s": "reaction", "redline_rpm": "redline", "table": "pairs", "shift_rpm": "redline", "litres": "fillings",
+}  # fmt: skip
+
+
+@require_POST
+def save(request: HttpRequest, job: int) -> HttpResponse:
+    """The bench's own form."""
+    _record, look, channel = _at(request, job)
+    form = _FORMS[bench_of(channel, look.job.input_of(channel)) or "boost"](request.POST)
+    return _kept(request, job, channel, form)
+
+
+@require_POST
+def shift(request: HttpRequest, job: int) -> HttpResponse:
+    """Shift lamps."""
+    _, _, channel = _at(request, job)
+    return _kept(request, job, channel, engine.ShiftForm(request.POST))
+
+
+def _kept(request: HttpRequest, job: int, channel: Channel, form: Any) -> HttpResponse:
+    record = record_for(request, job)
+
+    def put(before: Job) -> Job:
+        now = before.channel(channel.id)
+        return form.put(before, now) if now is not None else before  # type: ignore[no-any-return]
+
+    fields = {
+        **_FIELDS,
+        "points": next(
+            (name for name in ("fillings", "pairs", "power", "taught") if name in form.fields), "points"
+        ),
+    }
+    if kept(record, form, put, fields):
+        return redirect(page_at("scaling:show", job, channel=channel.id))
+    look = look_for(request, record)
+    return refused(request, record, look, channel, bench_form=form)
+
+
+@require_POST
+def run_add(request: HttpRequest, job: int) -> HttpResponse:
+    """A run read by a passenger."""
+    record, look, channel = _at(request, job)
+    form = road.RunForm(request.POST)
+    if kept(
+        record,
+        form,
+        _edit(
+            channel.id,
+            lambda now: road.add_run(
+                now, SpeedRun(form.cleaned_data["gps"], form.cleaned_data["shown"], form.cleaned_data["note"])
+            ),
+        ),
+    ):
+        return redirect(page_at("scaling:show", job, channel=channel.id))
+    return refused(request, record, look, channel, bench_form=form)
+
+
+@require_POST
+def run_record(request: HttpRequest, job: int) -> HttpResponse:
+    """Runs out of a recorded drive."""
+    record, look, channel = _at(request, job)
+    form = road.RecordingForm(request.POST, request.FILES)
+    said: list[str] = []
+
+    def add(now: Channel) -> Channel:
+        texts = [form.cleaned_data[name].read().decode("utf-8", "replace") for name in ("recording", "shown")]
+        after, words = road.add_runs(now, *texts)
+        said.append(words)
+        return after
+
+    if kept(record, form, _edit(channel.id, add), {"gps": "recording"}):
+        messages.success(request, said[0])
+        return redirect(page_at("scaling:show", job, channel=channel.id))
+    return refused(request, record, look, channel, bench_form=form)
+
+
+@require_POST
+def run_remove(request: HttpRequest, job: int) -> HttpResponse:
+    """A run less."""
+    key, number = request.POST.get("channel", ""), request.POST.get("run", "")
+    return act(
+        request,
+        job,
+        _edit(key, lambda now: road.remove_run(now, int(number) if number.isdigit() else -1)),
+        "scaling:show",
+    )
+
+
+@require_POST
+def setting_take(request: HttpRequest, job: int) -> HttpResponse:
+    """The new speed setting."""
+    key = request.POST.get("channel", "")
+
+    def take(before: Job) -> Job:
+        now = _channel(before, key)
+        return before.with_channel(road.take_setting(before, now))
+
+    return act(request, job, take, "scaling:show")
+
+
+@require_POST
+def tank_curve(request: HttpRequest, job: int) -> HttpResponse:
+    """The sender's curve out of the tank."""
+    key = request.POST.get("channel", "")
+    return act(request, job, lambda before: tank.take_curve(before, _channel(before, key)), "scaling:show")
+
+
+@require_GET
+def gap(request: HttpRequest, job: int) -> HttpResponse:
+    """The card of magnets and gap."""
+    look = look_for(request, record_for(request, job))
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    return _worked(
+        request,
+        "scaling/_gap.html",
+        road.GapForm(request.GET),
+        lambda data: road.gap_steps(look.job, channel, data),
+    )
+
+
+@require_GET
+def tyres(request: HttpRequest, job: int) -> HttpResponse:
+    """What other tyres would do to speed and odometer."""
+    look = look_for(request, record_for(request, job))
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    form = road.TyreForm(request.GET)
+    return _worked(
+        request,
+        "scaling/_tyres.html",
+        form,
+        lambda data: road.with_tyres(look.job, channel, data["other"]),
+        {"tyre": "other"},
+    )
+
+
+@require_GET
+def boost_of(request: HttpRequest, job: int) -> HttpResponse:
+    """Boost of one absolute reading."""
+    look = look_for(request, record_for(request, job))
+    return _worked(
+        request,
+        "scaling/_boost.html",
+        boost.BoostForm(request.GET),
+        lambda data: boost.worked_out(look.job, data),
+    )
+
+
+def _worked(
+    request: HttpRequest,
+    template: str,
+    form: Form,
+    work: Callable[[dict[str, Any]], dict[str, Any]],
+    fields: dict[str, str] | None = None,
+) -> HttpResponse:
+    """A small answer to a small form: figures, or what is wrong with it."""
+    if form.is_valid():
+        try:
+            return render(request, template, work(form.cleaned_data))
+        except BadInput as fault:
+            refuse(form, fault, fields)
+    return render(
+        request,
+        template,
+        {
+            "errors": [
+                f"{form.fields[name].label if name in form.fields else ''}: {words[0]}".lstrip(": ")
+                for name, words in form.errors.items()
+            ]
+        },
+    )
+
+
+def _at(request: HttpRequest, job: int) -> Any:
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return record, look, channel_or_404(look, request.POST.get("channel", ""))
+
+
+def _edit(key: str, change: Callable[[Channel], Channel]) -> Callable[[Job], Job]:
+    return lambda before: before.with_channel(change(_channel(before, key)))
+
+
+def _channel(job: Job, key: str) -> Channel:
+    channel = job.channel(key)
+    if channel is None:
+        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+    return channel

@@ -1,0 +1,232 @@
+"""Engine speed: pick-up, pulses a turn, what a wrong reading says; shift lamps."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, EngineCount, Job, ShiftPlan
+from metrolex.quantities import parse_number
+from metrolex.scaling.counting import engine_pulses_of, roll_out, shown_over_true
+from metrolex.senders.pasted import points_text, read_points
+from metrolex.speed.engine import PICKUP_TURNS, EnginePulses, doubt_of, jumps_findings
+from metrolex.speed.tyres import circumference_m, read_tyre
+from metrolex.warning.shift import engine_gain, lamps_for, shift_rpm
+from workbench.jobs.fields import NumberField, as_typed
+from workbench.jobs.services import Look
+
+__all__ = ["EngineForm", "ShiftForm", "context"]
+
+PICKUPS = [
+    ("coil_negative", "coil, negative side"), ("wasted_spark_coil", "wasted-spark coil"), ("plug_lead", "turns round a plug lead"),
+    ("wasted_spark_plug_lead", "turns round a lead of a wasted-spark coil"), ("ecu", "output of the ECU or ignition box"),
+]  # fmt: skip
+
+
+class EngineForm(forms.Form):
+    """How engine speed is picked up."""
+
+    pickup = forms.ChoiceField(label="Picked up at", choices=PICKUPS)
+    cylinders = forms.IntegerField(label="Cylinders", min_value=1, max_value=24)
+    strokes = forms.ChoiceField(label="Strokes", choices=[("4", "four"), ("2", "two")])
+    pulses_per_rev = NumberField(label="Pulses a turn, if known", required=False, low=0.1, high=200)
+    setting = NumberField(label="Display set to, pulses a turn", required=False, low=0.1, high=200)
+    turns = NumberField(
+        label="Turns round the lead", required=False, low=0, high=40, help_text=f"start with {PICKUP_TURNS}"
+    )
+    redline = NumberField(label="Redline, rpm", required=False, low=500, high=30000)
+    shown = NumberField(label="It shows, rpm", required=False, low=1, high=60000)
+    true = NumberField(
+        label="Truly, rpm",
+        required=False,
+        low=1,
+        high=60000,
+        help_text="by a strobe, a second tachometer or the ECU",
+    )
+
+    readings = forms.CharField(
+        label="Or: readings one after the other", required=False, max_length=200, help_text="at that steady speed, with spaces between: tells noise from lost pulses"
+    )  # fmt: skip
+
+    @staticmethod
+    def of(job: Job, count: EngineCount | None) -> dict[str, Any]:
+        start: dict[str, Any] = {
+            "cylinders": job.vehicle.cylinders,
+            "strokes": str(job.vehicle.strokes),
+            "redline": as_typed(job.vehicle.redline_rpm),
+        }
+        if count is None:
+            return start
+        return start | {
+            "pickup": count.pickup, "pulses_per_rev": as_typed(count.pulses_per_rev), "setting": as_typed(count.setting), "turns": as_typed(count.turns),
+            "shown": as_typed(count.shown_rpm), "true": as_typed(count.true_rpm),
+            "readings": " ".join(f"{rpm:g}" for rpm in count.readings_rpm),
+        }  # fmt: skip
+
+    def put(self, job: Job, channel: Channel) -> Job:
+        """The job with what was typed. Raises BadInput."""
+        data = self.cleaned_data
+        readings = _numbers("readings", data["readings"])
+        if readings and data["true"] is None:
+            raise BadInput(
+                "true",
+                None,
+                "the true speed at which they were read",
+                "Give the true speed at which they were read.",
+            )
+        if not readings and (data["shown"] is None) != (data["true"] is None):
+            raise BadInput(
+                "true" if data["true"] is None else "shown",
+                None,
+                "both what it shows and the true speed",
+                "Give both: what it shows and what is true.",
+            )
+        count = EngineCount(
+            data["pickup"],
+            data["pulses_per_rev"],
+            data["setting"],
+            data["turns"],
+            data["shown"],
+            data["true"],
+            readings,
+        )
+        vehicle = replace(
+            job.vehicle,
+            cylinders=data["cylinders"],
+            strokes=int(data["strokes"]),
+            redline_rpm=data["redline"],
+        )
+        return replace(job, vehicle=vehicle).with_channel(replace(channel, engine=count))
+
+
+class ShiftForm(forms.Form):
+    """Shift lamps from power, gearing and reaction."""
+
+    power = forms.CharField(label="Power over engine speed", max_length=2000, widget=forms.Textarea(attrs={"rows": 6, "class": "figures"}),
+                            help_text="One a line: rpm, then kW; three lines or more")  # fmt: skip
+    ratios = forms.CharField(label="Gear ratios", max_length=120, help_text="From first up: 3.2 1.9 1.3 1.0")
+    axle = NumberField(label="Axle ratio", low=0.2, high=30)
+    mass = NumberField(label="Mass with driver, kg", low=50, high=60000)
+    redline = NumberField(label="Redline, rpm", low=500, high=30000)
+    lamps = forms.IntegerField(label="Lamps", min_value=1, max_value=24)
+    reaction = NumberField(label="Driver reacts in, s", low=0, high=2)
+    step = NumberField(label="Lamps apart, s", low=0.02, high=2)
+
+    @staticmethod
+    def of(job: Job, plan: ShiftPlan | None) -> dict[str, Any]:
+        plan, vehicle = plan or ShiftPlan(), job.vehicle
+        return {
+            "power": points_text(plan.power), "ratios": " ".join(f"{r:g}" for r in vehicle.gear_ratios), "axle": as_typed(vehicle.axle_ratio), "mass": as_typed(vehicle.mass_kg),
+            "redline": as_typed(vehicle.redline_rpm), "lamps": plan.lamps, "reaction": as_typed(plan.reaction_s), "step": as_typed(plan.step_s),
+        }  # fmt: skip
+
+    def put(self, job: Job, channel: Channel) -> Job:
+        """The job with what was typed. Raises BadInput."""
+        data = self.cleaned_data
+        ratios = _numbers("ratios", data["ratios"])
+        plan = ShiftPlan(
+            read_points(data["power"], "rpm", "kW"), data["lamps"], data["reaction"], data["step"]
+        )
+        vehicle = replace(
+            job.vehicle,
+            gear_ratios=ratios,
+            axle_ratio=data["axle"],
+            mass_kg=data["mass"],
+            redline_rpm=data["redline"],
+        )
+        after = replace(job, vehicle=vehicle).with_channel(replace(channel, shift=plan))
+        shift_table(after, replace(channel, shift=plan))
+        return after
+
+
+def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+    """Figures of an engine speed channel."""
+    job, count = look.job, channel.engine
+    stage = job.input_of(channel)
+    found: dict[str, Any] = {
+        "count": count, "pulsed": stage is not None and stage.kind == "pulse",
+        "form": refused if isinstance(refused, EngineForm) else EngineForm(initial=EngineForm.of(job, count)),
+        "shift_form": refused if isinstance(refused, ShiftForm) else ShiftForm(initial=ShiftForm.of(job, channel.shift)),
+    }  # fmt: skip
+    if count is not None:
+        try:
+            pulses = engine_pulses_of(job, count)
+            found |= {
+                "pulses": pulses,
+                "at_redline": pulses.hertz(job.vehicle.redline_rpm or 7000.0),
+                "at_idle": pulses.hertz(job.vehicle.idle_rpm or 850.0),
+            }
+            found["ratio"] = shown_over_true(job, channel)
+        except BadInput as fault:
+            found["missing"] = fault.message
+        if count.shown_rpm is not None and count.true_rpm is not None and count.setting is not None:
+            found["doubts"] = doubt_of(EnginePulses(count.setting), count.shown_rpm, count.true_rpm)
+        if count.readings_rpm and count.true_rpm is not None:
+            found["doubts"] = [*found.get("doubts", ()), *jumps_findings(count.readings_rpm, count.true_rpm)]
+    if channel.shift is not None and channel.shift.power:
+        try:
+            found["shifts"] = shift_table(job, channel)
+        except BadInput as fault:
+            found["shift_missing"] = fault.message
+    return found
+
+
+def shift_table(job: Job, channel: Channel) -> list[dict[str, Any]]:
+    """Shift point and lamps gear by gear. Raises BadInput (with words) while something is missing."""
+    plan, vehicle = channel.shift, job.vehicle
+    if plan is None or len(plan.power) < 3:
+        raise BadInput(
+            "power",
+            None,
+            "three lines or more of engine speed and power",
+            "Enter three or more lines of engine speed and power.",
+        )
+    for field, value, words in (
+        ("axle", vehicle.axle_ratio, "the axle ratio"),
+        ("mass", vehicle.mass_kg, "the mass"),
+        ("redline", vehicle.redline_rpm, "the redline"),
+    ):
+        if value is None:
+            raise BadInput(field, None, words, f"Enter {words}.")
+    around = _around(job)
+    if len(vehicle.gear_ratios) < 2:
+        raise BadInput("ratios", None, "two gears or more", "Enter two gear ratios or more.")
+    assert vehicle.axle_ratio is not None
+    assert vehicle.mass_kg is not None
+    assert vehicle.redline_rpm is not None
+    found = []
+    for number, (ratio, after) in enumerate(itertools.pairwise(vehicle.gear_ratios), 1):
+        at = shift_rpm(plan.power, ratio, after, vehicle.redline_rpm)
+        kw = max(kw for _, kw in plan.power)
+        speed = at / (ratio * vehicle.axle_ratio) * around * 60 / 1000
+        gain = engine_gain(kw, vehicle.mass_kg, ratio * vehicle.axle_ratio, around, speed)
+        lamps = lamps_for(at, gain, plan.reaction_s, plan.lamps, plan.step_s, vehicle.redline_rpm)
+        found.append({"gear": f"{number} to {number + 1}", "kmh": speed, "gain": gain, "lamps": lamps})
+    return found
+
+
+def _around(job: Job) -> float:
+    """The driven wheel's circumference: from a speed channel, else from the tyre. Raises BadInput."""
+    for channel in job.channels:
+        if channel.road is not None and (known := roll_out(job, channel.road)) is not None:
+            return known
+    if not job.vehicle.tyre:
+        raise BadInput("ratios", None, "the vehicle's tyre", "Enter the tyre on the road speed bench first.")
+    return circumference_m(read_tyre(job.vehicle.tyre), job.vehicle.tyre_wear_mm)
+
+
+def _numbers(field: str, text: str) -> tuple[float, ...]:
+    """Numbers with spaces between. Raises BadInput naming the word that is none."""
+    found = []
+    for word in text.replace(";", " ").replace("/", " ").split():
+        try:
+            found.append(parse_number(word))
+        except BadInput:
+            raise BadInput(
+                field, word, "numbers with spaces between", f"'{word:.20}' is not a number."
+            ) from None
+    return tuple(found)

@@ -1,0 +1,70 @@
+"""Gear position: taught volts with their margins, and the gears by engine speed over road speed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Job, TaughtGear
+from metrolex.scaling.counting import roll_out
+from metrolex.speed.gear import expected_ratios, gates_of
+from metrolex.speed.tyres import circumference_m, read_tyre
+from workbench.jobs.services import Look
+
+__all__ = ["GearForm", "context"]
+
+
+class GearForm(forms.Form):
+    """Taught gears, one a line."""
+
+    taught = forms.CharField(label="Taught", max_length=600, widget=forms.Textarea(attrs={"rows": 7, "class": "figures"}),
+                             help_text="One a line: gear, then volts read with the lever there")  # fmt: skip
+
+    @staticmethod
+    def of(channel: Channel) -> dict[str, Any]:
+        return {"taught": "\n".join(f"{gear.gear}  {gear.value:g}" for gear in channel.gears)}
+
+    def put(self, job: Job, channel: Channel) -> Job:
+        """The job with the taught gears. Raises BadInput naming the line."""
+        gears = []
+        for number, line in enumerate(self.cleaned_data["taught"].splitlines(), 1):
+            words = line.replace(";", " ").split()
+            if not words:
+                continue
+            try:
+                gears.append(TaughtGear(words[0], float(words[1].replace(",", "."))))
+            except (IndexError, ValueError):
+                raise BadInput(
+                    "taught",
+                    line[:40],
+                    "a gear and its volts",
+                    f"Line {number}: write the gear and its volts, like '2 1.82'.",
+                ) from None
+        gates_of(tuple((gear.gear, gear.value) for gear in gears))
+        return job.with_channel(replace(channel, gears=tuple(gears)))
+
+
+def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+    """Gates by volts, and by ratio where gearing and tyre are known."""
+    found: dict[str, Any] = {
+        "form": refused if isinstance(refused, GearForm) else GearForm(initial=GearForm.of(channel))
+    }
+    if len(channel.gears) >= 2:
+        gates, doubts = gates_of(tuple((gear.gear, gear.value) for gear in channel.gears))
+        found |= {"gates": gates, "doubts": doubts}
+    vehicle = look.job.vehicle
+    around = next(
+        (known for c in look.job.channels if c.road is not None and (known := roll_out(look.job, c.road))),
+        None,
+    )
+    if around is None and vehicle.tyre:
+        around = circumference_m(read_tyre(vehicle.tyre), vehicle.tyre_wear_mm)
+    if vehicle.gear_ratios and vehicle.axle_ratio and around:
+        ratios = expected_ratios(vehicle.gear_ratios, vehicle.axle_ratio, around)
+        found["ratio_gates"], found["ratio_doubts"] = (
+            gates_of(ratios, by_ratio=True) if len(ratios) > 1 else ((), ())
+        )
+    return found

@@ -1,0 +1,339 @@
+"""Road speed: tyre, driveline and pulses; runs against GPS; the setting."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Job, OldSetting, RoadCount, SpeedRun
+from metrolex.quantities import LENGTH, SPEED
+from metrolex.scaling.counting import (
+    Counted,
+    calibration_of,
+    meaning_of,
+    road_pulses_of,
+    roll_out,
+    setting_by_tyre,
+    shown_over_true,
+)
+from metrolex.speed.gps import GpsRun, next_speed_kmh
+from metrolex.speed.pulses import Magnets, gap_card, reluctor_volts
+from metrolex.speed.recording import delay_s, read_recording, read_shown, steady_runs
+from metrolex.speed.tyres import circumference_m, read_tyre, roll_out_m
+from workbench.jobs.fields import NumberField, QuantityField, as_typed
+from workbench.jobs.services import Look
+from workbench.scaling.benches.road_drawing import runs_drawing
+
+__all__ = [
+    "GapForm",
+    "RecordingForm",
+    "RoadForm",
+    "RunForm",
+    "add_run",
+    "add_runs",
+    "context",
+    "remove_run",
+    "take_setting",
+]
+
+SENSED = [
+    ("wheel", "at the wheel"),
+    ("driveline", "before the axle"),
+    ("cable", "at the speedometer cable drive"),
+]
+ENTERS = [
+    ("pulses_per_km", "pulses a km"),
+    ("pulses_per_mile", "pulses a mile"),
+    ("circumference_mm", "the wheel's circumference, mm"),
+]
+MOST_FILE = 30_000_000
+
+
+class RoadForm(forms.Form):
+    """Where it is sensed, what rolls, what the display is told."""
+
+    sensed = forms.ChoiceField(label="Sensed", choices=SENSED)
+    pulses_per_rev = NumberField(
+        label="Pulses a turn", low=0.001, high=10000, help_text="magnets, teeth or bolt heads that pass"
+    )
+    tyre = forms.CharField(
+        label="Tyre", required=False, max_length=40, help_text="like 205/55R16, 31x10.50R15, 4.00-18"
+    )
+    wear = NumberField(label="Tread gone, mm", required=False, low=0, high=25)
+    axle_ratio = NumberField(label="Axle ratio", required=False, low=0.2, high=30)
+    distance = QuantityField(LENGTH, "m", label="Chalk mark: distance", required=False)
+    turns = NumberField(label="over turns", required=False, low=0.5, high=1000)
+    cable_turns = NumberField(label="Cable turns a km", required=False, low=1, high=10000)
+    enters = forms.ChoiceField(label="The display wants", choices=ENTERS)
+    setting = NumberField(label="Set now", required=False, low=0.001, high=1e9)
+    step = NumberField(label="in steps of", required=False, low=0, high=1e6)
+    top = QuantityField(SPEED, "km/h", label="Top speed", required=False, low=1, high=600)
+    limit = NumberField(label="Input counts up to, Hz", required=False, low=1, high=1e6)
+
+    @staticmethod
+    def of(job: Job, road: RoadCount | None) -> dict[str, Any]:
+        """What the form shows at first."""
+        vehicle = job.vehicle
+        start: dict[str, Any] = {
+            "tyre": vehicle.tyre,
+            "wear": as_typed(vehicle.tyre_wear_mm or None),
+            "axle_ratio": as_typed(vehicle.axle_ratio),
+            "step": "1",
+        }
+        if road is None:
+            return start
+        return start | {
+            "sensed": road.sensed, "pulses_per_rev": as_typed(road.pulses_per_rev), "enters": road.enters, "setting": as_typed(road.setting), "step": as_typed(road.step),
+            "distance": f"{road.circumference_m:g} m" if road.circumference_m else "", "turns": "1" if road.circumference_m else "",
+            "cable_turns": as_typed(road.cable_turns_per_km), "top": f"{road.top_kmh:g} km/h", "limit": as_typed(road.limit_hz),
+        }  # fmt: skip
+
+    def put(self, job: Job, channel: Channel) -> Job:
+        """The job with what was typed. Raises BadInput."""
+        data = self.cleaned_data
+        if data["tyre"]:
+            read_tyre(data["tyre"])
+        if (data["distance"] is None) != (data["turns"] is None):
+            missing = "turns" if data["turns"] is None else "distance"
+            raise BadInput(
+                missing,
+                None,
+                "both the distance and the turns of the chalk mark",
+                "Give both: the distance and over how many turns.",
+            )
+        before = channel.road
+        road = RoadCount(
+            data["sensed"], data["pulses_per_rev"], roll_out_m(data["distance"], data["turns"]) if data["distance"] is not None else None,
+            data["cable_turns"], data["enters"], data["setting"], 1.0 if data["step"] is None else data["step"],
+            before.runs if before else (), before.driven_with if before else None, before.before if before else (), data["limit"], data["top"] or 200.0,
+        )  # fmt: skip
+        if before is not None and before.enters != road.enters and before.runs:
+            raise BadInput(
+                "enters",
+                road.enters,
+                "the same words as when the runs were driven",
+                "The runs were driven with the old kind of setting: take them out first.",
+            )
+        if before is not None and before.setting is not None and road.setting not in (None, before.setting):
+            road = replace(road, before=(*road.before, OldSetting(before.setting, "changed by hand")))
+        vehicle = replace(
+            job.vehicle, tyre=data["tyre"], tyre_wear_mm=data["wear"] or 0.0, axle_ratio=data["axle_ratio"]
+        )
+        return replace(job, vehicle=vehicle).with_channel(replace(channel, road=road))
+
+
+class RunForm(forms.Form):
+    """A steady run, read by a passenger."""
+
+    gps = QuantityField(SPEED, "km/h", label="By GPS", low=1, high=600)
+    shown = QuantityField(SPEED, "km/h", label="Shown", low=1, high=600)
+    note = forms.CharField(label="Where", required=False, max_length=120)
+
+
+class RecordingForm(forms.Form):
+    """A recorded drive: GPS and what was shown."""
+
+    recording = forms.FileField(label="GPS recording (NMEA 0183 or GPX)")
+    shown = forms.FileField(label="Shown speed (CSV: seconds, km/h)")
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        for name in ("recording", "shown"):
+            if data.get(name) and data[name].size > MOST_FILE:
+                self.add_error(name, f"At most {MOST_FILE // 1_000_000} MB.")
+        return data
+
+
+class TyreForm(forms.Form):
+    """Other tyres than those calibrated with."""
+
+    other = forms.CharField(label="Other tyres", max_length=40, help_text="like 215/60R16")
+
+
+class GapForm(forms.Form):
+    """Magnets on what turns, and a reluctor's volts measured once."""
+
+    count = forms.IntegerField(label="Magnets", min_value=1, max_value=60, initial=1)
+    radius = QuantityField(LENGTH, "mm", label="On a radius of", low=0.005, high=1, initial="100 mm")
+    gap = NumberField(label="Gap, mm", low=0.1, high=20, initial="1.5")
+    steel = forms.BooleanField(label="on steel", required=False, initial=True)
+    volts = NumberField(label="Reluctor gives, V", required=False, low=0.001, high=200)
+    at = QuantityField(SPEED, "km/h", label="at", required=False, low=1, high=300)
+
+
+def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+    """Figures, runs and drawing of a speed channel."""
+    road, job = channel.road, look.job
+    found: dict[str, Any] = {
+        "road": road, "form": refused if isinstance(refused, RoadForm) else RoadForm(initial=RoadForm.of(job, road)),
+        "run_form": refused if isinstance(refused, RunForm) else RunForm(), "recording_form": refused if isinstance(refused, RecordingForm) else RecordingForm(),
+        "gap_form": GapForm(), "tyre_form": TyreForm(),
+    }  # fmt: skip
+    if road is None:
+        return found
+    found |= _known(job, channel, road)
+    calibration = calibration_of(road)
+    if calibration is not None:
+        ratio = found.get("ratio")
+        found |= {
+            "calibration": calibration, "drawing": runs_drawing(road.runs, calibration, ratio),
+            "taken": road.setting == calibration.setting,
+        }  # fmt: skip
+    found["next_kmh"] = (
+        next_speed_kmh(tuple(GpsRun(r.gps_kmh, r.shown_kmh) for r in road.runs)) if road.runs else 60.0
+    )
+    return found
+
+
+def _known(job: Job, channel: Channel, road: RoadCount) -> dict[str, Any]:
+    """What can be worked out of it so far, and in words what is missing."""
+    found: dict[str, Any] = {}
+    try:
+        found["around"] = roll_out(job, road)
+        found["by_size"] = setting_by_tyre(job, road)
+        counted: Counted = road_pulses_of(job, road)
+        found |= {
+            "counted": counted,
+            "at_100": counted.pulses.hertz(100.0),
+            "at_top": counted.pulses.hertz(road.top_kmh),
+            "at_walk": counted.pulses.hertz(5.0),
+        }
+        found["ratio"] = shown_over_true(job, channel)
+        found["per_100"] = 100 * found["ratio"]
+        found["shows"] = [(true, true * found["ratio"]) for true in (50.0, 80.0, 120.0)]
+    except BadInput as fault:
+        found["missing"] = fault.message
+    return found
+
+
+def add_run(channel: Channel, run: SpeedRun) -> Channel:
+    """A run more. Raises BadInput while nothing is set."""
+    road = _road(channel)
+    if road.setting is None:
+        raise BadInput(
+            "gps",
+            None,
+            "a setting in the display",
+            "Enter the setting the display has now: runs are driven with it.",
+        )
+    if road.runs and road.driven_with != road.setting:
+        # Runs of another setting are turned into runs of this one, so that none is lost.
+        assert road.driven_with is not None
+        factor = (
+            road.driven_with / road.setting
+            if meaning_of(road) == "pulses_per_distance"
+            else road.setting / road.driven_with
+        )
+        road = replace(road, runs=tuple(replace(r, shown_kmh=r.shown_kmh * factor) for r in road.runs))
+    return replace(channel, road=replace(road, runs=(*road.runs, run), driven_with=road.setting))
+
+
+def add_runs(channel: Channel, gps_text: str, shown_text: str) -> tuple[Channel, str]:
+    """The steady stretches of a recorded drive as runs; in words what was found. Raises BadInput."""
+    true, shown = read_recording(gps_text), read_shown(shown_text)
+    lag = delay_s(true, shown)
+    runs = steady_runs(true, shown, lag)
+    if not runs:
+        raise BadInput(
+            "recording",
+            None,
+            "steady stretches of 6 s or more",
+            "No stretch was steady for 6 s above 20 km/h in both recordings.",
+        )
+    for run in runs[-40:]:
+        channel = add_run(channel, SpeedRun(round(run.gps_kmh, 2), round(run.shown_kmh, 2), "recording"))
+    left_out = " ".join(f"{finding.reason} ({finding.figure})" for finding in true.findings)
+    return (
+        channel,
+        f"{len(runs)} steady stretches; the shown speed comes {lag:+.1f} s after GPS. {left_out}".strip(),
+    )
+
+
+def remove_run(channel: Channel, number: int) -> Channel:
+    """A run less. Raises BadInput for one that is not there."""
+    road = _road(channel)
+    if not 0 <= number < len(road.runs):
+        raise BadInput("run", number, f"0 to {len(road.runs) - 1}")
+    runs = tuple(run for i, run in enumerate(road.runs) if i != number)
+    return replace(channel, road=replace(road, runs=runs, driven_with=road.driven_with if runs else None))
+
+
+def take_setting(job: Job, channel: Channel) -> Channel:
+    """The new setting by the runs, or by tyre and pulses before there are any; the old one is kept. Raises BadInput."""
+    road = _road(channel)
+    found = calibration_of(road)
+    fresh = found.setting if found is not None else _by_size(job, road)
+    why = f"{len(road.runs)} GPS runs" if found is not None else "by tyre and pulses"
+    before = (
+        (*road.before, OldSetting(road.setting, f"until {why}"))
+        if road.setting not in (None, fresh)
+        else road.before
+    )
+    return replace(channel, road=replace(road, setting=fresh, before=before))
+
+
+def _by_size(job: Job, road: RoadCount) -> float:
+    """Rounded to the step on the side that reads over."""
+    wanted, step = setting_by_tyre(job, road), road.step
+    if not step:
+        return wanted
+    count = wanted / step
+    whole = int(count + 1e-9) if meaning_of(road) == "pulses_per_distance" else -int(-count + 1e-9)
+    return float(f"{max(whole, 1) * step:.12g}")
+
+
+def with_tyres(job: Job, channel: Channel, other: str) -> dict[str, Any]:
+    """What other tyres do to speed and odometer, and the setting they ask for. Raises BadInput."""
+    road = _road(channel)
+    if road.sensed == "cable" and road.cable_turns_per_km is None and not job.vehicle.tyre:
+        raise BadInput(
+            "other", other, "the tyre it was calibrated with", "Enter the tyre that is on now first."
+        )
+    before, after = roll_out(job, road), circumference_m(read_tyre(other))
+    if before is None:
+        raise BadInput(
+            "other",
+            other,
+            "the tyre it was calibrated with",
+            "Enter the tyre that is on now, or its roll-out, first.",
+        )
+    if road.circumference_m is not None and job.vehicle.tyre:
+        # Measured against measured: the new one is taken to roll as much under its catalogue as the old.
+        after *= road.circumference_m / circumference_m(read_tyre(job.vehicle.tyre), job.vehicle.tyre_wear_mm)
+    change = before / after  # what is shown for one true speed, new over old: a larger tyre turns less
+    setting = (
+        None
+        if road.setting is None
+        else road.setting * (change if meaning_of(road) == "pulses_per_distance" else 1 / change)
+    )
+    return {
+        "other": other,
+        "change_pct": 100 * (change - 1),
+        "per_100": 100 * change,
+        "fresh": setting,
+        "after": after,
+    }
+
+
+def gap_steps(job: Job, channel: Channel, data: dict[str, Any]) -> dict[str, Any]:
+    """The card of magnets and gap at the channel's top speed, and a reluctor's volts at a walk."""
+    road, stage = channel.road, job.input_of(channel)
+    around = roll_out(job, road) if road is not None else None
+    turns = road.top_kmh / 3.6 / around if road is not None and around is not None else None
+    if turns is not None and road is not None and road.sensed == "driveline":
+        turns *= job.vehicle.axle_ratio or 1.0
+    limit = (road.limit_hz if road is not None else None) or (stage.limit_hz if stage is not None else None)
+    steps = gap_card(Magnets(data["count"], data["radius"], data["gap"], data["steel"]), turns, limit)
+    volts = reluctor_volts(data["volts"], data["at"], 5.0) if data["volts"] and data["at"] else None
+    return {"steps": steps, "walk_v": volts}
+
+
+def _road(channel: Channel) -> RoadCount:
+    if channel.road is None:
+        raise BadInput(
+            "sensed", None, "where it is sensed", "Enter where it is sensed and how many pulses a turn first."
+        )
+    return channel.road

@@ -1,0 +1,157 @@
+"""The fuel tank: what it holds, how it was dipped, what the needle does on a slope."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from django import forms
+
+from metrolex.errors import BadInput
+from metrolex.fuel.tank import Strapping, needle_on_slope, shape_curve, strapping
+from metrolex.job import Channel, Filling, Job, Tank
+from metrolex.quantities import LENGTH, VOLUME
+from metrolex.senders import TableCurve, y_at
+from metrolex.senders.pasted import points_text, read_points
+from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.services import Look, replaced
+from workbench.scaling.benches.tank_drawing import tank_drawing
+
+__all__ = ["TankForm", "context", "take_curve"]
+
+SHAPES = [("box", "box"), ("lying cylinder", "lying cylinder"), ("saddle", "saddle, two halves over a hump")]
+SLOPES_PCT = (-20.0, -10.0, 0.0, 10.0, 20.0)
+
+
+class TankForm(forms.Form):
+    """The tank and its sender."""
+
+    capacity = QuantityField(VOLUME, "L", label="Holds", low=0.5, high=5000)
+    shape = forms.ChoiceField(label="Shape", choices=SHAPES)
+    empty = NumberField(label="Ohms empty", required=False, low=0, high=100000)
+    full = NumberField(label="Ohms full", required=False, low=0, high=100000)
+    fillings = forms.CharField(
+        label="Dipped", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 8, "class": "figures"}),
+        help_text="One a line: litres in the tank, ohms read",
+    )  # fmt: skip
+    reserve = QuantityField(VOLUME, "L", label="Lamp comes on with", required=False, low=0, high=1000)
+    delay = NumberField(label="after, s", required=False, low=0, high=60)
+    damping = NumberField(label="Damping, s", required=False, low=0, high=120)
+    ahead = QuantityField(LENGTH, "m", label="Float ahead of the middle", required=False, low=-5, high=5)
+    length = QuantityField(LENGTH, "m", label="Tank long", required=False, low=0.05, high=10)
+    height = QuantityField(LENGTH, "m", label="high", required=False, low=0.02, high=5)
+
+    @staticmethod
+    def of(channel: Channel) -> dict[str, Any]:
+        tank = channel.tank
+        if tank is None:
+            return {}
+        words = {
+            "empty": tank.empty_ohm,
+            "full": tank.full_ohm,
+            "damping": tank.damping_s,
+            "delay": channel.manner.delay_s,
+        }
+        metres = {"ahead": tank.float_ahead_m or None, "length": tank.length_m, "height": tank.height_m}
+        return {
+            "capacity": f"{tank.capacity_l:g} L", "shape": tank.shape, "reserve": f"{tank.reserve_l:g} L",
+            "fillings": points_text(tuple((f.litres, f.ohm) for f in tank.fillings)),
+            **{name: "" if value is None else f"{value:g}" for name, value in words.items()},
+            **{name: "" if value is None else f"{value:g} m" for name, value in metres.items()},
+        }  # fmt: skip
+
+    def put(self, job: Job, channel: Channel) -> Job:
+        """The job with the tank. Raises BadInput."""
+        data = self.cleaned_data
+        points = read_points(data["fillings"], "L", "ohm") if data["fillings"].strip() else ()
+        tank = Tank(
+            data["capacity"], data["shape"], data["empty"], data["full"], tuple(Filling(litres, ohm) for litres, ohm in points), data["reserve"] or 0.0,
+            data["damping"] or 0.0, data["ahead"] or 0.0, data["length"], data["height"],
+        )  # fmt: skip
+        if points:
+            strapping(points, tank.capacity_l)
+        warn = channel.warn_low
+        if tank.reserve_l and channel.unit == "pct":
+            warn = float(f"{100 * tank.reserve_l / tank.capacity_l:.3g}")
+        elif tank.reserve_l and channel.unit == "L":
+            warn = tank.reserve_l
+        manner = replace(channel.manner, delay_s=data["delay"] or 0.0)
+        vehicle = replace(job.vehicle, tank_l=tank.capacity_l)
+        return replace(job, vehicle=vehicle).with_channel(
+            replace(channel, tank=tank, warn_low=warn, manner=manner)
+        )
+
+
+def curve_of(tank: Tank) -> tuple[TableCurve, Strapping | None]:
+    """Litres over ohms: as dipped, else by shape and ends. Raises BadInput while neither is known."""
+    if tank.fillings:
+        found = strapping(tuple((f.litres, f.ohm) for f in tank.fillings), tank.capacity_l)
+        return found.curve, found
+    if tank.empty_ohm is None or tank.full_ohm is None:
+        raise BadInput(
+            "fillings",
+            None,
+            "ohms empty and full, or three fillings",
+            "Enter the ohms empty and full, or dip it with three known fillings.",
+        )
+    return shape_curve(tank.shape, tank.capacity_l, tank.empty_ohm, tank.full_ohm), None
+
+
+def take_curve(job: Job, channel: Channel) -> Job:
+    """The sender's curve taken from the tank, in the unit of the channel (percent of what it holds, or litres). Raises BadInput."""
+    sender = job.sender(channel.sender)
+    if channel.tank is None or sender is None:
+        raise BadInput(
+            "capacity",
+            None,
+            "a tank and a sender",
+            "Enter the tank, and choose its sender on the Ports page first.",
+        )
+    litres, _ = curve_of(channel.tank)
+    if sender.curve.x_unit != "ohm":
+        raise BadInput("capacity", sender.curve.x_unit, "a sender that is a resistance")
+    share = 100 / channel.tank.capacity_l if channel.unit == "pct" else 1.0
+    points = tuple((x, float(f"{y * share:.6g}")) for x, y in litres.points)
+    curve = TableCurve(points, "ohm", channel.unit, litres.interpolation)
+    return replace(job, senders=replaced(job.senders, replace(sender, curve=curve)))
+
+
+def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+    """Curve, drawing, and the needle on slopes."""
+    tank = channel.tank
+    found: dict[str, Any] = {
+        "tank": tank,
+        "form": refused if isinstance(refused, TankForm) else TankForm(initial=TankForm.of(channel)),
+    }
+    if tank is None:
+        return found
+    try:
+        curve, dipped = curve_of(tank)
+    except BadInput as fault:
+        return found | {"missing": fault.message}
+    sender = look.job.sender(channel.sender)
+    ohms = np.array([x for x, _ in curve.points])
+    share = 100 / tank.capacity_l if channel.unit == "pct" else 1.0
+    now = bool(
+        sender and sender.curve.x_unit == "ohm" and _alike(sender.curve, ohms, y_at(curve, ohms) * share)
+    )
+    found |= {
+        "curve": curve,
+        "dipped": dipped,
+        "drawing": tank_drawing(tank, curve),
+        "taken": now,
+        "sender": sender,
+    }
+    if tank.length_m and tank.height_m:
+        half = tank.capacity_l / 2
+        found["slopes"] = [
+            (slope, needle_on_slope(half, tank.capacity_l, slope, tank.float_ahead_m, tank.length_m, tank.height_m).shown_l) for slope in SLOPES_PCT
+        ]  # fmt: skip
+        found["half"] = half
+    return found
+
+
+def _alike(curve: Any, ohms: Any, wanted: Any) -> bool:
+    have = y_at(curve, ohms)
+    return bool(np.all(np.isfinite(have)) and np.allclose(have, wanted, atol=0.02 * float(np.ptp(wanted))))

@@ -1,0 +1,74 @@
+"""The error of a channel, part by part."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.http import require_GET
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel
+from metrolex.quantities import parse_number
+from metrolex.scaling.budget import TERMS, Budget, remedy_of
+from metrolex.twin.error_budget import channel_budget
+from workbench.jobs.pages import channel_or_404, look_for, record_for, show_page
+from workbench.jobs.services import Look
+from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """Stacked over the range, and as figures at one reading."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    return show_page(
+        request,
+        "scaling/error.html",
+        record,
+        look,
+        "scaling",
+        **_context(look, channel, request.GET.get("at", "")),
+    )
+
+
+def _context(look: Look, channel: Channel | None, typed: str) -> dict[str, Any]:
+    found: dict[str, Any] = {"tab": "error", "channel": channel, "at": typed}
+    whole = channel_budget(look.solved, channel) if channel else None
+    if channel is None or whole is None:
+        return found
+    budget, loop = whole
+    at = channel.true_running if channel.true_running is not None else float(np.median(budget.y))
+    if channel.warn_high is not None or channel.warn_low is not None:
+        at = channel.warn_high if channel.warn_high is not None else channel.warn_low
+    if typed:
+        try:
+            at = parse_number(typed[:40])
+        except BadInput as fault:
+            found["refused"] = fault.message
+    assert at is not None
+    point = channel_budget(look.solved, channel, float(at))
+    if point is None:
+        low, high = float(budget.y[0]), float(budget.y[-1])
+        found["refused"] = found.get("refused") or f"Expected {low:g} to {high:g}, but got {at:g}."
+        at = min(max(float(at), low), high)
+        point = channel_budget(look.solved, channel, at)
+    assert point is not None
+    return found | {
+        "drawing": budget_drawing(channel, budget, float(at)), "loop": loop, "at": f"{at:g}", "point": point[0], "rss": float(point[0].rss[0]),
+        "worst": float(point[0].worst_case[0]), "terms": _terms(point[0]), "most": float(budget.rss.max()), "most_at": float(budget.y[int(budget.rss.argmax())]),
+        "biggest": TERM_WORDS[point[0].biggest(0)], "remedy": remedy_of(point[0].biggest(0)),
+    }  # fmt: skip
+
+
+def _terms(point: Budget) -> list[dict[str, Any]]:
+    """The terms of one reading, largest first, with their share of the worst case."""
+    worst = float(point.worst_case[0]) or 1.0
+    rows = [
+        {"name": TERM_WORDS[name], "key": name, "error": float(point.terms[name][0]), "share": 100 * abs(float(point.terms[name][0])) / worst,
+         "signed": name in ("wire", "ground_offset", "table", "place"), "remedy": remedy_of(name)}
+        for name in TERMS
+    ]  # fmt: skip
+    return sorted(rows, key=lambda row: -abs(row["error"]))

@@ -1,0 +1,136 @@
+"""Fuel: blends in the tank, and the content sensor's pulses."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.fuel.blend import content_after, plan_blend
+from metrolex.fuel.mixture import PETROL_RATIO, blend_ratio
+from metrolex.job import Job
+from metrolex.quantities import VOLUME
+from metrolex.senders.frequency import read_content
+from metrolex.tables import load_table
+from workbench.jobs.fields import NumberField, QuantityField, refuse
+from workbench.jobs.pages import kept, look_for, record_for, show_page
+from workbench.jobs.services import Look
+
+
+class BlendForm(forms.Form):
+    """What is in the tank, what the pump has, what is wanted."""
+
+    tank = QuantityField(VOLUME, "L", label="Tank holds", low=0.5, high=5000)
+    inside = QuantityField(VOLUME, "L", label="In it now", low=0, high=5000)
+    content = NumberField(
+        label="of ethanol, %", low=0, high=100, help_text="as the display or a test tube says"
+    )
+    pump = forms.ChoiceField(
+        label="At the pump", choices=[(name, name) for name in ("E5", "E10", "E85", "E100")]
+    )
+    measured = NumberField(label="or as measured, %", required=False, low=0, high=100)
+    target = NumberField(label="Wanted, %", low=0, high=100)
+
+
+class ContentForm(forms.Form):
+    """A content sensor's pulse train, as a meter reads it."""
+
+    hertz = NumberField(label="Frequency, Hz", low=0.001, high=100000)
+    duty = NumberField(label="High for, %", low=0.1, high=99.9, help_text="the meter's duty cycle")
+
+
+class CeilingForm(forms.Form):
+    """What the engine's tune allows."""
+
+    ceiling = NumberField(label="The tune goes up to, % ethanol", required=False, low=0, high=100)
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """The planner; figures typed go into the address, so that a plan can be sent on."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return show_page(request, "scaling/fuel.html", record, look, "scaling", **_context(request, look))
+
+
+def _context(request: HttpRequest, look: Look, ceiling: CeilingForm | None = None) -> dict[str, Any]:
+    vehicle = look.job.vehicle
+    blend_form = BlendForm(request.GET) if "target" in request.GET else BlendForm(initial=_start(look.job))
+    content_form = ContentForm(request.GET) if "hertz" in request.GET else ContentForm()
+    found: dict[str, Any] = {
+        "tab": "fuel", "channel": None, "form": blend_form, "content_form": content_form, "petrol": PETROL_RATIO,
+        "ceiling_form": ceiling or CeilingForm(initial={"ceiling": "" if vehicle.ethanol_ceiling_pct is None else f"{vehicle.ethanol_ceiling_pct:g}"}),
+    }  # fmt: skip
+    if blend_form.is_bound and blend_form.is_valid():
+        try:
+            found |= _planned(blend_form.cleaned_data, look.job)
+        except BadInput as fault:
+            refuse(
+                blend_form,
+                fault,
+                {
+                    "tank_l": "tank",
+                    "in_tank_l": "inside",
+                    "in_tank_ethanol_pct": "content",
+                    "added_ethanol_pct": "measured",
+                    "target_pct": "target",
+                },
+            )
+    if content_form.is_bound and content_form.is_valid():
+        found["content"] = read_content(content_form.cleaned_data["hertz"], content_form.cleaned_data["duty"])
+    return found
+
+
+def _start(job: Job) -> dict[str, Any]:
+    return {"tank": f"{job.vehicle.tank_l:g} L" if job.vehicle.tank_l else "", "pump": "E85"}
+
+
+def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:
+    pump = load_table("fuels")["blend"][data["pump"]]
+    measured = data["measured"]
+    added = measured if measured is not None else pump["ethanol_pct"]
+    span = None if measured is not None else tuple(pump["pump_range"])
+    plan = plan_blend(
+        data["tank"],
+        data["inside"],
+        data["content"],
+        added,
+        data["target"],
+        pump_range=span,
+        ceiling_pct=job.vehicle.ethanol_ceiling_pct,
+    )
+    room = data["tank"] - data["inside"]
+    steps = [
+        {"litres": room * k / 4, "pct": (pct := content_after(data["inside"], data["content"], room * k / 4, added)), "ratio": blend_ratio(pct)} for k in range(5)
+    ]  # fmt: skip
+    return {
+        "plan": plan,
+        "shown_at_one": PETROL_RATIO,
+        "steps": steps,
+        "after_l": data["inside"] + plan.add_l,
+        "tank_l": data["tank"],
+    }
+
+
+@require_POST
+def ceiling(request: HttpRequest, job: int) -> HttpResponse:
+    """What the tune allows, kept with the vehicle."""
+    record = record_for(request, job)
+    form = CeilingForm(request.POST)
+    if kept(
+        record,
+        form,
+        lambda before: replace(
+            before, vehicle=replace(before.vehicle, ethanol_ceiling_pct=form.cleaned_data["ceiling"])
+        ),
+    ):
+        return redirect("scaling:fuel", job)
+    look = look_for(request, record)
+    return show_page(
+        request, "scaling/fuel.html", record, look, "scaling", 422, **_context(request, look, form)
+    )

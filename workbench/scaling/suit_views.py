@@ -1,0 +1,173 @@
+"""Does it suit: the best pull-up, a second display on the sender, one gauge switched between two senders, matching resistors."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Display, Input
+from metrolex.quantities import in_unit
+from metrolex.scaling.match import match_sender, power_of
+from metrolex.scaling.pull_up import best_pull_up, judge_pull_up
+from metrolex.scaling.suggest import shared_span
+from metrolex.senders import x_at, y_range
+from metrolex.senders.pasted import read_points
+from metrolex.twin.shared import Listener, on_one_sender, on_two_senders
+from workbench.jobs.fields import NumberField, refuse
+from workbench.jobs.pages import channel_or_404, look_for, record_for, show_page
+from workbench.jobs.services import Look
+
+DEFAULT_V, DEFAULT_BITS = 5.0, 10
+
+
+class MatchForm(forms.Form):
+    """The gauge's own law, against the sender of the channel."""
+
+    gauge = forms.CharField(label="The gauge wants", max_length=2000, widget=forms.Textarea(attrs={"rows": 4, "class": "figures"}),
+                            help_text="One a line: reading, ohms at which it stands there")  # fmt: skip
+    series = forms.ChoiceField(label="Resistors", choices=[("E24", "E24, 5 %"), ("E96", "E96, 1 %")])
+    supply_v = NumberField(label="Gauge is fed with, V", required=False, low=0.1, high=100)
+    feed_ohm = NumberField(label="through, Ω", required=False, low=0.1, high=1e6)
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """All of it for one channel."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    other = look.job.channel(request.GET.get("with", ""))
+    return show_page(request, "scaling/suits.html", record, look, "scaling", **_context(look, channel, other))
+
+
+def _context(look: Look, channel: Channel | None, other: Channel | None) -> dict[str, Any]:
+    job = look.job
+    found: dict[str, Any] = {"tab": "suits", "channel": channel, "other": other}
+    sender = job.sender(channel.sender) if channel else None
+    if channel is None or sender is None:
+        return found
+    found |= {
+        "sender": sender,
+        "resistive": sender.curve.x_unit == "ohm",
+        "others": [c for c in job.channels if c.id != channel.id and c.sender and job.input_of(c)],
+    }
+    if sender.curve.x_unit != "ohm":
+        return found
+    found |= _pull_ups(look, channel)
+    found["match_form"] = MatchForm(initial={"gauge": "", "supply_v": "5", "feed_ohm": "220"})
+    if other is not None:
+        found |= _together(look, channel, other)
+    return found
+
+
+def _pull_ups(look: Look, channel: Channel) -> dict[str, Any]:
+    sender, stage = look.job.sender(channel.sender), look.job.input_of(channel)
+    assert sender is not None
+    reference = stage.reference_v if stage and stage.reference_v else DEFAULT_V
+    bits = stage.adc_bits if stage and stage.adc_bits else DEFAULT_BITS
+    try:
+        span = tuple(in_unit(v, channel.unit, sender.curve.y_unit) for v in shared_span(channel, sender))
+        low, high = min(span), max(span)
+        best = best_pull_up(sender.curve, (low, high), reference, bits)
+        now = (
+            judge_pull_up(sender.curve, (low, high), stage.pull_up_ohm, reference, bits)
+            if stage and stage.pull_up_ohm
+            else None
+        )
+    except BadInput as fault:
+        return {"pull_up_missing": fault.message}
+    return {
+        "pull_ups": best[:4],
+        "pull_up_now": now,
+        "reference_v": reference,
+        "bits": bits,
+        "gain": now.coarsest / best[0].coarsest if now else None,
+    }
+
+
+def _together(look: Look, channel: Channel, other: Channel) -> dict[str, Any]:
+    """The other channel's display on this sender, and this display switched to the other's sender."""
+    job = look.job
+    sender, second = job.sender(channel.sender), job.sender(other.sender)
+    found: dict[str, Any] = {}
+    one, two = (_listener(c, job.display(c.display), job.input_of(c)) for c in (channel, other))
+    if sender is None or second is None or one is None or two is None:
+        return found
+    try:
+        if channel.unit == other.unit or in_unit(0.0, other.unit, channel.unit) is not None:
+            first, last = on_one_sender(sender, one, two)
+            found["shared"] = [{"channel": channel, "found": first}, {"channel": other, "found": last}]
+    except BadInput as fault:
+        found["shared_cannot"] = fault.message
+    try:
+        a, b = on_two_senders(sender, second, one)
+        found["switched"] = [{"sender": sender, "found": a}, {"sender": second, "found": b}]
+    except BadInput as fault:
+        found["switched_cannot"] = fault.message
+    return found
+
+
+def _listener(channel: Channel, display: Display | None, stage: Input | None) -> Listener | None:
+    return Listener(channel, stage, display.behaviour) if display is not None and stage is not None else None
+
+
+@require_GET
+def match(request: HttpRequest, job: int) -> HttpResponse:
+    """The best resistors for a gauge typed in."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    form = MatchForm(request.GET)
+    context: dict[str, Any] = {"form": form, "channel": channel}
+    sender = look.job.sender(channel.sender)
+    if form.is_valid() and sender is not None:
+        data = form.cleaned_data
+        try:
+            gauge = read_points(data["gauge"], channel.unit, "ohm")
+            if len(gauge) < 2:
+                raise BadInput(
+                    "gauge", len(gauge), "two lines or more", "Give two lines or more: reading, then ohms."
+                )
+            span = [y for y, _ in gauge]
+            low, high = max(min(span), _reach(channel, look)[0]), min(max(span), _reach(channel, look)[1])
+            if low >= high:
+                raise BadInput(
+                    "gauge",
+                    span,
+                    "readings the sender covers",
+                    "The gauge's readings and the sender's do not meet.",
+                )
+            law = tuple(
+                (
+                    low + (high - low) * k / 8,
+                    float(
+                        x_at(
+                            sender.curve,
+                            in_unit(low + (high - low) * k / 8, channel.unit, sender.curve.y_unit),
+                        )
+                    ),
+                )
+                for k in range(9)
+            )
+            found = match_sender(law, gauge, data["series"])
+            context |= {
+                "found": found,
+                "law": [(y, ohm, shown) for (y, ohm), shown in zip(law, found.shown, strict=False)],
+            }
+            if found.max_error is not None and data["supply_v"] and data["feed_ohm"]:
+                context["power"] = power_of(found, law, data["supply_v"], data["feed_ohm"])
+        except BadInput as fault:
+            refuse(form, fault, {"points": "gauge", "gauge_points": "gauge", "sender_points": "gauge"})
+    return render(request, "scaling/_match.html", context)
+
+
+def _reach(channel: Channel, look: Look) -> tuple[float, float]:
+    sender = look.job.sender(channel.sender)
+    assert sender is not None
+    low, high = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))
+    return low, high

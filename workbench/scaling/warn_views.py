@@ -1,0 +1,145 @@
+"""Warnings: level, delay, hysteresis; replayed on a simulated drive."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_GET, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Job, WarnManner
+from metrolex.quantities import in_unit
+from metrolex.senders.pasted import points_text, read_points
+from metrolex.warning.alarm import oil_curve
+from metrolex.warning.drive import Kind, replay
+from workbench.jobs.fields import NumberField
+from workbench.jobs.pages import channel_or_404, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.services import Look
+from workbench.scaling.warn_drawing import replay_drawing
+
+KIND_OF: dict[str, Kind] = {
+    "oil_pressure": "oil_pressure", "fuel_pressure": "oil_pressure", "fuel_level": "fuel_level", "supply_voltage": "voltage", "boost": "boost", "lambda": "lambda",
+}  # fmt: skip
+
+
+class WarnForm(forms.Form):
+    """When the driver is warned."""
+
+    warn_low = NumberField(label="Warn below", required=False)
+    warn_high = NumberField(label="Warn above", required=False)
+    delay = NumberField(label="after, s", required=False, low=0, high=60)
+    hysteresis = NumberField(label="Off again when back by", required=False, low=0)
+    by_rpm = forms.CharField(label="Least by engine speed", required=False, max_length=1000, widget=forms.Textarea(attrs={"rows": 3, "class": "figures"}),
+                             help_text="One a line: rpm, least reading. Takes the place of 'below'")  # fmt: skip
+    inhibit = NumberField(label="Silent below, rpm", required=False, low=0, high=5000)
+    start = NumberField(label="and after start for, s", required=False, low=0, high=60)
+
+    @staticmethod
+    def of(channel: Channel) -> dict[str, Any]:
+        manner = channel.manner
+        numbers = {
+            "warn_low": channel.warn_low,
+            "warn_high": channel.warn_high,
+            "delay": manner.delay_s,
+            "hysteresis": manner.hysteresis,
+            "inhibit": manner.inhibit_rpm,
+            "start": manner.start_s,
+        }
+        return {
+            "by_rpm": points_text(manner.by_rpm),
+            **{name: "" if value is None else f"{value:g}" for name, value in numbers.items()},
+        }
+
+    def put(self, job: Job, key: str) -> Job:
+        """The job with the warning. Raises BadInput."""
+        data, channel = self.cleaned_data, job.channel(key)
+        if channel is None:
+            raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+        curve = read_points(data["by_rpm"], "rpm", channel.unit) if data["by_rpm"].strip() else ()
+        manner = WarnManner(
+            data["delay"] or 0.0,
+            data["hysteresis"] or 0.0,
+            curve,
+            data["inhibit"] or 0.0,
+            data["start"] or 0.0,
+        )
+        fresh = replace(channel, warn_low=data["warn_low"], warn_high=data["warn_high"], manner=manner)
+        fresh.alarm  # noqa: B018  says what cannot be meant before it is kept
+        return job.with_channel(fresh)
+
+
+@require_GET
+def show(request: HttpRequest, job: int) -> HttpResponse:
+    """The warning of a channel and what it does over a drive."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
+    return show_page(request, "scaling/warnings.html", record, look, "scaling", **_context(look, channel))
+
+
+def _context(look: Look, channel: Channel | None, refused: WarnForm | None = None) -> dict[str, Any]:
+    found: dict[str, Any] = {"tab": "warnings", "channel": channel}
+    if channel is None:
+        return found
+    vehicle = look.job.vehicle
+    found["form"] = refused or WarnForm(initial=WarnForm.of(channel))
+    if channel.measurand == "oil_pressure":
+        idle, redline = vehicle.idle_rpm or 850.0, vehicle.redline_rpm or 6000.0
+        if idle < redline:
+            found["rule"] = points_text(
+                tuple(
+                    (rpm, float(f"{in_unit(bar, 'bar', channel.unit):.3g}"))
+                    for rpm, bar in oil_curve(idle, redline)
+                )
+            )
+    alarm = channel.alarm
+    if alarm.silent or channel.true_running is None:
+        return found
+    seen = replay(
+        alarm,
+        _kind(channel),
+        channel.true_running,
+        _failing(channel),
+        seed=1,
+        damping_s=channel.tank.damping_s if channel.tank else 0.0,
+    )
+    return found | {
+        "seen": seen,
+        "drawing": replay_drawing(channel, alarm, seen),
+        "chatter": len(seen.false),
+        "idle_rpm": vehicle.idle_rpm,
+    }
+
+
+def _kind(channel: Channel) -> Kind:
+    return KIND_OF.get(channel.measurand, "temperature")
+
+
+def _failing(channel: Channel) -> float:
+    """Where the reading goes when it fails: well past the level that is to catch it."""
+    level = channel.warn_high if channel.warn_high is not None else channel.warn_low
+    if channel.manner.by_rpm:
+        return 0.3 * min(y for _, y in channel.manner.by_rpm)
+    assert level is not None
+    size = max(abs(level), abs((channel.true_running or 0.0) - level), 0.1)
+    return level + 0.3 * size if channel.warn_high is not None else level - 0.5 * size
+
+
+@require_POST
+def save(request: HttpRequest, job: int) -> HttpResponse:
+    """The warning as it is set."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    channel = channel_or_404(look, request.POST.get("channel", ""))
+    form = WarnForm(request.POST)
+    if kept(
+        record, form, lambda before: form.put(before, channel.id), {"high": "warn_high", "points": "by_rpm"}
+    ):
+        return redirect(page_at("scaling:warnings", job, channel=channel.id))
+    return show_page(
+        request, "scaling/warnings.html", record, look, "scaling", 422, **_context(look, channel, form)
+    )
