@@ -18,7 +18,6 @@ FLAGS = [
 VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "chain-board": ("", {"key": "run", "engine": "running"}),
     "brief": ("brief/", {}),
-    "plan": ("brief/plan/", {}),
     "ports": ("ports/?channel=gearbox", {}),
     "feeds": ("feeds/", {"key": "run", "engine": "stopped"}),
     "backlight": ("feeds/backlight/", {}),
@@ -27,16 +26,17 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "openings": ("harness/openings/", {}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
+    "measured": ("scaling/measured/?channel=coolant", {}),
+    "error": ("scaling/error/?channel=coolant", {}),
     "proving": ("proving/", {"key": "run", "engine": "stopped", "lamps": "off"}),
     "handover": ("handover/", {}),
 }
 
 #: Picture -> (words of another job of the demo, address below it, what to scroll to).
 OTHERS = {
-    "cluster": ("New cluster for the fire tender", "brief/cluster/", ""),
+    "speed": ("Dash for the hill climb", "scaling/?channel=road+speed", ""),
     "way-in": ("Dash for the hill climb", "ports/?channel=exhaust+gas", ".section-sheet"),
     "plugs": ("New cluster for the fire tender", "harness/plugs/", ""),
-    "card": ("Dash for the hill climb", "ports/card/?channel=exhaust+gas", ""),
 }
 
 
