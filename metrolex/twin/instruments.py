@@ -56,15 +56,14 @@ def read_test_lamp(
     plain = solve(network, state, faults)
     _require(plain, a, "red")
     _require(plain, b, "black")
-    ohm = filament_ohm(LAMP_NOMINAL_V, watts)
-    solved = plain
-    for _ in range(60):
+    open_v, ohm = abs(plain.solution.across(a, b)), filament_ohm(LAMP_NOMINAL_V, watts)
+    for _ in range(20):
         lamp = Resistor("test lamp", a, b, ohm, f"a {watts:g} W filament at its solution")
         solved = solve(network, state, faults, extra=[lamp])
-        wanted = filament_ohm(abs(solved.solution.across(a, b)), watts)
+        wanted = _ohm_behind(open_v, abs(solved.solution.across(a, b)), ohm, watts)
         if abs(wanted - ohm) <= 1e-9 * ohm:
             break
-        ohm = (ohm * wanted) ** 0.5
+        ohm = wanted
     volts = abs(solved.solution.across(a, b))
     light = (volts / LAMP_NOMINAL_V) ** LIGHT_EXPONENT
     looks: Literal["bright", "dim", "glows", "dark"] = "dark"
@@ -85,6 +84,20 @@ def filament_ohm(volts: float, watts: float) -> float:
     """
     hot = LAMP_NOMINAL_V**2 / watts
     return float(max(hot * (volts / LAMP_NOMINAL_V) ** (1 - CURRENT_EXPONENT), hot * COLD_RATIO))
+
+
+def _ohm_behind(open_v: float, loaded_v: float, ohm: float, watts: float) -> float:
+    """Where the filament settles behind a source of ``open_v`` that ``ohm`` pulls down to ``loaded_v``.
+
+    The circuit is linear as long as no display falls asleep, so this one step is nearly always the last.
+    """
+    inner = ohm * max(open_v / loaded_v - 1, 0.0) if loaded_v > 0 else 0.0
+    for _ in range(200):
+        wanted = filament_ohm(open_v * ohm / (ohm + inner), watts)
+        if abs(wanted - ohm) <= 1e-12 * ohm:
+            break
+        ohm = (ohm * wanted) ** 0.5
+    return ohm
 
 
 def _require(solved: Solved, node: str, field: str) -> None:

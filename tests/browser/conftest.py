@@ -16,7 +16,7 @@ from workbench.jobs.services import import_job
 os.environ.setdefault(
     "DJANGO_ALLOW_ASYNC_UNSAFE", "true"
 )  # the browser's driver keeps a loop; we never use it
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=20_000)  # a busy machine is slow, not wrong
 
 FLAGS = [
     "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import pytest
 
+from metrolex.circuit import Fault
 from metrolex.errors import BadInput
 from metrolex.job import State
-from metrolex.twin import build
+from metrolex.twin import build, instruments, solve
 from metrolex.twin.instruments import filament_ohm
 from metrolex.twin.load_test import POOR_LEG_OHM, connectors_of, load_test
 from tests.jobs import small_job, van, with_part
@@ -58,3 +59,20 @@ def test_every_connector_of_the_van_can_be_tested():
     network = build(van())
     for display, pin in connectors_of(network):
         assert len(load_test(network, State("run", "park"), display.id, pin.id, 5.0).legs) == 3
+
+
+@pytest.mark.parametrize("watts", [1.0, 5.0, 21.0, 60.0])
+@pytest.mark.parametrize("poor_ohm", [0.001, 1.0, 20.0, 500.0])
+def test_the_lamp_settles_on_its_own_filament_in_few_solutions(watts, poor_ohm, monkeypatch):
+    """The gauge falls asleep behind the poorest joints; the lamp must settle there all the same."""
+    solved = []
+
+    def counting(*given, **named):
+        solved.append(given)
+        return solve(*given, **named)
+
+    monkeypatch.setattr(instruments, "solve", counting)
+    pins, fault = ("gauge pin 2 ignition", "gauge pin 4 ground"), [Fault("wire W3", "resistance", poor_ohm)]
+    lamp = instruments.read_test_lamp(build(small_job()), State("run"), *pins, watts, fault)
+    assert lamp.volts / lamp.current_a == pytest.approx(filament_ohm(lamp.volts, watts), rel=1e-6)
+    assert len(solved) <= 8
