@@ -70,6 +70,7 @@ def shopping_list(job: Job) -> tuple[Item, ...]:
     return tuple(sorted(items, key=lambda item: order[item.group]))
 
 
+_ON_THE_VEHICLE = ("shared", "ecu")  # sources that bring their sender with them
 _PASTES = {"exhaust": "Anti-seize", "fuel": "Fuel-proof paste sealant"}
 _GROUPS = ("displays and senders", "leads", "fittings", "seals and sealant", "feeds", "tools", "fluids")
 
@@ -84,7 +85,8 @@ def _wants(job: Job) -> Iterator[_Want]:
     for channel in job.channels:
         sender, port = job.sender(channel.sender), job.port(channel.port)
         if sender is not None:
-            yield _Want("displays and senders", sender.name, 1, "", channel.name)
+            if channel.source not in _ON_THE_VEHICLE:
+                yield _Want("displays and senders", sender.name, 1, "", channel.name)
             yield from _lead(job, channel)
         if port is not None:
             # Two senders in one plate want the plate once.

@@ -28,18 +28,23 @@ LEAST_REST_V = 12.2
 
 @dataclass(frozen=True, slots=True)
 class ClusterFact:
-    """Something a factory cluster tells; ``keep``: the law or safety needs it in most places."""
+    """Something a factory cluster tells; ``keep``: the law or safety needs it in most places.
+
+    ``shown_by`` is the measurand of the channel that shows it on a new display, empty for lamps.
+    """
 
     key: str
     name: str
     kind: str
     keep: bool
+    shown_by: str = ""
 
 
 def cluster_facts() -> tuple[ClusterFact, ...]:
     """Everything a cluster usually tells."""
     return tuple(
-        ClusterFact(key, row["name"], row["kind"], row["keep"]) for key, row in load_table("cluster").items()
+        ClusterFact(key, row["name"], row["kind"], row["keep"], row.get("shown_by", ""))
+        for key, row in load_table("cluster").items()
     )
 
 
@@ -117,9 +122,21 @@ def survey_findings(job: Job) -> Iterator[Finding]:
 def _cluster(job: Job) -> Iterator[Finding]:
     if not job.brief.cluster_removed:
         return
-    keep = {fact.key: fact for fact in cluster_facts() if fact.keep}
+    facts = {fact.key: fact for fact in cluster_facts()}
+    keep = {key: fact for key, fact in facts.items() if fact.keep}
+    shown = {channel.measurand for channel in job.channels if channel.display}
     for item in job.cluster:
-        must = keep.get(item.function)
+        must, fact = keep.get(item.function), facts.get(item.function)
+        if item.comes_from == "display" and fact and fact.shown_by and fact.shown_by not in shown:
+            yield Finding(
+                "stop" if must else "caution",
+                "not_on_display",
+                item.name,
+                "It is to come from the new display, and no channel shows it there.",
+                "0 channels",
+                "Add the channel on Plan, or say where else it comes from.",
+                "brief",
+            )
         if must and item.comes_from == "lost":
             yield Finding("stop", "must_keep_lost", item.name, "The law or safety needs it in most places.", "",
                           "Show it on the new display, give it a lamp of its own, or keep the old one.", "brief")  # fmt: skip

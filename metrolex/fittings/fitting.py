@@ -31,7 +31,8 @@ class Fitting:
     """Two ends and the length it adds between them, in millimetres.
 
     Most have one male and one female end; a nipple has ``other_male``, a coupler ``other_female`` instead.
-    ``spare_ports`` are mouths left over that want a plug.
+    ``spare_ports`` are mouths left over that want a plug. A fitting the stream runs through while the next one screws
+    into its side (a sandwich plate) has ``rim_mm`` there, and ``stream_mm`` of free width behind the rim.
     """
 
     name: Title
@@ -44,6 +45,8 @@ class Fitting:
     spanner_mm: Annotated[float, Limits(low=3, high=80)] | None = None
     spare_ports: Annotated[int, Limits(low=0, high=6)] = 0
     insulates: bool = False
+    rim_mm: Annotated[float, Limits(low=0.5, high=100)] | None = None
+    stream_mm: Annotated[float, Limits(low=0.5, high=300)] | None = None
 
     def __post_init__(self) -> None:
         ends = [getattr(self, field) for field in _FIELDS if getattr(self, field)]
@@ -54,6 +57,11 @@ class Fitting:
         for field in _FIELDS:
             if getattr(self, field):
                 connection_called(getattr(self, field), field)
+
+    @property
+    def stream_inside(self) -> bool:
+        """Whether the stream runs through it, past what screws into its side."""
+        return self.sort == "sandwich plate" or self.stream_mm is not None
 
     @property
     def ends(self) -> tuple[End, End]:

@@ -299,7 +299,7 @@ def _ring(bench: Bench) -> Iterator[Step]:
 
 
 def _gap(bench: Bench) -> Iterator[Step]:
-    yield Step("Bracket on a part that moves with the wheel or shaft.", "gap by the sensor's card")
+    yield Step("Bracket on a part that moves with the wheel or shaft.", "gap: Scaling, gap card")
     yield Step(
         "Magnet held by a screw or pressed in: glue alone lets go. Never in place of a brake disc bolt."
     )

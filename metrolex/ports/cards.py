@@ -79,6 +79,11 @@ def _assembly(bench: Bench) -> Iterator[Step]:
         yield Step(
             "Put the chain and the sender together on the bench, where the torque can be felt; then screw it in as one."
         )
+    if section.probe_mark_mm is not None:
+        yield Step(
+            "Mark the probe before it goes in: from its tip to the top of the fitting's nut.",
+            size_words(section.probe_mark_mm),
+        )
     service = service_of(bench.job, bench.channel, bench.port)
     school = school_of(bench.job, "compression_turns").key
     for i, joint in enumerate(section.stack.joints):
@@ -90,12 +95,7 @@ def _assembly(bench: Bench) -> Iterator[Step]:
     yield Step(
         "Hold the body with a second spanner wherever a joint is turned. Clock the sender up or sideways, never down."
     )
-    if section.probe_mark_mm is not None:
-        yield Step(
-            "Mark the probe before it goes in: from its tip to the top of the fitting's nut.",
-            size_words(section.probe_mark_mm),
-        )
-    elif section.tip_mm is not None:
+    if section.probe_mark_mm is None and section.tip_mm is not None:
         yield Step("Tip in the stream, past the wall.", size_words(max(section.tip_mm, 0.0)))
 
 

@@ -233,7 +233,7 @@ def _fit(
         yield say("caution", "stack_shakes", "A long stack of brass on an engine shakes itself off.", f"{section.sticks_out_mm:.0f} mm above the port",
                   "A remote hose to a bracket, or a shorter chain.")  # fmt: skip
     place = place_of(channel.measurand, port)
-    in_line = place is not None and place.entry in ("cut_line", "cut_hose", "held_on")
+    in_line = place is not None and place.entry in ("cut_line", "cut_hose")
     if (
         section.tip_mm is not None
         and section.tip_mm < LEAST_TIP_MM

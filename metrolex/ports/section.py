@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from metrolex.fittings.engagement import engage
+from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.joints import Joint, join
 from metrolex.fittings.stack import Stack
 from metrolex.job import Channel, Job, Port, Sender
@@ -28,7 +29,8 @@ class Section:
 
     ``probe_mark_mm`` is where a sliding probe is marked: from its tip to the top of its compression fitting; None for a
     sender with a fixed reach. ``sticks_out_mm`` is the height of the stack above the face, without the sender's body.
-    ``in_line``: the stream runs through the first fitting, whose length counts from the middle of the line.
+    ``in_line``: the stream runs through the first fitting, whose length counts from the middle of the line. ``through``
+    is a plate the stream runs through: then wall and bore are its rim and the free width behind it.
     """
 
     wall_mm: float | None
@@ -44,6 +46,18 @@ class Section:
     probe_mm: float | None
     sticks_out_mm: float
     in_line: bool = False
+    through: Fitting | None = None
+
+    @property
+    def chain(self) -> tuple[Fitting, ...]:
+        """The fittings that stand on the wall."""
+        return self.stack.chain[1:] if self.through else self.stack.chain
+
+    @property
+    def first_joint(self) -> Joint | None:
+        """The joint in the wall."""
+        joints = self.stack.joints[1:] if self.through else self.stack.joints
+        return joints[0] if joints else None
 
     @property
     def tip_ratio(self) -> float | None:
@@ -54,13 +68,16 @@ class Section:
 def section_of(job: Job, channel: Channel, port: Port, sender: Sender) -> Section:
     """The section of a place with its stack and sender. Raises BadInput where a thread is not known."""
     facts, stack = facts_of(job, channel, port), stack_of(port, sender)
-    first = stack.joints[0] if stack.joints else None
-    by_hand, pulled, engaged = _engagement(first, facts.wall_mm, facts.material)
-    bore, wall = facts.bore_mm, facts.wall_mm
+    through = stack.chain[0] if stack.chain and stack.chain[0].stream_inside else None
+    first = next(iter(stack.joints[1:] if through else stack.joints), None)
+    wall, bore, material = facts.wall_mm, facts.bore_mm, str(facts.material)
+    if through:
+        wall, bore, material = through.rim_mm, through.stream_mm, "aluminium"
+    by_hand, pulled, engaged = _engagement(first, wall, material)
     wanted = bore * _WANTED_DEPTH.get(channel.measurand, _USUAL_DEPTH) if bore else None
     in_line = facts.entry in ("cut_line", "cut_hose")
     slides = bool(stack.joints) and stack.joints[-1].male.family == "probe"
-    height = stack.length_mm
+    height = stack.length_mm - (through.length_mm if through else 0.0)
     mark = tip = None
     if slides and wall is not None and wanted is not None:
         tip, mark = wanted, wanted + wall + height
@@ -69,20 +86,8 @@ def section_of(job: Job, channel: Channel, port: Port, sender: Sender) -> Sectio
     elif sender.reach_mm is not None and wall is not None and not in_line:
         tip = sender.reach_mm - height - wall
     return Section(
-        wall,
-        bore,
-        stack,
-        port.thread,
-        by_hand,
-        pulled,
-        engaged,
-        tip,
-        wanted,
-        mark,
-        sender.probe_mm,
-        height,
-        in_line,
-    )
+        wall, bore, stack, port.thread, by_hand, pulled, engaged, tip, wanted, mark, sender.probe_mm, height, in_line, through,
+    )  # fmt: skip
 
 
 def _engagement(

@@ -168,3 +168,21 @@ def test_a_sender_that_grounds_by_its_thread_is_measured_in_proving():
     assert ground.value == van().port("head, rear plug").thread_ohm
     assert "gearbox sender ground" not in points
     assert "coolant sender ground" not in {e.point.id for e in expect(build(van()), State("run"))}
+
+
+def test_what_the_new_display_is_to_show_must_be_a_channel_on_it():
+    job = job_from_data(example_job_data("fire_tender"))
+    assert "not_on_display" not in {f.code for f in survey_findings(job)}
+    without = replace(job, channels=tuple(c for c in job.channels if c.measurand not in ("road_speed", "fuel_level")))  # fmt: skip
+    found = {f.subject: f.grade for f in survey_findings(without) if f.code == "not_on_display"}
+    assert found == {"Speedometer": "stop", "Fuel gauge": "caution"}
+    loose = replace(job, channels=tuple(replace(c, display=None) if c.measurand == "fuel_level" else c for c in job.channels))  # fmt: skip
+    assert [f.subject for f in survey_findings(loose) if f.code == "not_on_display"] == ["Fuel gauge"]
+
+
+def test_a_sender_that_is_on_the_vehicle_is_not_bought():
+    job = job_from_data(example_job_data("fire_tender"))
+    tank = job.sender(job.channel("fuel level").sender)
+    assert tank.name not in {item.name for item in shopping_list(job)}
+    bought = replace(job, channels=tuple(replace(c, source="sender") if c.id == "fuel level" else c for c in job.channels))  # fmt: skip
+    assert tank.name in {item.name for item in shopping_list(bought)}

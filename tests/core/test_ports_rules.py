@@ -362,3 +362,43 @@ def test_examples_go_out_and_in_without_loss(name):
 def test_an_unknown_example_is_refused():
     with pytest.raises(BadInput, match="van"):
         example_job_data("tank")
+
+
+def plate_with(stack: tuple, reach_mm: float = 22.0):
+    port = Port("p", "Plate", "sandwich plate", thread="filter 20 mm", stack=stack, wall_mm=10.0, bore_mm=20.0, entry="held_on")  # fmt: skip
+    job, channel = job_with("oil_temperature", port)
+    return replace(job, senders=(replace(job.sender("s"), reach_mm=reach_mm),)), channel, port
+
+
+def test_a_tip_in_a_plate_counts_from_its_rim_not_from_the_block():
+    """By hand: 22 mm below the shoulder, 14 mm of rim: 8 mm in the oil. The plate's thickness lies across."""
+    plate = FIT["Sandwich plate, 20 mm stud, three 1/8-27 NPT mouths"]
+    job, channel, port = plate_with((plate,))
+    found = section_of(job, channel, port, job.sender("s"))
+    assert (found.tip_mm, found.wall_mm, found.bore_mm, found.sticks_out_mm) == (8.0, 14.0, 12.0, 0.0)
+    assert found.threads_engaged == pytest.approx(0.2639 * 25.4 / (25.4 / 27), rel=1e-3)  # ASME B1.20.1
+    assert not {"tip_in_adapter", "tip_at_far_wall", "stack_shakes"} & {f.code for f in port_findings(job, channel, port, job.sender("s"))}  # fmt: skip
+
+
+def test_a_short_sender_on_an_adapter_in_a_plate_is_said():
+    plate, bush = FIT["Sandwich plate, 20 mm stud, two M10x1 mouths"], FIT["Adapter M10x1 to 1/8-27 NPT"]
+    job, channel, port = plate_with((plate, bush))
+    found = section_of(job, channel, port, job.sender("s"))
+    assert found.tip_mm == 22 - 12 - 14
+    assert "tip_in_adapter" in {f.code for f in port_findings(job, channel, port, job.sender("s"))}
+    job, channel, port = plate_with((plate, bush), reach_mm=37.0)
+    assert "tip_at_far_wall" in {f.code for f in port_findings(job, channel, port, job.sender("s"))}
+
+
+def test_a_plate_of_unknown_rim_gives_no_tip():
+    plate = replace(FIT["Sandwich plate, 20 mm stud, three 1/8-27 NPT mouths"], rim_mm=None, stream_mm=None)
+    job, channel, port = plate_with((plate,))
+    assert section_of(job, channel, port, job.sender("s")).tip_mm is None
+
+
+def test_a_probe_is_marked_before_its_fitting_bites():
+    job = job_from_data(example_job_data("single_seater"))
+    channel = job.channel("exhaust gas")
+    words = [step.words for step in card_for(job, channel, job.port(channel.port)).steps]
+    mark = next(i for i, w in enumerate(words) if w.startswith("Mark the probe"))
+    assert mark < next(i for i, w in enumerate(words) if w.startswith("probe 3.2 mm"))

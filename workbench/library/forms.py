@@ -32,6 +32,24 @@ class FittingForm(forms.Form):
     spare_ports = forms.IntegerField(
         label="Mouths left over", required=False, min_value=0, max_value=6, initial=0
     )
+    rim = QuantityField(
+        LENGTH,
+        "mm",
+        label="Rim at its mouth",
+        required=False,
+        low=0.0005,
+        high=0.1,
+        help_text="Of a plate: from the mouth's face to the oil",
+    )
+    stream = QuantityField(
+        LENGTH,
+        "mm",
+        label="Free width inside",
+        required=False,
+        low=0.0005,
+        high=0.3,
+        help_text="Of a plate: from the rim to the stud",
+    )
 
     def clean(self) -> dict[str, Any]:
         clean = super().clean() or {}
@@ -59,8 +77,9 @@ class FittingForm(forms.Form):
             "length_mm": round(1000 * clean["length"], 2),
             "sort": clean["sort"],
         }
-        if clean["spanner"] is not None:
-            data["spanner_mm"] = round(1000 * clean["spanner"], 1)
+        for field, key in (("spanner", "spanner_mm"), ("rim", "rim_mm"), ("stream", "stream_mm")):
+            if clean[field] is not None:
+                data[key] = round(1000 * clean[field], 1)
         return data | ({"spare_ports": clean["spare_ports"]} if clean["spare_ports"] else {})
 
 

@@ -68,6 +68,8 @@ def add(request: HttpRequest) -> HttpResponse:
                     "other_female": "two",
                     "length_mm": "length",
                     "spanner_mm": "spanner",
+                    "rim_mm": "rim",
+                    "stream_mm": "stream",
                 },
             )
     return _page(request, form, 422)
