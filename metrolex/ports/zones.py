@@ -45,16 +45,13 @@ def zones_of(
 
 
 def verdicts_at(zones: Sequence[Zone], at_m: float, subject: str, channel: str = "") -> tuple[Finding, ...]:
-    """What the zones say of a pin, each as a finding with the way out of its zone as the figure."""
+    """What the zones say of a pin, each as a finding with the pin and the stretch it lies in as the figure."""
     found = []
     for zone in zones:
         if zone.holds(at_m):
-            back, on = at_m - zone.from_m, zone.to_m - at_m
-            way = (
-                f"{1000 * min(back, on):.0f} mm inside, {1000 * zone.from_m:.0f} to {1000 * zone.to_m:.0f} mm"
-            )
+            where = f"at {1000 * at_m:.0f} mm, this stretch {1000 * zone.from_m:.0f} to {1000 * zone.to_m:.0f} mm"
             found.append(
-                Finding(zone.grade, zone.code, subject, zone.reason, way, zone.remedy, "ports", channel)
+                Finding(zone.grade, zone.code, subject, zone.reason, where, zone.remedy, "ports", channel)
             )
     return tuple(found)
 
