@@ -263,6 +263,7 @@ def unit_words(unit: str) -> str:
         "millivolt": "mV",
         "milliampere": "mA",
         "hertz": "Hz",
+        "millisecond": "ms",
     }.get(unit, unit)
 
 

@@ -15,7 +15,7 @@ from metrolex.layout.routes import laid
 from metrolex.quantities import unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import Shown, ends
-from metrolex.senders import is_monotonic
+from metrolex.senders import PULSED, is_monotonic
 from metrolex.twin import names
 from metrolex.twin.build import Network
 from metrolex.twin.run import Solved, readings
@@ -139,7 +139,9 @@ def _graded(cell: Cell, channel: Channel, findings: Sequence[Finding]) -> Cell:
 
 
 def _port(job: Job, channel: Channel) -> Cell:
-    port = job.port(channel.port)
+    port, sender = job.port(channel.port), job.sender(channel.sender)
+    if sender is not None and sender.rides:
+        return Cell("port", "settled", "No port of its own", "read off the pulses of another sender")
     if port is None:
         return Cell("port", "open", "Choose a port", "compared on the Ports page")
     bias = f"reads {port.bias:+g} {unit_words(channel.unit)}" if port.bias else ""
@@ -159,11 +161,19 @@ def _sender(job: Job, channel: Channel) -> Cell:
         return Cell("sender", "settled", channel.engine.pickup.replace("_", " "), "its pulses are the signal")
     if sender is None:
         return Cell("sender", "open", "Choose a sender")
-    ways = {1: "one wire, returns by its body", 2: "two wires", 3: "three wires, fed 5 V"}[sender.wires]
+    ways = {
+        0: "no wires of its own, rides on pulses",
+        1: "one wire, returns by its body",
+        2: "two wires",
+        3: "three wires, fed 5 V",
+    }[sender.wires]
     return Cell("sender", "settled", sender.name, ways)
 
 
 def _run(job: Job, channel: Channel) -> Cell:
+    sender = job.sender(channel.sender)
+    if sender is not None and sender.rides:
+        return Cell("run", "settled", "No lead of its own", "on the line of another sender")
     run = job.run(channel.run)
     way = run and laid(job, run)
     if way is None or not way.segments:
@@ -232,7 +242,7 @@ def _scaling(job: Job, channel: Channel) -> Cell:
     if stage is not None and stage.kind in ("supply", "data"):
         half = 0.5 * 10.0**-channel.scaling.decimals
         return Cell("scaling", "settled", f"± {half:g} {unit_words(channel.unit)}", span)
-    if stage is not None and stage.kind == "pulse" and (sender is None or sender.curve.x_unit != "hertz"):
+    if stage is not None and stage.kind == "pulse" and (sender is None or sender.curve.x_unit not in PULSED):
         return _pulse_scaling(channel)
     if sender is None or stage is None:
         return Cell("scaling", "open", "Needs sender and display")

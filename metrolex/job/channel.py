@@ -24,7 +24,7 @@ class Scaling:
     """
 
     table: tuple[Point, ...] = ()
-    x_unit: Literal["ohm", "volt", "millivolt", "milliampere", "hertz"] = "ohm"
+    x_unit: Literal["ohm", "volt", "millivolt", "milliampere", "hertz", "millisecond"] = "ohm"
     decimals: Annotated[int, Limits(low=0, high=4)] = 0
     low: AnyNumber | None = None
     high: AnyNumber | None = None

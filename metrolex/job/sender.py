@@ -34,7 +34,8 @@ class Measured:
 class Sender:
     """A sending unit. One wire: it returns through its thread; three: it is fed ``supply_v``.
 
-    A three-wire sender with a curve in hertz pulls its line down in pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
+    A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low may tell a second
+    quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender.
 
     ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
@@ -45,7 +46,7 @@ class Sender:
     name: Title
     curve: Curve
     tolerance: Tolerance = field(default=Tolerance())
-    wires: Annotated[int, Limits(low=1, high=3)] = 2
+    wires: Annotated[int, Limits(low=0, high=3)] = 2
     thread: Word = ""
     supply_v: Positive = 5.0
     load_a: NonNegative = 0.005
@@ -57,6 +58,14 @@ class Sender:
     measured: tuple[Measured, ...] = ()
 
     def __post_init__(self) -> None:
+        if (self.wires == 0) != (self.curve.x_unit == "millisecond"):
+            raise BadInput(
+                "wires",
+                self.wires,
+                "no wires for a curve in millisecond: it rides on the pulses of another sender, and one to three for any other",
+            )
+        if self.rides:
+            return
         if self.wires == 3 and self.curve.x_unit not in ("volt", "hertz"):
             raise BadInput("curve", self.curve.x_unit, "a curve in volt or hertz for a three-wire sender")
         if self.wires == 2 and self.curve.x_unit in ("millivolt", "milliampere"):
@@ -65,7 +74,14 @@ class Sender:
             raise BadInput("curve", self.curve.x_unit, "a curve in ohm for a sender of one or two wires")
 
     @property
+    def rides(self) -> bool:
+        """Whether it has no line of its own and is read off the pulses of another sender."""
+        return self.wires == 0
+
+    @property
     def terminals(self) -> tuple[str, ...]:
         if self.curve.x_unit == "milliampere":
             return ("signal", "supply")
-        return {1: ("signal", "body"), 2: ("signal", "return"), 3: ("signal", "return", "supply")}[self.wires]
+        return {0: (), 1: ("signal", "body"), 2: ("signal", "return"), 3: ("signal", "return", "supply")}[
+            self.wires
+        ]

@@ -42,7 +42,11 @@ def ports_findings(job: Job) -> Iterator[Finding]:
 def _mouths(job: Job) -> Iterator[Finding]:
     """Two senders in one mouth."""
     for port in job.ports:
-        senders = {channel.sender for channel in job.channels if channel.port == port.id and channel.sender}
+        senders = {
+            channel.sender
+            for channel in job.channels
+            if channel.port == port.id and (sender := job.sender(channel.sender)) and not sender.rides
+        }
         room = 1 + sum(fitting.spare_ports + (fitting.sort == "tee") for fitting in port.stack)
         if len(senders) > room:
             yield Finding(

@@ -49,7 +49,9 @@ def verdicts_at(zones: Sequence[Zone], at_m: float, subject: str, channel: str =
     found = []
     for zone in zones:
         if zone.holds(at_m):
-            where = f"at {1000 * at_m:.0f} mm, this stretch {1000 * zone.from_m:.0f} to {1000 * zone.to_m:.0f} mm"
+            where = (
+                f"at {1000 * at_m:.0f} mm, this stretch {1000 * zone.from_m:.0f} to {1000 * zone.to_m:.0f} mm"
+            )
             found.append(
                 Finding(zone.grade, zone.code, subject, zone.reason, where, zone.remedy, "ports", channel)
             )

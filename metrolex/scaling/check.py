@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from metrolex.findings import Finding
 from metrolex.job import Channel, Input, Job, Sender
 from metrolex.quantities import in_unit, unit_words
+from metrolex.scaling.counting import carrier_of
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
 from metrolex.senders import ThermocoupleCurve, is_monotonic, y_range
@@ -20,6 +21,7 @@ INPUT_FOR = {
     "millivolt": ("couple",),
     "milliampere": ("loop",),
     "hertz": ("pulse",),
+    "millisecond": ("pulse",),
 }
 _INPUT_WORDS = {
     "pull_up": "a resistance", "volts": "volts", "pulse": "pulses", "couple": "a thermocouple", "loop": "a current loop", "data": "data", "supply": "its own supply",
@@ -50,6 +52,11 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
             yield Finding(
                 "stop", "wrong_couple", channel.name, f"A type {sender.curve.type} couple is read as type {stage.couple}: the reading is wrong by tens of degrees when hot.",
                 figure=f"{sender.curve.type} as {stage.couple}", remedy="Set the input to the couple's own type.", place="scaling", channel=channel.id,
+            )  # fmt: skip
+        elif sender.rides and carrier_of(job, channel) is None:
+            yield Finding(
+                "stop", "no_carrier", channel.name, "It is read off how long the pulses of another sender are low, and none sends pulses to this input.",
+                figure=f"input {stage.id}", remedy="Put it on the input of the content sensor (Set-up sheets).", place="scaling", channel=channel.id,
             )  # fmt: skip
         if not channel.scaling.table and stage.kind != "couple":
             yield Finding(

@@ -12,6 +12,7 @@ from typing import Literal
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Channel, EngineCount, Job, RoadCount
+from metrolex.senders import PULSED
 from metrolex.speed.engine import CLOSE_SHARE, EnginePulses, doubt_of, engine_pulses
 from metrolex.speed.gps import Calibration, GpsRun, Meaning, calibrate
 from metrolex.speed.pulses import MILE_M, Pulses, input_findings, pulses_per_km
@@ -20,6 +21,7 @@ from metrolex.speed.tyres import circumference_m, read_tyre
 __all__ = [
     "Counted",
     "calibration_of",
+    "carrier_of",
     "counting_findings",
     "engine_pulses_of",
     "meaning_of",
@@ -131,12 +133,25 @@ def shown_over_true(job: Job, channel: Channel) -> float:
     raise BadInput("setting", None, "how it is sensed", "not told yet how it is counted")
 
 
+def carrier_of(job: Job, channel: Channel) -> Channel | None:
+    """The channel whose sender sends the pulses that a riding sender is read off: another one at the same input."""
+    for other in job.channels:
+        sender = job.sender(other.sender)
+        if (
+            (other.display, other.input) == (channel.display, channel.input)
+            and sender
+            and sender.curve.x_unit == "hertz"
+        ):
+            return other
+    return None
+
+
 def counting_findings(job: Job) -> Iterator[Finding]:
     """Findings of every channel that counts pulses."""
     for channel in job.channels:
         stage = job.input_of(channel)
         sender = job.sender(channel.sender)
-        if stage is None or stage.kind != "pulse" or (sender is not None and sender.curve.x_unit == "hertz"):
+        if stage is None or stage.kind != "pulse" or (sender is not None and sender.curve.x_unit in PULSED):
             continue
         if channel.road is None and channel.engine is None:
             yield _said(

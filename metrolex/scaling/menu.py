@@ -230,7 +230,9 @@ def _slip(display: Display, line: Line) -> Finding:
 def _shared_inputs(job: Job, display: Display) -> Iterator[Finding]:
     held: dict[str, Channel] = {}
     for channel in job.channels:
-        stage = job.input_of(channel)
+        stage, sender = job.input_of(channel), job.sender(channel.sender)
+        if sender is not None and sender.rides:
+            continue  # it has no line of its own: it is read off another's pulses
         if channel.display != display.id or stage is None or stage.kind in ("data", "supply"):
             continue
         if stage.id in held:

@@ -4,6 +4,7 @@
 """
 
 from metrolex.senders.curves import (
+    PULSED,
     BetaCurve,
     Curve,
     LinearCurve,
@@ -14,6 +15,7 @@ from metrolex.senders.curves import (
 from metrolex.senders.law import branches, is_monotonic, x_at, x_range, y_at, y_range
 
 __all__ = [
+    "PULSED",
     "BetaCurve",
     "Curve",
     "LinearCurve",

@@ -1,6 +1,6 @@
 """The laws a sender can follow, as data.
 
-x is what the sender gives (ohm, volt, millivolt, milliampere, hertz), y what it measures (degC, bar, percent...). Points may
+x is what the sender gives (ohm, volt, millivolt, milliampere; hertz, or the millisecond its line is low), y what it measures (degC, bar, percent...). Points may
 come in any order; they are kept sorted by x. Sources: beta and Steinhart-Hart equations, Steinhart and
 Hart, 'Calibration curves for thermistors', Deep-Sea Research 15 (1968).
 """
@@ -17,6 +17,7 @@ from metrolex.intake import AnyNumber, Positive, Temperature, Text
 from metrolex.senders.thermocouple import emf_mv, range_degc
 
 __all__ = [
+    "PULSED",
     "BetaCurve",
     "Curve",
     "LinearCurve",
@@ -26,6 +27,9 @@ __all__ = [
     "ThermocoupleCurve",
     "sort_points",
 ]
+
+#: Units of what is read off a train of pulses: how many a second, and how long the line is low in each.
+PULSED = ("hertz", "millisecond")
 
 Point = tuple[AnyNumber, AnyNumber]
 Unit = Annotated[str, Text(20, blank=False)]
@@ -163,7 +167,7 @@ def _check_physical(points: tuple[Point, ...], x_unit: str, *, above_zero: bool)
     lowest = points[0][0]
     if above_zero and lowest <= 0:
         raise BadInput("points", lowest, "x above 0 (ln x)")
-    if x_unit in ("ohm", "hertz", "milliampere") and lowest < 0:
+    if x_unit in ("ohm", "milliampere", *PULSED) and lowest < 0:
         raise BadInput("points", lowest, f"{x_unit} of 0 or more")
 
 

@@ -244,6 +244,8 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
 
 
 def _sender(network: Network, channel: Channel, sender: Sender, x: float, powered: bool) -> Iterator[Element]:
+    if sender.rides:
+        return
     signal = names.sender_node(sender.id, "signal")
     if isinstance(sender.curve, ThermocoupleCurve):
         # What comes out is against its cold junction, at the temperature of the display.

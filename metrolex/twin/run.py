@@ -13,10 +13,10 @@ from metrolex.findings import Finding
 from metrolex.job import Channel, Display, Input, Job, Sender, State
 from metrolex.layout.routes import laid
 from metrolex.quantities import in_unit, rounded, unit_words
-from metrolex.scaling.counting import shown_over_true
+from metrolex.scaling.counting import carrier_of, shown_over_true
 from metrolex.scaling.reading import Shown, in_range, read_couple, read_supply, read_volts
 from metrolex.scaling.table import look_up, rounded_text
-from metrolex.senders import is_monotonic, y_range
+from metrolex.senders import PULSED, is_monotonic, y_range
 from metrolex.speed.gear import gates_of, gear_at
 from metrolex.twin import names
 from metrolex.twin.build import COLD_DEGC, Network, elements_for, sender_output
@@ -215,8 +215,8 @@ def _gear(channel: Channel, volts: float) -> Shown:
 def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage: Input) -> Shown:
     """Pulses counted by what is set; their wires are followed as far as they are there or not."""
     sender = job.sender(channel.sender)
-    if sender is not None and sender.curve.x_unit == "hertz":
-        return _by_frequency(solved, channel, sender, display, stage)
+    if sender is not None and sender.curve.x_unit in PULSED:
+        return _by_pulses(solved, job, channel, sender, display, stage)
     run = job.run(channel.run)
     # A pick-up comes with a lead of its own: where its run is laid it is joined, with or without wires of the job.
     if not (run and laid(job, run).segments) and names.pin_node(display, stage.pin or "") not in _wired_pins(
@@ -233,14 +233,18 @@ def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage
     return in_range(value, true, channel.scaling, display.behaviour)
 
 
-def _by_frequency(solved: Solved, channel: Channel, sender: Sender, display: Display, stage: Input) -> Shown:
-    """A sender that speaks in hertz: its frequency looked up in the display's table."""
+def _by_pulses(
+    solved: Solved, job: Job, channel: Channel, sender: Sender, display: Display, stage: Input
+) -> Shown:
+    """A sender that speaks in pulses: their frequency, or how long they are low, looked up in the display's table."""
     if names.pin_node(display, stage.pin or "") not in _wired_pins(solved):
         return Shown("", None, "unfinished", "no signal wire yet")
     if not channel.scaling.table:
         return Shown("", None, "unfinished", "no table entered")
-    hertz = sender_output(channel, sender, solved.true.get(channel.id))
-    return in_range(float(look_up(channel.scaling.table, hertz)), hertz, channel.scaling, display.behaviour)
+    if sender.rides and carrier_of(job, channel) is None:
+        return Shown("", None, "unfinished", "no sender sends pulses there")
+    given = sender_output(channel, sender, solved.true.get(channel.id))
+    return in_range(float(look_up(channel.scaling.table, given)), given, channel.scaling, display.behaviour)
 
 
 def _arrived(solved: Solved, channel: Channel) -> Shown:

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from metrolex.brief.shopping import shopping_list
 from metrolex.check import find_all
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import volts_from_ohm
@@ -37,6 +38,7 @@ from metrolex.jobfile import (
     example_job_data,
     job_from_data,
     job_from_text,
+    job_to_data,
     job_to_text,
 )
 from metrolex.kit import sender_kit
@@ -52,6 +54,7 @@ from metrolex.scaling.reading import in_range, read_couple, read_volts
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.trim import trim_rows
 from metrolex.senders import LinearCurve, ThermocoupleCurve, x_at
+from metrolex.senders.frequency import read_content
 from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import build, readings, solve
 from metrolex.twin.error_budget import channel_budget, loop_of
@@ -392,6 +395,56 @@ def test_a_content_sensor_speaks_in_hertz():
     assert readings(solve(build(unwired), RUN))["ethanol"].reason == "no signal wire yet"
     on_volts = job.with_channel(replace(channel, input="I"))
     assert "input_does_not_take_it" in codes(on_volts)
+
+
+def riding_job():
+    """The content job with fuel temperature read off the same pulses, at the same input."""
+    job, _ = content_job()
+    sender = sender_kit("fuel temperature, low time of the content sensor's pulses", "warmth")
+    scaling = Scaling(((1.0, -40.0), (5.0, 125.0)), "millisecond", 0, -40.0, 125.0)
+    channel = Channel(
+        "warm", "Fuel temperature", "fuel_temperature", "degC", "dash", "P1", "warmth", scaling=scaling
+    )
+    return replace(job, channels=(*job.channels, channel), senders=(*job.senders, sender)), channel
+
+
+def test_fuel_temperature_rides_on_the_pulses_of_the_content_sensor():
+    """Low 1 ms at -40 degC, 5 ms at 125 (common practice): by hand, 42.5 degC is half way, 3 ms."""
+    job, _ = riding_job()
+    check_references(job)
+    faces = readings(solve(build(job), RUN, true={"ethanol": 30.0, "warm": 42.5}))
+    assert (faces["warm"].text, faces["warm"].at_input) == ("43", 3.0)
+    assert faces["ethanol"].text == "30"
+    # The same pulses said by the meter: 80 Hz and low for 3 ms of 12.5 is 76 % high.
+    heard = read_content(80.0, 76.0)
+    assert (heard.ethanol_pct, heard.fuel_degc) == pytest.approx((30.0, 42.5))
+    assert not {"two_on_one_pin", "no_carrier", "input_does_not_take_it", "not_counted"} & codes(job)
+    assert job.sender("warmth").terminals == ()
+    assert "warmth" not in {item.name for item in shopping_list(job)}
+    assert job_from_data(job_to_data(job)) == job
+
+
+def test_what_rides_needs_a_carrier_at_its_input():
+    job, channel = riding_job()
+    moved = job.with_channel(replace(channel, input="P2"))
+    assert "no_carrier" in codes(moved)
+    assert readings(solve(build(moved), RUN))["warm"].reason in (
+        "no sender sends pulses there",
+        "no signal wire yet",
+    )
+    cut = replace(job, conductors=tuple(w for w in job.conductors if w.id != "X0"))
+    assert readings(solve(build(cut), RUN))["warm"].reason == "no signal wire yet"
+    two = job.with_channel(replace(job.channel("ethanol"), input="P1"))
+    both = replace(two, channels=(*two.channels, replace(two.channel("ethanol"), id="again")))
+    assert "two_on_one_pin" in {f.code for f in menu_findings(both)}
+
+
+@pytest.mark.parametrize(
+    ("wires", "unit"), [(0, "hertz"), (0, "ohm"), (3, "millisecond"), (2, "millisecond")]
+)
+def test_only_a_low_time_has_no_wires(wires, unit):
+    with pytest.raises(BadInput, match="wires"):
+        Sender("s", "x", LinearCurve(((1.0, 0.0), (5.0, 100.0)), unit, "degC"), wires=wires)
 
 
 def test_drops_along_a_wire_do_not_count_against_currents_and_millivolts():

@@ -99,6 +99,99 @@ def test_every_room_answers_on_a_job_from_nothing(fresh, text):
     assert all(channel.name in sheet for channel in fresh.job.channels)
 
 
+def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
+    job = Job("Blend", Vehicle("Wherry van"))
+    for measurand in ("fuel_temperature", "road_speed", "ethanol_content"):
+        job = add_channel(job, measurand, on_dash=measurand != "fuel_temperature")
+    other = Other(bay, job)
+    low_time = "fuel temperature, low time of the content sensor's pulses"
+    assert other.post("ports/sender/", channel="fuel temperature", kit=low_time).status_code == 302
+    # Alone it has nobody's pulses to ride on, and says so.
+    assert other.job.sender(other.job.channel("fuel temperature").sender).rides
+    assert "none sends pulses to this input" in text(other.get("scaling/", channel="fuel temperature"))
+    assert (
+        other.post("ports/sender/", channel="ethanol content", kit="content sensor, 50 to 150 Hz").status_code
+        == 302
+    )
+    free = next(
+        i.id
+        for i in other.job.display("dash").inputs
+        if i.kind == "pulse" and i.id != other.job.channel("road speed").input
+    )
+    answer = other.post("scaling/menu/read-at/", channel="ethanol content", at=f"dash|{free}")
+    assert answer.status_code == 302
+    assert other.post("ports/sender/", channel="fuel temperature", kit=low_time).status_code == 302
+    found = other.job
+    warm, content = found.channel("fuel temperature"), found.channel("ethanol content")
+    assert (warm.display, warm.input, warm.run) == (content.display, content.input, None)
+    assert [display.id for display in found.displays] == ["dash"]  # the gauge it left is gone
+    board = text(other.get(""))
+    assert "No port of its own" in board
+    assert "none sends pulses" not in board
+    for tail in (
+        "ports/",
+        "scaling/",
+        "scaling/measured/",
+        "scaling/error/",
+        "scaling/suits/",
+        "scaling/warnings/",
+        "harness/",
+        "harness/plugs/",
+        "harness/diagram/",
+        "proving/",
+        "handover/",
+        "brief/shopping/",
+        "brief/plan/",
+    ):
+        assert other.get(tail, channel="fuel temperature").status_code == 200, tail
+    assert (
+        other.post(
+            "scaling/rows/", channel="fuel temperature", count="4", x_step="0.1", y_step="1"
+        ).status_code
+        == 302
+    )
+    rows = other.job.channel("fuel temperature").scaling
+    assert (rows.x_unit, rows.table[0][0], rows.table[-1][0]) == ("millisecond", 1.0, 5.0)
+
+
+def test_a_channel_moves_to_another_input_and_its_wires_go_along(seater):
+    before = seater.job
+    channel = before.channel("engine oil")
+    state = State("run", "off", "running")
+    shown = readings(solve(build(before), state))["engine oil"]
+    free = next(
+        i
+        for i in before.display("dash").inputs
+        if i.kind == "pull_up" and i.id not in {c.input for c in before.channels}
+    )
+    assert seater.post("scaling/menu/read-at/", channel="engine oil", at=f"dash|{free.id}").status_code == 302
+    after = seater.job
+    assert after.channel("engine oil").input == free.id
+    old_pin = before.input_of(channel).pin
+    ends = {
+        end.terminal
+        for w in after.conductors
+        for end in (w.a, w.b)
+        if (end.kind, end.id) == ("display", "dash")
+    }
+    assert free.pin in ends
+    assert old_pin not in ends
+    assert len(after.conductors) == len(before.conductors)
+    assert readings(solve(build(after), state))["engine oil"].text == shown.text
+
+
+@pytest.mark.parametrize(("channel", "at", "words"), [
+    ("engine oil", "dash|H", "not free"), ("engine oil", "dash|Z", "not there"), ("engine oil", "shed|A", "not there"), ("engine oil", "", "not there"), ("nobody", "dash|B", "engine oil"),
+])  # fmt: skip
+def test_an_input_that_is_taken_or_not_there_is_refused(channel, at, words, seater, text):
+    before = seater.job
+    answer = seater.client.post(
+        seater.path("scaling/menu/read-at/"), {"channel": channel, "at": at}, follow=True
+    )
+    assert words in text(answer)
+    assert seater.job == before
+
+
 # ---- bench -----------------------------------------------------------------------------------------------
 
 

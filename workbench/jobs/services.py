@@ -105,6 +105,14 @@ def _on_dash(job: Job, kind: str) -> tuple[Job, Display, Input]:
     return replace(job, displays=(*job.displays, dash)), dash, stage
 
 
+def without_idle(job: Job, display_id: str | None) -> Job:
+    """The job without a display that no channel is shown on any more and no wire leads to; else as it is."""
+    wired = {end.id for wire in job.conductors for end in (wire.a, wire.b) if end.kind == "display"}
+    if display_id in wired or any(channel.display == display_id for channel in job.channels):
+        return job
+    return replace(job, displays=tuple(d for d in job.displays if d.id != display_id))
+
+
 def has_dash(display: Display) -> bool:
     """Whether a display takes several readings."""
     return len(display.inputs) > 1

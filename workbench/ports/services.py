@@ -17,7 +17,7 @@ from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, where_on
 from metrolex.quantities import in_unit
-from workbench.jobs.services import free_id, replaced
+from workbench.jobs.services import free_id, replaced, without_idle
 from workbench.library.services import Library
 
 __all__ = [
@@ -237,7 +237,23 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
     key = channel.sender or free_id(f"{channel.id} sender", (sender.id for sender in job.senders))
     sender = replace(own[kit], id=key) if own and kit in own else sender_kit(kit, key)
     job = replace(job, senders=replaced(job.senders, sender)).with_channel(replace(channel, sender=key))
+    if sender.rides:
+        return _onto_carrier(_drop_dead_wires(job, sender), key, channel.id)
     return _fit_run(_drop_dead_wires(job, sender), channel, sender)
+
+
+def _onto_carrier(job: Job, sender_id: str, channel_id: str) -> Job:
+    """A sender that rides on another's pulses: read at that one's input, with no run of its own. A gauge left over goes."""
+    channel = _channel(job, channel_id)
+    pulsed = (c for c in job.channels if (s := job.sender(c.sender)) and s.curve.x_unit == "hertz")
+    carrier = next(pulsed, None)
+    moved = replace(channel, sender=sender_id, run=None)
+    if carrier is not None:
+        moved = replace(moved, display=carrier.display, input=carrier.input)
+    in_use = {w.run for w in job.conductors} | {run for opening in job.openings for run in opening.runs}
+    runs = tuple(run for run in job.runs if run.id != channel.run or run.id in in_use)
+    job = replace(job.with_channel(moved), runs=runs)
+    return without_idle(job, channel.display)
 
 
 def _drop_dead_wires(job: Job, sender: Sender) -> Job:

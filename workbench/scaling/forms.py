@@ -102,7 +102,14 @@ class ScalingForm(forms.Form):
     )
     x_unit = forms.ChoiceField(
         label="comes in as",
-        choices=[("ohm", "Ω"), ("volt", "V"), ("millivolt", "mV"), ("milliampere", "mA"), ("hertz", "Hz")],
+        choices=[
+            ("ohm", "Ω"),
+            ("volt", "V"),
+            ("millivolt", "mV"),
+            ("milliampere", "mA"),
+            ("hertz", "Hz"),
+            ("millisecond", "ms low"),
+        ],
     )
     decimals = forms.IntegerField(label="Digits after the point", min_value=0, max_value=4)
     low = NumberField(label="Shows from", required=False)

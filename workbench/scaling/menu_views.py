@@ -14,7 +14,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.job import Display, Input, Job, MenuEntry, Setting
+from metrolex.job import Channel, Display, Input, Job, MenuEntry, Setting
 from metrolex.job.display import Asks
 from metrolex.kit import all_display_kits
 from metrolex.quantities import RESISTANCE, VOLTAGE
@@ -25,6 +25,7 @@ from workbench.jobs.services import Look, replaced
 from workbench.jobs.storage import job_of
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
+from workbench.scaling import services
 
 KINDS = [
     ("pull_up", "a resistance, by a pull-up"), ("volts", "volts"), ("pulse", "pulses"), ("couple", "a thermocouple"), ("loop", "a 4 to 20 mA loop"), ("supply", "its own supply"),
@@ -148,8 +149,18 @@ def _context(
     return found | {
         "rows": rows, "others": others, "done": sum(line.done for line in lines), "total": len(lines), "entries": menu_of(display), "own_menu": bool(display.menu),
         "groups": _groups(rows, display), "inputs": [{"stage": s, "form": (refused or {}).get(s.id) or InputForm.of(s), "open": s.id in (refused or {})} for s in display.inputs],
-        "describable": [*own_displays(request.workshop), *all_display_kits()],
+        "seats": [_seat(job, channel) for channel in job.channels if channel.display == display.id], "describable": [*own_displays(request.workshop), *all_display_kits()],
     }  # fmt: skip
+
+
+def _seat(job: Job, channel: Channel) -> dict[str, Any]:
+    """Where a channel is read, and where else it may be."""
+    kinds = dict(KINDS)
+    options = [
+        {"value": f"{d.id}|{i.id}", "here": (d.id, i.id) == (channel.display, channel.input), "words": f"{d.name}, input {i.id}{f', pin {i.pin}' if i.pin else ''}: {kinds[i.kind]}"}
+        for d, i in services.inputs_for(job, channel)
+    ]  # fmt: skip
+    return {"channel": channel, "options": options, "free": not any(o["here"] for o in options)}
 
 
 def _groups(rows: list[dict[str, Any]], display: Display) -> list[dict[str, Any]]:
@@ -274,6 +285,16 @@ def input_save(request: HttpRequest, job: int) -> HttpResponse:
         "scaling",
         422,
         **_context(request, look, display, refused={stage.id: form}),
+    )
+
+
+@require_POST
+def read_at(request: HttpRequest, job: int) -> HttpResponse:
+    """A channel read at another input, of this display or another."""
+    display_id, _, input_id = request.POST.get("at", "").partition("|")
+    key = request.POST.get("channel", "")
+    return _acted(
+        request, job, lambda before: services.read_at(before, key, display_id, input_id), display_id
     )
 
 

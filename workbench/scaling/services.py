@@ -6,14 +6,14 @@ import math
 from dataclasses import dataclass, replace
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Sender, Setting
+from metrolex.job import Channel, Conductor, Display, End, Input, Job, Sender, Setting
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
 from metrolex.senders import Curve, TableCurve, branches
 from metrolex.twin import build, readings, solve
 from metrolex.twin.run import Solved
-from workbench.jobs.services import replaced
+from workbench.jobs.services import replaced, without_idle
 
 __all__ = [
     "Asked",
@@ -21,7 +21,9 @@ __all__ = [
     "best_rows_for",
     "compare_rows",
     "how_many",
+    "inputs_for",
     "move_row",
+    "read_at",
     "remove_setting",
     "set_curve",
     "set_scaling",
@@ -45,6 +47,46 @@ def set_scaling(job: Job, channel: Channel) -> Job:
     """What is entered in the display, the warning points, the true values."""
     _channel(job, channel.id)
     return job.with_channel(channel)
+
+
+def inputs_for(job: Job, channel: Channel) -> list[tuple[Display, Input]]:
+    """The inputs a channel may be read at: free ones, its own, and for what rides on pulses the one that counts them."""
+    sender = job.sender(channel.sender)
+    rides = sender is not None and sender.rides
+    held = {
+        (c.display, c.input) for c in job.channels
+        if c.id != channel.id and not rides and not ((s := job.sender(c.sender)) and s.rides)
+    }  # fmt: skip
+    return [(d, i) for d in job.displays for i in d.inputs if i.kind == "data" or (d.id, i.id) not in held]
+
+
+def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
+    """A channel read at another input; wires straight from its sender to the old pin go along. Raises BadInput."""
+    channel = _channel(job, channel_id)
+    offered = {(d.id, i.id): i for d, i in inputs_for(job, channel)}
+    stage, before = offered.get((display_id, input_id)), job.input_of(channel)
+    if stage is None:
+        raise BadInput(
+            "input",
+            f"{display_id} {input_id}",
+            "a free input",
+            f"Input {input_id} of {display_id} is not free, or not there.",
+        )
+    moved = job.with_channel(replace(channel, display=display_id, input=input_id))
+    if before is not None and before.pin and stage.pin:
+        old, fresh = End("display", channel.display or "", before.pin), End("display", display_id, stage.pin)
+        moved = replace(
+            moved, conductors=tuple(_led_to(wire, channel.sender, old, fresh) for wire in job.conductors)
+        )
+    return without_idle(moved, channel.display)
+
+
+def _led_to(wire: Conductor, sender_id: str | None, old: End, fresh: End) -> Conductor:
+    for here, there in (("a", "b"), ("b", "a")):
+        far = getattr(wire, there)
+        if getattr(wire, here) == old and (far.kind, far.id) == ("sender", sender_id):
+            return replace(wire, **{here: fresh})
+    return wire
 
 
 def add_setting(job: Job, display: str, name: str, value: str) -> Job:

@@ -50,6 +50,7 @@ urlpatterns = [
     path("menu/entry/", menu_views.entry, name="menu_entry"),
     path("menu/entry/remove/", menu_views.entry_remove, name="menu_entry_remove"),
     path("menu/input/", menu_views.input_save, name="input_save"),
+    path("menu/read-at/", menu_views.read_at, name="read_at"),
     path("menu/describe/", menu_views.describe, name="describe"),
     path("menu/paper/", menu_views.paper, name="menu_paper"),
     path("fuel/", fuel_views.show, name="fuel"),
