@@ -15,7 +15,7 @@ from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Job, Port
 from metrolex.layout.routes import laid
 from metrolex.ports.cards import card_for
-from metrolex.ports.facts import service_of, stack_of
+from metrolex.ports.facts import service_of, spare_mouths, stack_of
 from metrolex.ports.fluids import fluids_of
 
 __all__ = ["Item", "shopping_list"]
@@ -125,17 +125,13 @@ def _lead(job: Job, channel: Channel) -> Iterator[_Want]:
 
 
 def _way_in(job: Job, channel: Channel, port: Port) -> Iterator[_Want]:
-    sharing = sum(other.port == port.id for other in job.channels)
+    spare = spare_mouths(job, port)
     for fitting in port.stack:
         yield _Want("fittings", fitting.name, 1, "", channel.name)
-        if fitting.spare_ports > sharing - 1:
-            yield _Want(
-                "fittings",
-                f"Plug {fitting.female or fitting.male}",
-                fitting.spare_ports - sharing + 1,
-                "",
-                channel.name,
-            )
+        if fitting.spare_ports and spare:
+            plugs = min(spare, fitting.spare_ports)
+            yield _Want("fittings", f"Plug {fitting.female or fitting.male}", plugs, "", channel.name)
+            spare -= plugs
         if fitting.sort in ("hose adapter", "hose tee"):
             yield _Want("seals and sealant", f"Hose clamp for {fitting.male}", 2, "", channel.name)
     yield from _seals(job, channel, port)

@@ -91,6 +91,8 @@ def dressing(joint: Joint, service: Service) -> str:
         return "PTFE tape two turns with the thread or paste sealant, first thread bare; nothing more where it comes with sealant on."
     if joint.male.family == "probe":
         return "Slide it to its mark, ring and nut dry; once the ring has bitten it stays where it is."
+    if joint.male.family == "filter":
+        return "Seat wiped clean, seal wet with clean oil and facing the engine."
     return {
         "washer": "Anti-seize on the thread."
         if service == "exhaust"
@@ -123,6 +125,8 @@ def tighten(joint: Joint, material: Material, compression_school: str = "quarter
             if row["low_mm"] <= joint.male.major_mm < row["high_mm"]:
                 return f"About {row['alloy'] if soft else row['firm']} N m."
         return "Snug."
+    if joint.male.family == "filter":
+        return "Stud by the plate maker's figure."
     if joint.seal == "flare":
         flats = table["flare"].get(joint.male.name, 1.5)
         return f"Hand-tight, then {flats:g} flats of the nut."

@@ -13,7 +13,7 @@ from metrolex.fittings.connections import connection_called
 from metrolex.fittings.drills import MATERIALS, DrillPlan, plan_hole
 from metrolex.fittings.joints import size_words
 from metrolex.job import Channel, Job, Port, Sender
-from metrolex.ports.facts import Facts
+from metrolex.ports.facts import Facts, spare_mouths
 from metrolex.ports.places import Place
 from metrolex.ports.rules import lambda_school, straight_needed_mm, tap_school
 from metrolex.ports.schools import school_of
@@ -75,10 +75,7 @@ def _plug(bench: Bench) -> Iterator[Step]:
         bench.port.thread,
     )
     if bench.place and bench.place.loss_l:
-        yield Step(
-            "Sender ready in the other hand: what runs out meanwhile is caught.",
-            f"about {bench.place.loss_l:g} L",
-        )
+        yield Step("Sender ready in the other hand: in with it as soon as the plug is out.")
 
 
 def _plate(bench: Bench) -> Iterator[Step]:
@@ -86,7 +83,7 @@ def _plate(bench: Bench) -> Iterator[Step]:
     yield Step(
         "Plate's seal oiled and facing the engine; mouths turned up or sideways before it is pulled tight."
     )
-    spare = sum(fitting.spare_ports for fitting in bench.port.stack)
+    spare = spare_mouths(bench.job, bench.port)
     if spare:
         yield Step(
             "Plug every mouth that is not used, on the bench.", f"{spare} plug{'s' if spare != 1 else ''}"

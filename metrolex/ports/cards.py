@@ -64,11 +64,16 @@ def card_for(job: Job, channel: Channel, port: Port) -> Card:
     )
     plan = drill_plan(bench) if facts.entry == "drilled" else None
     refused = tuple(f for f in plan.findings if f.grade == "stop") if plan else ()
-    steps = () if refused else (*KINDS[kind](bench), *_assembly(bench), *_closing(bench))
+    steps = () if refused else (*_opening(bench), *KINDS[kind](bench), *_assembly(bench), *_closing(bench))
     return Card(
         f"{channel.name}: {TITLES[kind]}", port.name, steps, tuple(_cautions(bench)), tuple(dict.fromkeys(_tools(bench, kind, plan))),
         plan.steps_mm if plan and not refused else (), plan, section, refused,
     )  # fmt: skip
+
+
+def _opening(bench: Bench) -> Iterator[Step]:
+    if bench.place is not None and bench.place.fluid:
+        yield Step("Pan and rag under it before anything is opened.", f"about {bench.place.loss_l:g} L out")
 
 
 def _assembly(bench: Bench) -> Iterator[Step]:
@@ -102,7 +107,7 @@ def _assembly(bench: Bench) -> Iterator[Step]:
 def _closing(bench: Bench) -> Iterator[Step]:
     if bench.place is not None and bench.place.fluid:
         back = load_table("fluids")[bench.place.fluid]["back"]
-        yield Step(f"Pan and rag before opening. {back}", f"about {bench.place.loss_l:g} L out")
+        yield Step(str(back))
     if bench.sender is not None and bench.sender.wires == 1:
         yield Step("Meter from the sender's body to battery negative.", "under 1 ohm")
     yield Step("Leaks: at the first start, warm, and again cold after the first heat cycle.")

@@ -11,7 +11,7 @@ from metrolex.job import Channel, Job, Port, Sender
 from metrolex.job.place import Entry, FlowPath, Material
 from metrolex.ports.places import place_of
 
-__all__ = ["Facts", "facts_of", "mouth_of", "sender_end", "service_of", "stack_of"]
+__all__ = ["Facts", "facts_of", "mouth_of", "sender_end", "service_of", "spare_mouths", "stack_of"]
 
 _SERVICES: dict[str, Service] = {
     "exhaust": "exhaust", "fuel": "fuel", "coolant": "coolant", "engine_oil": "oil", "gearbox_oil": "oil", "intake": "air", "water": "water",
@@ -58,6 +58,12 @@ def service_of(job: Job, channel: Channel, port: Port) -> Service:
     path, place = job.path(port.path), place_of(channel.measurand, port)
     kind = path.kind if path else (place.path if place else "")
     return _SERVICES.get(kind, "")
+
+
+def spare_mouths(job: Job, port: Port) -> int:
+    """Mouths of its fittings that no channel of the job uses."""
+    sharing = sum(channel.port == port.id for channel in job.channels)
+    return max(0, sum(fitting.spare_ports for fitting in port.stack) - max(0, sharing - 1))
 
 
 def mouth_of(port: Port) -> End:

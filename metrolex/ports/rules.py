@@ -13,7 +13,7 @@ from metrolex.findings import Finding, Grade
 from metrolex.fittings.connections import connection_called
 from metrolex.fittings.drills import MATERIALS, TapSchool, plan_hole
 from metrolex.job import Channel, Job, Port, Sender
-from metrolex.ports.facts import Facts, facts_of
+from metrolex.ports.facts import Facts, facts_of, spare_mouths
 from metrolex.ports.places import place_of
 from metrolex.ports.schools import school_of
 from metrolex.ports.section import section_of
@@ -260,8 +260,8 @@ def _fit(
 
 def _spare_mouths(say: _Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
     sharing = [other.id for other in job.channels if other.port == port.id]
-    spare = sum(fitting.spare_ports for fitting in port.stack) - max(0, len(sharing) - 1)
-    if spare > 0 and (not sharing or sharing[0] == channel.id):
+    spare = spare_mouths(job, port)
+    if spare and (not sharing or sharing[0] == channel.id):
         yield say(
             "note",
             "plug_spare_ports",

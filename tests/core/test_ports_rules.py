@@ -402,3 +402,24 @@ def test_a_probe_is_marked_before_its_fitting_bites():
     words = [step.words for step in card_for(job, channel, job.port(channel.port)).steps]
     mark = next(i for i, w in enumerate(words) if w.startswith("Mark the probe"))
     assert mark < next(i for i, w in enumerate(words) if w.startswith("probe 3.2 mm"))
+
+
+def test_the_plates_card_plugs_what_nobody_uses_and_says_how_its_seal_goes():
+    job = job_from_data(example_job_data("single_seater"))
+    channel = job.channel("engine oil")
+    steps = card_for(job, channel, job.port(channel.port)).steps
+    assert (steps[0].words, steps[0].figure) == (
+        "Pan and rag under it before anything is opened.",
+        "about 0.5 L out",
+    )
+    assert (
+        next(s.figure for s in steps if s.words.startswith("Plug every mouth")) == "1 plug"
+    )  # three mouths, two senders
+    seal = next(s for s in steps if s.words.startswith("filter 20 mm into"))
+    assert "facing the engine" in seal.words
+    assert seal.figure == "Stud by the plate maker's figure"
+    alone = replace(
+        job, channels=tuple(replace(c, port=None) if c.id == "oil pressure" else c for c in job.channels)
+    )
+    steps = card_for(alone, alone.channel("engine oil"), alone.port(channel.port)).steps
+    assert next(s.figure for s in steps if s.words.startswith("Plug every mouth")) == "2 plugs"

@@ -14,7 +14,8 @@ PRINTED = [
     ("{{ v|short }}", 0.5, "0.5"), ("{{ v|short }}", 150.0, "150"), ("{{ v|short }}", None, "--"), ("{{ v|metres }}", 3.866, "3.87 m"), ("{{ v|metres }}", None, "--"),
     ("{{ v|unit }}", "degC", "°C"), ("{{ v|unit }}", "ohm", "Ω"), ("{{ v|unit }}", "bar", "bar"), ("{{ v|said }}", "ignition_crank", "run and crank"),
     ("{{ v|said }}", "lead_short", "lead short"), ("{{ v|millivolts }}", 0.0234, "23"), ("{{ v|millivolts }}", None, "--"), ("{{ v|percent }}", 0.545, "55"),
-    ("{{ v|typed }}", 12.0, "12"), ("{{ v|typed }}", "live", "live"), ("{{ v|typed }}", None, ""), ("{{ v|signed }}", 3.0, "+3"), ("{{ v|signed }}", -5.0, "−5"),
+    ("{{ v|typed }}", 12.0, "12"), ("{{ v|typed }}", "live", "live"), ("{{ v|typed }}", None, ""), ("{{ v|signed }}", 3.0, "+3"), ("{{ v|unbroken }}", "51.0 mm (2 1/64 in), 4.4 turns", "51.0\u00a0mm (2\u00a01/64\u00a0in), 4.4\u00a0turns"),
+    ("{{ v|unbroken }}", "then 2 to 3 turns of 9 lives", "then 2 to 3\u00a0turns of 9 lives"), ("{{ v|signed }}", -5.0, "−5"),
     ('{{ v|fig_for:"V" }}', 12.345, "12.35"), ('{{ v|fig_for:"ohm" }}', 235.6, "236"), ('{{ v|fig_for:"bar" }}', 3.46, "3.5"),
 ]  # fmt: skip
 

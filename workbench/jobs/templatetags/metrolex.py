@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from typing import Any
 from urllib.parse import urlencode
 
@@ -51,6 +52,12 @@ def has_figure(words: str) -> bool:
 def millimetres(length_m: Any) -> str:
     """A length in metres as whole millimetres."""
     return NOTHING if length_m is None else f"{1000 * float(length_m):.0f} mm"
+
+
+@register.filter
+def unbroken(words: str) -> str:
+    """Words whose figures stay with their fraction and their unit at the end of a line."""
+    return re.sub(r"(?<=\d) (?=\d+/\d|mm\b|in\b|L\b|N m|m\b|turns?\b|°)", "\u00a0", words)
 
 
 @register.filter
