@@ -229,7 +229,7 @@ def _lambda(bench: Bench) -> Iterator[Step]:
         f"{turns:.0f} turns",
     )
     yield Step(
-        "Its thread comes greased; nothing more on it, nothing on the tip. Snug as a spark plug.",
+        "Nothing on the tip. Snug as a spark plug.",
         f"{facts['socket_mm']:.0f} mm slotted socket",
     )
     yield Step(

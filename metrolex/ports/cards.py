@@ -12,12 +12,12 @@ from dataclasses import dataclass
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.fittings.drills import DrillPlan
-from metrolex.fittings.joints import dressing, size_words, tighten
+from metrolex.fittings.joints import size_words
 from metrolex.job import Channel, Job, Port
+from metrolex.ports.assembly import joints_made
 from metrolex.ports.card_steps import KINDS, TITLES, Bench, Step, drill_plan
-from metrolex.ports.facts import facts_of, service_of
+from metrolex.ports.facts import facts_of
 from metrolex.ports.places import place_of
-from metrolex.ports.schools import school_of
 from metrolex.ports.section import Section, section_of
 from metrolex.tables import load_table
 
@@ -89,14 +89,9 @@ def _assembly(bench: Bench) -> Iterator[Step]:
             "Mark the probe before it goes in: from its tip to the top of the fitting's nut.",
             size_words(section.probe_mark_mm),
         )
-    service = service_of(bench.job, bench.channel, bench.port)
-    school = school_of(bench.job, "compression_turns").key
-    for i, joint in enumerate(section.stack.joints):
-        material = bench.facts.material if i == 0 else "brass"
-        yield Step(
-            f"{joint.male.name} into {joint.female.name}: {dressing(joint, service)}",
-            tighten(joint, material, school).rstrip("."),
-        )
+    for made in joints_made(bench.job, bench.channel, bench.port, section):
+        words = f"{made.joint.male.name} into {made.joint.female.name}: {made.put_on}"
+        yield Step(words, made.tighten.rstrip("."))
     yield Step(
         "Hold the body with a second spanner wherever a joint is turned. Clock the sender up or sideways, never down."
     )

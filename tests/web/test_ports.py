@@ -269,7 +269,7 @@ def test_no_pin_moves_on_a_path_without_a_scale(bay, text):
 
 
 def test_the_card_prints_with_its_figures(bay, seater, text):
-    page = text(seater.get("ports/card/", channel="exhaust gas"))
+    page = text(seater.get("ports/card/", channel="exhaust gas")).replace("\u00a0", " ")
     for words in (
         "drill and tap",
         "R (8.61 mm)",
@@ -283,6 +283,13 @@ def test_the_card_prints_with_its_figures(bay, seater, text):
     assert pdf["Content-Type"] == "application/pdf"
     assert pdf.content.startswith(b"%PDF")
     assert seater.get("ports/card/", channel="nothing").status_code == 404
+
+
+def test_a_lambda_sensor_comes_greased_on_page_and_card(seater, text):
+    for tail in ("ports/", "ports/card/"):
+        page = text(seater.get(tail, channel="mixture"))
+        assert "It comes greased" in page, tail
+        assert "Anti-seize" not in page, tail
 
 
 def test_a_wall_that_holds_no_thread_gets_no_steps(seater, text):

@@ -23,7 +23,11 @@ LARGEST_BORE_MM = 80.0  # beyond, the far wall is not drawn: the near one would 
 
 def section_drawing(section: Section, material: str, title: str, name: str = "section") -> SafeString:
     """One drawing, all parts to one scale. Lengths in millimetres and the nearest inch fraction."""
-    wall_of = section.through.sort if section.through else material.replace("_", " ")
+    wall_of = (
+        section.through.sort
+        if section.through
+        else {"sheet": "sheet metal"}.get(material, material.replace("_", " "))
+    )
     title = f"{title} in {wall_of}" if wall_of else title
     if section.in_line:
         return _in_line_drawing(section, title, name)

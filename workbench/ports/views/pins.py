@@ -10,8 +10,8 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.fittings.joints import dressing, tighten
 from metrolex.job import Channel, Job, Port, Sender
+from metrolex.ports.assembly import joints_made
 from metrolex.ports.compare import (
     CRITERIA,
     PRESETS,
@@ -21,7 +21,7 @@ from metrolex.ports.compare import (
     weights_of,
     why_first,
 )
-from metrolex.ports.facts import facts_of, service_of
+from metrolex.ports.facts import facts_of
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import lambda_school
 from metrolex.ports.schools import choose_school, school_of, topic_called, topics_for
@@ -97,15 +97,8 @@ def _way_in(
     port, facts = at.port, facts_of(job, channel, at.port)
     shown = port if port.stack or not at.fittings else replace(port, stack=at.fittings)
     section = _section(job, channel, shown, sender)
-    service = service_of(job, channel, port)
-    compression = school_of(job, "compression_turns").key
-    rows = [
-        {"joint": joint, "sealed_by": "its taper" if service == "exhaust" and joint.seal == "sealant" else joint.seal, "put_on": dressing(joint, service), "tighten": tighten(joint, facts.material if i == 0 else "brass", compression),
-         "fitting": shown.stack[i] if i < len(shown.stack) else None}
-        for i, joint in enumerate(section.stack.joints if section else ())
-    ]  # fmt: skip
     return {
-        "facts": facts, "section": section, "joints": rows, "offered": not port.stack and bool(at.fittings), "stock": library.stock, "chain": shown.stack,
+        "facts": facts, "section": section, "joints": joints_made(job, channel, shown, section) if section else (), "offered": not port.stack and bool(at.fittings), "stock": library.stock, "chain": shown.stack,
         "options": services.fitting_options(port, library.fittings)[:80], "library_size": len(library.fittings),
         "section_svg": section_drawing(section, facts.material, f"Section at {at.letter}") if section and section.stack.found else "",
     }  # fmt: skip
