@@ -296,3 +296,17 @@ def test_a_lamp_input_and_an_output_as_they_are(bay, text):
     assert 'value="nine"' in text(refused)
     bay.post("harness/plugs/pin/", display="dash", pin="1", function="fan")
     assert bay.job.display("dash").pins[0].function == ""
+
+
+def test_a_wires_form_is_fetched_when_it_is_opened(bay, text):
+    wire = next(w for w in bay.job.conductors if w.colour)
+    page = text(bay.get("harness/"))
+    assert 'name="twist"' not in page  # the page does not carry the forms of all its wires
+    form = text(bay.get("harness/wire/form/", wire=wire.id))
+    assert f'name="wire" value="{wire.id}"' in form
+    assert f'<option value="{wire.colour}" selected>' in form
+    # Without a script the link opens the same form on the page itself.
+    opened = text(bay.get("harness/", wire=wire.id))
+    assert opened.count('name="twist"') == 1
+    assert bay.get("harness/wire/form/", wire="W99").status_code == 404
+    assert bay.get("harness/", wire="W99").status_code == 200

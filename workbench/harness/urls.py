@@ -12,6 +12,7 @@ urlpatterns = [
     path("run/remove/", views.run_remove, name="run_remove"),
     path("lay/", views.lay, name="lay"),
     path("wire/", views.wire, name="wire"),
+    path("wire/form/", views.wire_form, name="wire_form"),
     path("wire/add/", views.wire_add, name="wire_add"),
     path("wire/remove/", views.wire_remove, name="wire_remove"),
     path("openings/", openings.show, name="openings"),

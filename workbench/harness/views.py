@@ -6,8 +6,8 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
@@ -30,9 +30,30 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     """Runs and the cut list."""
     record = record_for(request, job)
     look = look_for(request, record)
-    return show_page(
-        request, "harness/show.html", record, look, "harness", **_context(look, request.GET.get("run", ""))
+    context = _context(
+        look, request.GET.get("run", ""), editing=_editing(look.job, request.GET.get("wire", ""))
     )
+    return show_page(request, "harness/show.html", record, look, "harness", **context)
+
+
+@require_GET
+def wire_form(request: HttpRequest, job: int) -> HttpResponse:
+    """The form of one wire, fetched when it is opened: a page of all of them is heavy."""
+    record = record_for(request, job)
+    editing = _editing(look_for(request, record).job, request.GET.get("wire", ""))
+    if editing is None:
+        raise Http404
+    return render(request, "harness/_wire_form.html", {"record": record, "editing": editing})
+
+
+def _editing(job: Job, key: str) -> dict[str, Any] | None:
+    """A wire and its form as it stands; None where there is no such wire."""
+    wire = next((w for w in job.conductors if w.id == key), None)
+    if wire is None:
+        return None
+    start = {name: getattr(wire, name) for name in ("colour", "stripe", "mark", "twist", "shield", "run")}
+    start |= {"size": f"{wire.size:g}", "length_m": "" if wire.length_m is None else f"{wire.length_m:g} m"}
+    return {"key": key, "form": WireForm(initial=start, runs=_run_choices(job), auto_id=f"wire-{key}-%s")}
 
 
 def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
@@ -44,7 +65,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
         "chosen": chosen, "covers": cover_run(job, chosen) if chosen else (), "bundle_mm": bundle_of(job, chosen) if chosen else None,
         "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
-        "wires": services.cut_list(look), "wire_forms": forms.get("wire_form"),
+        "wires": services.cut_list(look), "editing": forms.get("editing"),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": total_length_m(job), "reels": purchases(job),
     }  # fmt: skip
@@ -159,7 +180,7 @@ def wire(request: HttpRequest, job: int) -> HttpResponse:
         return redirect("harness:show", job)
     if kept(record, form, lambda before: services.set_wire(before, _with(old, form.cleaned_data))):
         return redirect(reverse("harness:show", args=[job]) + "#wires")
-    context = _context(look, "", wire_form={"key": key, "form": form})
+    context = _context(look, "", editing={"key": key, "form": form})
     return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
 
 

@@ -279,17 +279,3 @@ def millivolts(volts: Any) -> str:
 def fig_for(value: Any, unit_name: str) -> str:
     """A number with the digits its unit is measured to."""
     return fig(value, digits_for(unit_name))
-
-
-@register.filter
-def wire_form(wire: Any, job: Any) -> Any:
-    """The form that changes one wire, filled in."""
-    from workbench.harness.forms import WireForm
-
-    initial = {
-        "size": f"{wire.size:g}", "colour": wire.colour, "stripe": wire.stripe, "mark": wire.mark, "twist": wire.twist, "shield": wire.shield, "run": wire.run or "",
-        "length_m": "" if wire.length_m is None else f"{wire.length_m:g} m",
-    }  # fmt: skip
-    return WireForm(
-        initial=initial, runs=[(run.id, run.name) for run in job.runs], auto_id=f"id_{wire.id}_%s"
-    )
