@@ -736,3 +736,15 @@ def test_the_table_taken_is_what_the_error_strip_measures(bay):
     strip = table_error(channel, job.sender(channel.sender), job.input_of(channel))
     assert strip.largest < 1.7  # half a degree of rounding, the converter's step, the table
     assert isinstance(job.sender("coolant sender").curve, TableCurve)
+
+
+def test_an_inputs_form_is_fetched_when_it_is_opened(seater, text):
+    stage = seater.job.display("dash").inputs[0]
+    assert 'name="pull_up_tolerance"' not in text(seater.get("scaling/menu/", display="dash"))
+    form = text(seater.get("scaling/menu/input/form/", display="dash", input=stage.id))
+    assert f'name="input" value="{stage.id}"' in form
+    assert f"{stage.pull_up_ohm:g} ohm" in form
+    opened = text(seater.get("scaling/menu/", display="dash", input=stage.id))
+    assert opened.count('name="pull_up_tolerance"') == 1
+    assert seater.get("scaling/menu/input/form/", display="dash", input="nope").status_code == 404
+    assert seater.get("scaling/menu/input/form/", display="shed", input="A").status_code == 404

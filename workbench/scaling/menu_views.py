@@ -8,7 +8,7 @@ from typing import Any, get_args
 
 from django import forms
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
@@ -121,8 +121,31 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     look = look_for(request, record)
     display = _display(look.job, request.GET.get("display", ""))
+    stage = display.input_called(request.GET.get("input", "")) if display else None
+    opened = {stage.id: InputForm.of(stage)} if stage else None
     return show_page(
-        request, "scaling/menu.html", record, look, "scaling", **_context(request, look, display)
+        request,
+        "scaling/menu.html",
+        record,
+        look,
+        "scaling",
+        **_context(request, look, display, opened=opened),
+    )
+
+
+@require_GET
+def input_form(request: HttpRequest, job: int) -> HttpResponse:
+    """The form of one input, fetched when it is opened."""
+    record = record_for(request, job)
+    display = _display(look_for(request, record).job, request.GET.get("display", ""))
+    stage = display.input_called(request.GET.get("input", "")) if display else None
+    if display is None or stage is None:
+        raise Http404
+    form = InputForm.of(stage)
+    return render(
+        request,
+        "scaling/_input_form.html",
+        {"record": record, "display": display, "stage": stage, "form": form},
     )
 
 
@@ -131,7 +154,7 @@ def _context(
     look: Look,
     display: Display | None,
     form: EntryForm | None = None,
-    refused: dict[str, Any] | None = None,
+    opened: dict[str, InputForm] | None = None,
 ) -> dict[str, Any]:
     job = look.job
     found: dict[str, Any] = {
@@ -148,7 +171,7 @@ def _context(
     others = [s for s in job.settings if s.display == display.id and s.name not in known]
     return found | {
         "rows": rows, "others": others, "done": sum(line.done for line in lines), "total": len(lines), "entries": menu_of(display), "own_menu": bool(display.menu),
-        "groups": _groups(rows, display), "inputs": [{"stage": s, "form": (refused or {}).get(s.id) or InputForm.of(s), "open": s.id in (refused or {})} for s in display.inputs],
+        "groups": _groups(rows, display), "inputs": [{"stage": s, "form": (opened or {}).get(s.id)} for s in display.inputs],
         "seats": [_seat(job, channel) for channel in job.channels if channel.display == display.id], "describable": [*own_displays(request.workshop), *all_display_kits()],
     }  # fmt: skip
 
@@ -284,7 +307,7 @@ def input_save(request: HttpRequest, job: int) -> HttpResponse:
         look,
         "scaling",
         422,
-        **_context(request, look, display, refused={stage.id: form}),
+        **_context(request, look, display, opened={stage.id: form}),
     )
 
 

@@ -49,6 +49,7 @@ urlpatterns = [
     path("menu/save/", menu_views.save, name="menu_save"),
     path("menu/entry/", menu_views.entry, name="menu_entry"),
     path("menu/entry/remove/", menu_views.entry_remove, name="menu_entry_remove"),
+    path("menu/input/form/", menu_views.input_form, name="input_form"),
     path("menu/input/", menu_views.input_save, name="input_save"),
     path("menu/read-at/", menu_views.read_at, name="read_at"),
     path("menu/describe/", menu_views.describe, name="describe"),
