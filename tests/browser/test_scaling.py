@@ -170,3 +170,19 @@ def _looks_right(bench, page):
     ]
     page.set_viewport_size({"width": 390, "height": 844})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_a_file_of_columns_goes_into_its_field_as_if_pasted(bench, tmp_path):
+    page = bench.go("scaling/?channel=coolant")
+    path = tmp_path / "curve.csv"
+    # Saved by a spreadsheet of another land: degree signs of an old code page, decimal commas.
+    path.write_bytes("R [kohm];T [\u00b0C]\n3,33;20\n1,15;40\n0,36;80\n".encode("cp1252"))
+    page.locator("[data-into=id_points]").set_input_files(path)
+    expect(page.get_by_label("Points", exact=True)).to_have_value(re.compile("3,33;20"))
+    page.get_by_role("button", name="Save the curve").click()
+    expect(page.get_by_label("Points", exact=True)).to_have_value(re.compile(r"3330\s+20"))
+    large = tmp_path / "large.csv"
+    large.write_text("1;2\n" * 50_000)
+    page.locator("[data-into=id_points]").set_input_files(large)
+    expect(page.locator("#line-state")).to_contain_text("larger than 150 kB")
+    assert not bench.complaints

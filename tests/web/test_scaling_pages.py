@@ -748,3 +748,18 @@ def test_an_inputs_form_is_fetched_when_it_is_opened(seater, text):
     assert opened.count('name="pull_up_tolerance"') == 1
     assert seater.get("scaling/menu/input/form/", display="dash", input="nope").status_code == 404
     assert seater.get("scaling/menu/input/form/", display="shed", input="A").status_code == 404
+
+
+def test_five_thousand_points_go_in_and_more_are_refused_at_the_field(bay, text):
+    def pasted(count):
+        return "\n".join(f"{10 + 0.5 * i:.1f}  {150 - 0.02 * i:.2f}" for i in range(count))
+
+    facts = {"channel": "coolant", "kind": "table", "interpolation": "linear", "tolerance_pct": "2"}
+    assert bay.post("scaling/curve/", points=pasted(5000), **facts).status_code == 302
+    curve = bay.job.sender(bay.job.channel("coolant").sender).curve
+    assert len(curve.points) == 5000
+    assert bay.get("scaling/", channel="coolant").status_code == 200
+    answer = bay.post("scaling/curve/", points=pasted(5001), **facts)
+    assert answer.status_code == 422
+    assert "more than 5000 points" in text(answer)
+    assert bay.job.sender(bay.job.channel("coolant").sender).curve == curve

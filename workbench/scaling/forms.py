@@ -26,6 +26,7 @@ BETWEEN = [
     ("linear", "straight"),
     ("pchip", "smooth (PCHIP)"),
 ]
+LONGEST = 150_000  # letters of pasted columns: the 5,000 points the core takes, with room
 Points = forms.Textarea(attrs={"rows": 8, "class": "figures", "spellcheck": "false"})
 
 
@@ -36,7 +37,7 @@ class CurveForm(forms.Form):
     points = forms.CharField(
         label="Points",
         required=False,
-        max_length=4000,
+        max_length=LONGEST,
         widget=Points,
         help_text="One a line: what the sender gives, then what it measures. Pasted columns do, with any decimal mark and units in the head",
     )
@@ -96,7 +97,7 @@ class ScalingForm(forms.Form):
     table = forms.CharField(
         label="Table",
         required=False,
-        max_length=4000,
+        max_length=LONGEST,
         widget=Points,
         help_text="One row a line: what comes in, what is shown",
     )

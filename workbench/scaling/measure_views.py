@@ -22,6 +22,7 @@ from metrolex.senders.pasted import read_points
 from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, replaced
 from workbench.library.parts import own_senders
+from workbench.scaling.forms import LONGEST
 from workbench.scaling.measured_drawing import measured_drawing
 
 FITS = [
@@ -36,7 +37,7 @@ class PointsForm(forms.Form):
     """Points measured, typed or pasted."""
 
     points = forms.CharField(
-        label="Measured", max_length=4000, widget=forms.Textarea(attrs={"rows": 4, "class": "figures", "spellcheck": "false"}),
+        label="Measured", max_length=LONGEST, widget=forms.Textarea(attrs={"rows": 4, "class": "figures", "spellcheck": "false"}),
         help_text="One a line: what the meter read, then what it truly was. 2k2 and 212 F do",
     )  # fmt: skip
     how = forms.CharField(

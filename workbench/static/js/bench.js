@@ -103,6 +103,20 @@
     } else if (!window.confirm(target.dataset.confirm)) event.preventDefault();
   });
 
+  // A file of columns goes into its field as if pasted, to be looked at before it is saved.
+  document.addEventListener("change", async (event) => {
+    const field = event.target.dataset && event.target.dataset.into && document.getElementById(event.target.dataset.into);
+    const file = field && event.target.files[0];
+    if (!file) return;
+    event.target.value = "";
+    if (file.size > 150000) { say(`${file.name} is larger than 150 kB: fewer points, please.`); return; }
+    const bytes = await file.arrayBuffer();
+    let text;
+    try { text = new TextDecoder("utf-8", { fatal: true }).decode(bytes); } catch { text = new TextDecoder("windows-1252").decode(bytes); }
+    field.value = text;
+    field.focus();
+  });
+
   // What was typed and could not be sent is not lost: it stays, and the page says so.
   document.addEventListener("htmx:sendError", () => say("Not sent: no connection. What you typed is still here; leave the cell again to send it."));
   document.addEventListener("htmx:responseError", (event) => say(`Not saved (${event.detail.xhr.status}). What you typed is still here.`));
