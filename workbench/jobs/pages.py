@@ -23,6 +23,7 @@ from workbench.jobs.storage import job_of
 
 __all__ = [
     "act",
+    "at_channel",
     "back_to",
     "channel_or_404",
     "frame",
@@ -50,6 +51,14 @@ def channel_or_404(look: Look, channel: str) -> Channel:
     if found is None and channel:
         raise Http404
     return found  # type: ignore[return-value]
+
+
+def at_channel(request: HttpRequest, job: int) -> tuple[JobRecord, Look, Channel]:
+    """The job asked for, worked out, and the channel the page is at: the first one where none is named."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    asked = request.POST if request.method == "POST" else request.GET
+    return record, look, channel_or_404(look, asked.get("channel", ""))
 
 
 def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:

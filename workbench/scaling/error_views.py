@@ -13,7 +13,7 @@ from metrolex.job import Channel
 from metrolex.quantities import parse_number
 from metrolex.scaling.budget import TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
-from workbench.jobs.pages import channel_or_404, look_for, record_for, show_page
+from workbench.jobs.pages import at_channel, show_page
 from workbench.jobs.services import Look
 from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
 
@@ -21,9 +21,7 @@ from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
 @require_GET
 def show(request: HttpRequest, job: int) -> HttpResponse:
     """Stacked over the range, and as figures at one reading."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     return show_page(
         request,
         "scaling/error.html",

@@ -19,7 +19,7 @@ from metrolex.quantities import unit_words
 from metrolex.senders.bay import Suspect, point_findings, references, which_sender
 from metrolex.senders.fit import FIT_KINDS, Fit, FitKind, fit_curve
 from metrolex.senders.pasted import read_points
-from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import act, at_channel, kept, page_at, show_page
 from workbench.jobs.services import Look, replaced
 from workbench.library.parts import own_senders
 from workbench.scaling.forms import LONGEST
@@ -51,9 +51,7 @@ class PointsForm(forms.Form):
 @require_GET
 def show(request: HttpRequest, job: int) -> HttpResponse:
     """The points of a channel's sender and what they say."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     return show_page(
         request,
         "scaling/measured.html",
@@ -163,9 +161,7 @@ def _suspects(
 @require_POST
 def add(request: HttpRequest, job: int) -> HttpResponse:
     """Points more."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.POST.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     form = PointsForm(request.POST)
 
     def put(before: Job) -> Job:

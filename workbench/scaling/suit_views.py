@@ -19,7 +19,7 @@ from metrolex.senders import x_at, y_range
 from metrolex.senders.pasted import read_points
 from metrolex.twin.shared import Listener, on_one_sender, on_two_senders
 from workbench.jobs.fields import NumberField, refuse
-from workbench.jobs.pages import channel_or_404, look_for, record_for, show_page
+from workbench.jobs.pages import at_channel, show_page
 from workbench.jobs.services import Look
 
 DEFAULT_V, DEFAULT_BITS = 5.0, 10
@@ -38,9 +38,7 @@ class MatchForm(forms.Form):
 @require_GET
 def show(request: HttpRequest, job: int) -> HttpResponse:
     """All of it for one channel."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     other = look.job.channel(request.GET.get("with", ""))
     return show_page(request, "scaling/suits.html", record, look, "scaling", **_context(look, channel, other))
 
@@ -119,9 +117,7 @@ def _listener(channel: Channel, display: Display | None, stage: Input | None) ->
 @require_GET
 def match(request: HttpRequest, job: int) -> HttpResponse:
     """The best resistors for a gauge typed in."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    _, look, channel = at_channel(request, job)
     form = MatchForm(request.GET)
     context: dict[str, Any] = {"form": form, "channel": channel}
     sender = look.job.sender(channel.sender)

@@ -32,7 +32,16 @@ from metrolex.senders.pasted import points_text, read_points
 from metrolex.twin import names
 from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import (
+    act,
+    at_channel,
+    channel_or_404,
+    kept,
+    look_for,
+    page_at,
+    record_for,
+    show_page,
+)
 from workbench.jobs.services import Look, change
 from workbench.pdf import pdf_of
 from workbench.scaling import services
@@ -45,9 +54,7 @@ from workbench.sheets import csv_answer
 @require_GET
 def show(request: HttpRequest, job: int) -> HttpResponse:
     """One channel's curve, table and error."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     return show_page(request, "scaling/show.html", record, look, "scaling", **bench_page(look, channel))
 
 
@@ -214,9 +221,7 @@ def _gain(found: Rows, channel: Channel) -> str:
 @require_GET
 def how_many(request: HttpRequest, job: int) -> HttpResponse:
     """What each number of rows would leave."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    _, look, channel = at_channel(request, job)
     try:
         context = {"counts": services.how_many(look.job, channel.id), "channel": channel}
     except BadInput as fault:
@@ -227,9 +232,7 @@ def how_many(request: HttpRequest, job: int) -> HttpResponse:
 @require_GET
 def tried(request: HttpRequest, job: int) -> HttpResponse:
     """The drawing with one row moved, while it is dragged; nothing is kept."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    _, look, channel = at_channel(request, job)
     try:
         moved = services.move_row(look.job, channel.id, *_row_of(request.GET))
         channel = read(Channel, dump(moved.channel(channel.id)))
@@ -265,9 +268,7 @@ def _drawn(job: Job, channel: Channel, true: float | None) -> dict[str, Any]:
 @require_GET
 def card(request: HttpRequest, job: int) -> HttpResponse:
     """The table as a card to type from, on paper (PDF) or as CSV."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     if not channel or not channel.scaling.table:
         raise Http404
     stage = look.job.input_of(channel)
@@ -300,9 +301,7 @@ def card(request: HttpRequest, job: int) -> HttpResponse:
 @require_POST
 def read_back(request: HttpRequest, job: int) -> HttpResponse:
     """What the display holds after typing, compared row by row with what was meant."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.POST.get("channel", ""))
+    _, _, channel = at_channel(request, job)
     typed = request.POST.get("typed", "")[:4000]
     context: dict[str, Any] = {"typed": typed}
     try:
@@ -324,9 +323,7 @@ def branch(request: HttpRequest, job: int) -> HttpResponse:
 @require_GET
 def shown(request: HttpRequest, job: int) -> HttpResponse:
     """True in, shown out: the face at a true value typed by the fitter."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    _, look, channel = at_channel(request, job)
     context: dict[str, Any] = {"channel": channel, "typed": request.GET.get("true", "")[:40]}
     try:
         true = parse_number(request.GET.get("true", ""))

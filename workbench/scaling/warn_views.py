@@ -17,7 +17,7 @@ from metrolex.senders.pasted import points_text, read_points
 from metrolex.warning.alarm import oil_curve
 from metrolex.warning.drive import Kind, replay
 from workbench.jobs.fields import NumberField
-from workbench.jobs.pages import channel_or_404, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import at_channel, kept, page_at, show_page
 from workbench.jobs.services import Look
 from workbench.scaling.warn_drawing import replay_drawing
 
@@ -75,9 +75,7 @@ class WarnForm(forms.Form):
 @require_GET
 def show(request: HttpRequest, job: int) -> HttpResponse:
     """The warning of a channel and what it does over a drive."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     return show_page(request, "scaling/warnings.html", record, look, "scaling", **_context(look, channel))
 
 
@@ -132,9 +130,7 @@ def _failing(channel: Channel) -> float:
 @require_POST
 def save(request: HttpRequest, job: int) -> HttpResponse:
     """The warning as it is set."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.POST.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     form = WarnForm(request.POST)
     if kept(
         record, form, lambda before: form.put(before, channel.id), {"high": "warn_high", "points": "by_rpm"}

@@ -19,7 +19,7 @@ from metrolex.ports.facts import facts_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.wideband import LEAST_TIP_DEG
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import channel_or_404, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import at_channel, look_for, page_at, record_for, show_page
 from workbench.jobs.services import change
 from workbench.library.services import library_of
 from workbench.pdf import pdf_of
@@ -48,9 +48,7 @@ def pdf(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _card(request: HttpRequest, job: int) -> dict[str, Any]:
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     if channel is None:
         raise Http404
     found = candidates_for(look.job, channel, library_of(request.workshop).fittings)

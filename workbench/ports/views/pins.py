@@ -29,7 +29,7 @@ from metrolex.ports.section import Section, section_of
 from metrolex.ports.zones import zones_of
 from metrolex.quantities import parse_number
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import act, channel_or_404, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import act, at_channel, channel_or_404, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
 from workbench.library.parts import own_senders
 from workbench.library.services import Library, library_of
@@ -42,9 +42,7 @@ from workbench.ports.section_drawing import section_drawing
 @require_GET
 def show(request: HttpRequest, job: int) -> HttpResponse:
     """The places for one channel, drawn along their path and compared."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    record, look, channel = at_channel(request, job)
     context = _context(look, channel, library_of(request.workshop), request.GET.get("pin", ""))
     return show_page(request, "ports/show.html", record, look, "ports", **context)
 
@@ -116,9 +114,7 @@ def _section(job: Job, channel: Channel, port: Port, sender: Sender | None) -> S
 @require_GET
 def verdict(request: HttpRequest, job: int) -> HttpResponse:
     """What a pin would be told at a distance: nothing is stored."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    channel = channel_or_404(look, request.GET.get("channel", ""))
+    _, look, channel = at_channel(request, job)
     try:
         after = services.move_pin(
             look.job, channel.id, request.GET.get("pin", ""), parse_number(request.GET.get("at", ""))
