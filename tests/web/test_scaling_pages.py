@@ -150,6 +150,12 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
         ).status_code
         == 302
     )
+    # Moved again, it takes along what rides on it.
+    third = next(i.id for i in found.display("dash").inputs if i.kind == "volts")
+    assert (
+        other.post("scaling/menu/read-at/", channel="ethanol content", at=f"dash|{third}").status_code == 302
+    )
+    assert other.job.channel("fuel temperature").input == third
     rows = other.job.channel("fuel temperature").scaling
     assert (rows.x_unit, rows.table[0][0], rows.table[-1][0]) == ("millisecond", 1.0, 5.0)
 

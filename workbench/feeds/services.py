@@ -14,7 +14,7 @@ from metrolex.feeds.probe import read_probe
 from metrolex.harness.loads import fuse_for_tap, load_of_tap
 from metrolex.intake import dump, read
 from metrolex.job import PROBE_STATES, Circuit, Conductor, Display, GroundPoint, Job, Need, Panel, Tap
-from workbench.jobs.services import free_id, replaced
+from workbench.jobs.services import display_called, free_id, replaced
 
 __all__ = [
     "add_circuit", "add_ground", "choose_all", "choose_tap", "prove_circuit", "remove_circuit", "remove_ground", "remove_panel",
@@ -137,9 +137,7 @@ def save_ground(job: Job, point: GroundPoint, chosen: str) -> Job:
 
 def set_lighting(job: Job, key: str, lighting: str, no_dimmer: bool) -> Job:
     """What a display's lamp wire does. Raises BadInput."""
-    display = job.display(key)
-    if display is None:
-        raise BadInput("display", key, ", ".join(d.id for d in job.displays))
+    display = display_called(job, key)
     changed = read(Display, {**dump(display), "lighting": lighting, "no_dimmer": no_dimmer})
     return replace(job, displays=replaced(job.displays, changed))
 

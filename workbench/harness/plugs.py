@@ -22,7 +22,7 @@ from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look, change, free_id, replaced
+from workbench.jobs.services import Look, change, channel_called, free_id, replaced
 from workbench.sheets import csv_answer
 
 
@@ -217,9 +217,7 @@ def signal(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _with_signal(job: Job, key: str, name: str) -> Job:
-    channel = job.channel(key)
-    if channel is None:
-        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+    channel = channel_called(job, key)
     if name and name not in {s.name for s in job.bus.signals}:
         raise BadInput("signal", name, "a signal of the bus", f"The bus lists no signal '{name:.40}'.")
     return job.with_channel(replace(channel, signal=name))

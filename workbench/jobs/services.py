@@ -21,9 +21,9 @@ from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of, store, store_new
 
 __all__ = [
-    "Look", "add_channel", "change", "create_job", "free_id",
+    "Look", "add_channel", "change", "channel_called", "create_job", "display_called", "free_id",
     "has_dash", "import_job", "look_at", "override_finding",
-    "remove_channel", "remove_override", "replaced",
+    "remove_channel", "remove_override", "replaced", "without_idle",
 ]  # fmt: skip
 
 
@@ -105,6 +105,22 @@ def _on_dash(job: Job, kind: str) -> tuple[Job, Display, Input]:
     return replace(job, displays=(*job.displays, dash)), dash, stage
 
 
+def channel_called(job: Job, key: str) -> Channel:
+    """A channel of the job. Raises BadInput naming those it has."""
+    found = job.channel(key)
+    if found is None:
+        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+    return found
+
+
+def display_called(job: Job, key: str) -> Display:
+    """A display of the job. Raises BadInput naming those it has."""
+    found = job.display(key)
+    if found is None:
+        raise BadInput("display", key, ", ".join(d.id for d in job.displays))
+    return found
+
+
 def without_idle(job: Job, display_id: str | None) -> Job:
     """The job without a display that no channel is shown on any more and no wire leads to; else as it is."""
     wired = {end.id for wire in job.conductors for end in (wire.a, wire.b) if end.kind == "display"}
@@ -120,9 +136,7 @@ def has_dash(display: Display) -> bool:
 
 def remove_channel(job: Job, key: str) -> Job:
     """The job without a channel, its gauge, its sender, its port, its run and their wires."""
-    channel = job.channel(key)
-    if channel is None:
-        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+    channel = channel_called(job, key)
     others = [c for c in job.channels if c.id != key]
     used = {(field, getattr(c, field)) for c in others for field in ("display", "sender", "port", "run")}
 

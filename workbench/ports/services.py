@@ -17,7 +17,7 @@ from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, where_on
 from metrolex.quantities import in_unit
-from workbench.jobs.services import free_id, replaced, without_idle
+from workbench.jobs.services import channel_called, free_id, replaced, without_idle
 from workbench.library.services import Library
 
 __all__ = [
@@ -36,7 +36,7 @@ def candidate_port(job: Job, channel: Channel, pin: str) -> Port:
 
 def choose_place(job: Job, channel_id: str, pin: str) -> Job:
     """The job with a channel's sender going in at a place; the place chosen before stays as a candidate."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     port = candidate_port(job, channel, pin)
     before = job.port(channel.port)
     if before is not None and before.channel is None and before.id != port.id:
@@ -47,7 +47,7 @@ def choose_place(job: Job, channel_id: str, pin: str) -> Job:
 
 def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = "") -> Job:
     """The job with a pin at another distance along its path. Raises BadInput for a path without scale or a distance beyond it."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
     path = job.path(path_id or port.path)
     if path is None:
@@ -80,7 +80,7 @@ def _stored(job: Job, channel: Channel, port: Port) -> tuple[Job, Port]:
 
 def add_pin(job: Job, channel_id: str, name: str, path_id: str, at_m: float | None) -> Job:
     """The job with a place of the fitter's own for a channel."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     key = free_id("own place 1", (port.id for port in job.ports))
     port = Port(key, name, "own", channel=channel.id, entry="existing")
     job = replace(job, ports=(*job.ports, port))
@@ -89,7 +89,7 @@ def add_pin(job: Job, channel_id: str, name: str, path_id: str, at_m: float | No
 
 def remove_pin(job: Job, channel_id: str, pin: str) -> Job:
     """The job without a place that is only considered. Raises BadInput for the one chosen."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     if channel.port == pin:
         raise BadInput("pin", pin, "a place not chosen", "This place is chosen: choose another one first.")
     if all(port.id != pin for port in job.ports):
@@ -99,7 +99,7 @@ def remove_pin(job: Job, channel_id: str, pin: str) -> Job:
 
 def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -> Job:
     """The job with what was found at a place. Raises BadInput on a field: beyond the path, a bore too small for the probe."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
     path, at_m = job.path(facts["path"]), facts["at_m"]
     if path is not None and at_m is not None and path.length_m is not None and at_m > path.length_m:
@@ -130,7 +130,7 @@ def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -
 
 def solve_way_in(job: Job, channel_id: str, pin: str, library: Library) -> Job:
     """The job with the best chain of fittings of the library at a place. Raises BadInput where there is none."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
     stack = solve_stack(mouth_of(port), sender_end(_sender(job, channel)), library.fittings, library.stock)
     if not stack.found:
@@ -141,7 +141,7 @@ def solve_way_in(job: Job, channel_id: str, pin: str, library: Library) -> Job:
 
 def change_stack(job: Job, channel_id: str, pin: str, do: str, name: str, library: Library) -> Job:
     """The job with a fitting put on top of a chain ('add'), taken off ('off'), or the chain emptied ('clear')."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
     if do == "clear":
         chain: tuple[Fitting, ...] = ()
@@ -230,7 +230,7 @@ def _measures(sender: Sender, channel: Channel) -> bool:
 
 def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender] | None = None) -> Job:
     """The job with a sender of the library for a channel. Wires to terminals the new one lacks go with the old one."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     offered = offered_senders(channel, own or {})
     if kit not in offered:
         raise BadInput("sender", kit, " | ".join(offered))
@@ -244,7 +244,7 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
 
 def _onto_carrier(job: Job, sender_id: str, channel_id: str) -> Job:
     """A sender that rides on another's pulses: read at that one's input, with no run of its own. A gauge left over goes."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     pulsed = (c for c in job.channels if (s := job.sender(c.sender)) and s.curve.x_unit == "hertz")
     carrier = next(pulsed, None)
     moved = replace(channel, sender=sender_id, run=None)
@@ -269,13 +269,6 @@ def _fit_run(job: Job, channel: Channel, sender: Sender) -> Job:
     if run is None or sender.lead_m is None:
         return job
     return replace(job, runs=replaced(job.runs, replace(run, supplied_m=sender.lead_m)))
-
-
-def _channel(job: Job, key: str) -> Channel:
-    channel = job.channel(key)
-    if channel is None:
-        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
-    return channel
 
 
 def _sender(job: Job, channel: Channel) -> Sender:

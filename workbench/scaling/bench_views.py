@@ -15,6 +15,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Channel, Job, SpeedRun
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for
+from workbench.jobs.services import channel_called
 from workbench.scaling.benches import bench_of, boost, engine, gear, mixture, road, tank
 from workbench.scaling.views import refused
 
@@ -118,7 +119,7 @@ def setting_take(request: HttpRequest, job: int) -> HttpResponse:
     key = request.POST.get("channel", "")
 
     def take(before: Job) -> Job:
-        now = _channel(before, key)
+        now = channel_called(before, key)
         return before.with_channel(road.take_setting(before, now))
 
     return act(request, job, take, "scaling:show")
@@ -128,7 +129,9 @@ def setting_take(request: HttpRequest, job: int) -> HttpResponse:
 def tank_curve(request: HttpRequest, job: int) -> HttpResponse:
     """The sender's curve out of the tank."""
     key = request.POST.get("channel", "")
-    return act(request, job, lambda before: tank.take_curve(before, _channel(before, key)), "scaling:show")
+    return act(
+        request, job, lambda before: tank.take_curve(before, channel_called(before, key)), "scaling:show"
+    )
 
 
 @require_GET
@@ -203,11 +206,4 @@ def _at(request: HttpRequest, job: int) -> Any:
 
 
 def _edit(key: str, change: Callable[[Channel], Channel]) -> Callable[[Job], Job]:
-    return lambda before: before.with_channel(change(_channel(before, key)))
-
-
-def _channel(job: Job, key: str) -> Channel:
-    channel = job.channel(key)
-    if channel is None:
-        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
-    return channel
+    return lambda before: before.with_channel(change(channel_called(before, key)))

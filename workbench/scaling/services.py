@@ -6,14 +6,14 @@ import math
 from dataclasses import dataclass, replace
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Conductor, Display, End, Input, Job, Sender, Setting
+from metrolex.job import Channel, Job, Sender, Setting
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
 from metrolex.senders import Curve, TableCurve, branches
 from metrolex.twin import build, readings, solve
 from metrolex.twin.run import Solved
-from workbench.jobs.services import replaced, without_idle
+from workbench.jobs.services import channel_called, replaced
 
 __all__ = [
     "Asked",
@@ -21,9 +21,7 @@ __all__ = [
     "best_rows_for",
     "compare_rows",
     "how_many",
-    "inputs_for",
     "move_row",
-    "read_at",
     "remove_setting",
     "set_curve",
     "set_scaling",
@@ -35,7 +33,7 @@ __all__ = [
 
 def set_curve(job: Job, channel_id: str, curve: Curve, tolerance_pct: float) -> Job:
     """A sender's law."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     sender = job.sender(channel.sender)
     if sender is None:
         raise BadInput("points", None, "a chosen sender", "Choose a sender on the Ports page first.")
@@ -45,48 +43,8 @@ def set_curve(job: Job, channel_id: str, curve: Curve, tolerance_pct: float) -> 
 
 def set_scaling(job: Job, channel: Channel) -> Job:
     """What is entered in the display, the warning points, the true values."""
-    _channel(job, channel.id)
+    channel_called(job, channel.id)
     return job.with_channel(channel)
-
-
-def inputs_for(job: Job, channel: Channel) -> list[tuple[Display, Input]]:
-    """The inputs a channel may be read at: free ones, its own, and for what rides on pulses the one that counts them."""
-    sender = job.sender(channel.sender)
-    rides = sender is not None and sender.rides
-    held = {
-        (c.display, c.input) for c in job.channels
-        if c.id != channel.id and not rides and not ((s := job.sender(c.sender)) and s.rides)
-    }  # fmt: skip
-    return [(d, i) for d in job.displays for i in d.inputs if i.kind == "data" or (d.id, i.id) not in held]
-
-
-def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
-    """A channel read at another input; wires straight from its sender to the old pin go along. Raises BadInput."""
-    channel = _channel(job, channel_id)
-    offered = {(d.id, i.id): i for d, i in inputs_for(job, channel)}
-    stage, before = offered.get((display_id, input_id)), job.input_of(channel)
-    if stage is None:
-        raise BadInput(
-            "input",
-            f"{display_id} {input_id}",
-            "a free input",
-            f"Input {input_id} of {display_id} is not free, or not there.",
-        )
-    moved = job.with_channel(replace(channel, display=display_id, input=input_id))
-    if before is not None and before.pin and stage.pin:
-        old, fresh = End("display", channel.display or "", before.pin), End("display", display_id, stage.pin)
-        moved = replace(
-            moved, conductors=tuple(_led_to(wire, channel.sender, old, fresh) for wire in job.conductors)
-        )
-    return without_idle(moved, channel.display)
-
-
-def _led_to(wire: Conductor, sender_id: str | None, old: End, fresh: End) -> Conductor:
-    for here, there in (("a", "b"), ("b", "a")):
-        far = getattr(wire, there)
-        if getattr(wire, here) == old and (far.kind, far.id) == ("sender", sender_id):
-            return replace(wire, **{here: fresh})
-    return wire
 
 
 def add_setting(job: Job, display: str, name: str, value: str) -> Job:
@@ -114,7 +72,7 @@ class Asked:
 
 def best_rows_for(job: Job, channel_id: str, asked: Asked) -> Rows:
     """The best rows of a channel beside equally spaced ones. Raises BadInput."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     if sender is None or stage is None:
         raise BadInput(
@@ -134,7 +92,7 @@ def table_unit(channel: Channel, sender: Sender) -> str:
 def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
     """The display's table taken as the best rows; its limits are kept with the input."""
     rows = best_rows_for(job, channel_id, asked)
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     sender, display = job.sender(channel.sender), job.display(channel.display)
     assert sender is not None
     assert display is not None
@@ -147,7 +105,7 @@ def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
 
 def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:
     """One row of the table moved, to the steps its display takes, never past its neighbours. Raises BadInput for a row that is not there."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     stage = job.input_of(channel)
     rows = list(channel.scaling.table)
     if not 0 <= row < len(rows):
@@ -180,7 +138,7 @@ def compare_rows(meant: tuple[tuple[float, float], ...], held: tuple[tuple[float
 
 def take_branch(job: Job, channel_id: str, which: str) -> Job:
     """A curve that turns back cut to one stretch of it. Raises BadInput for a stretch it does not have."""
-    channel = _channel(job, channel_id)
+    channel = channel_called(job, channel_id)
     sender = job.sender(channel.sender)
     if sender is None or not isinstance(sender.curve, TableCurve):
         raise BadInput("part", which, "a curve of points")
@@ -209,10 +167,3 @@ def what_if(solved: Solved, channel: Channel, true: float) -> tuple[Solved, str,
     again = solve(build(solved.network.job), solved.state, true={**solved.true, channel.id: true})
     face = readings(again)[channel.id]
     return again, face.text, face.reason
-
-
-def _channel(job: Job, key: str) -> Channel:
-    channel = job.channel(key)
-    if channel is None:
-        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
-    return channel

@@ -10,7 +10,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
-from metrolex.errors import BadInput
 from metrolex.job import Channel, Job, WarnManner
 from metrolex.quantities import in_unit
 from metrolex.senders.pasted import points_text, read_points
@@ -18,7 +17,7 @@ from metrolex.warning.alarm import oil_curve
 from metrolex.warning.drive import Kind, replay
 from workbench.jobs.fields import NumberField
 from workbench.jobs.pages import at_channel, kept, page_at, show_page
-from workbench.jobs.services import Look
+from workbench.jobs.services import Look, channel_called
 from workbench.scaling.warn_drawing import replay_drawing
 
 KIND_OF: dict[str, Kind] = {
@@ -56,9 +55,7 @@ class WarnForm(forms.Form):
 
     def put(self, job: Job, key: str) -> Job:
         """The job with the warning. Raises BadInput."""
-        data, channel = self.cleaned_data, job.channel(key)
-        if channel is None:
-            raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+        data, channel = self.cleaned_data, channel_called(job, key)
         curve = read_points(data["by_rpm"], "rpm", channel.unit) if data["by_rpm"].strip() else ()
         manner = WarnManner(
             data["delay"] or 0.0,

@@ -136,14 +136,6 @@ def word_for(candidate: Any, criterion: str) -> str:
 
 
 @register.filter
-def drill_strip(sizes_mm: Any) -> SafeString:
-    """Drills as circles of their real size on paper, smallest first."""
-    from workbench.ports.section_drawing import drill_strip as drawn
-
-    return drawn(tuple(sizes_mm))
-
-
-@register.filter
 def unit(word: str) -> str:
     """A unit as printed: 'degC' is '°C'."""
     return unit_words(word)

@@ -24,8 +24,9 @@ from workbench.jobs.services import change
 from workbench.library.services import library_of
 from workbench.pdf import pdf_of
 from workbench.ports import services
+from workbench.ports.card_drawings import drill_strip, tip_angle_drawing
 from workbench.ports.forms import FluidForm
-from workbench.ports.section_drawing import section_drawing, tip_angle_drawing
+from workbench.ports.section_drawing import section_drawing
 
 
 @require_GET
@@ -66,6 +67,7 @@ def _card(request: HttpRequest, job: int) -> dict[str, Any]:
     )
     return {
         "record": record, "job": look.job, "channel": channel, "card": card, "port": port, "facts": facts, "drawing": drawing, "at": at,
+        "drills": drill_strip(card.drills_mm) if card.drills_mm else "",
         "tip_drawing": tip_angle_drawing(port.tip_angle_deg, LEAST_TIP_DEG) if channel.measurand == "lambda" else "",
         "findings": [f for f in at.findings if f.grade != "note"],
     }  # fmt: skip

@@ -1,0 +1,64 @@
+"""Inputs of a display: what its maker says of each, and which channel is read where."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from workbench.jobs.pages import kept, look_for, page_at, record_for, show_page
+from workbench.scaling import displays
+from workbench.scaling.menu_forms import InputForm
+from workbench.scaling.menu_views import display_or_404, sheet_after, sheet_context
+
+
+@require_GET
+def input_form(request: HttpRequest, job: int) -> HttpResponse:
+    """The form of one input, fetched when it is opened."""
+    record = record_for(request, job)
+    display = display_or_404(look_for(request, record).job, request.GET.get("display", ""))
+    stage = display.input_called(request.GET.get("input", "")) if display else None
+    if display is None or stage is None:
+        raise Http404
+    form = InputForm.of(stage)
+    return render(
+        request,
+        "scaling/_input_form.html",
+        {"record": record, "display": display, "stage": stage, "form": form},
+    )
+
+
+@require_POST
+def input_save(request: HttpRequest, job: int) -> HttpResponse:
+    """An input of the display as its maker describes it."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    display = display_or_404(look.job, request.POST.get("display", ""))
+    stage = display.input_called(request.POST.get("input", "")) if display else None
+    if display is None or stage is None:
+        raise Http404
+    form = InputForm(request.POST, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
+
+    if kept(
+        record, form, lambda before: displays.with_input(before, display.id, form.stage(stage)), form.names()
+    ):
+        return redirect(page_at("scaling:menu", job, display=display.id))
+    return show_page(
+        request,
+        "scaling/menu.html",
+        record,
+        look,
+        "scaling",
+        422,
+        **sheet_context(request, look, display, opened={stage.id: form}),
+    )
+
+
+@require_POST
+def read_at(request: HttpRequest, job: int) -> HttpResponse:
+    """A channel read at another input, of this display or another."""
+    display_id, _, input_id = request.POST.get("at", "").partition("|")
+    key = request.POST.get("channel", "")
+    return sheet_after(
+        request, job, lambda before: displays.read_at(before, key, display_id, input_id), display_id
+    )

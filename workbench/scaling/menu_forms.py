@@ -1,0 +1,100 @@
+"""Forms of a display: an entry of its menu, an input as its maker describes it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import get_args
+
+from django import forms
+
+from metrolex.job import Input
+from metrolex.job.display import Asks
+from metrolex.quantities import RESISTANCE, VOLTAGE
+from workbench.jobs.fields import NumberField, QuantityField
+
+KINDS = [
+    ("pull_up", "a resistance, by a pull-up"), ("volts", "volts"), ("pulse", "pulses"), ("couple", "a thermocouple"), ("loop", "a 4 to 20 mA loop"), ("supply", "its own supply"),
+    ("data", "data"),
+]  # fmt: skip
+ASKS = {
+    "enabled": "whether it is on", "function": "what it reads", "sender": "which sender", "decimals": "digits after the point", "low": "range low", "high": "range high",
+    "bar_low": "bar low", "bar_high": "bar high", "unit": "unit", "warn_low": "low warning", "warn_high": "high warning", "delay": "delay of the warning",
+    "table": "the table", "pulses": "pulses", "fuel": "fuel", "backlight": "backlight", "note": "something of its own",
+}  # fmt: skip
+assert set(ASKS) == set(get_args(Asks))
+
+
+class EntryForm(forms.Form):
+    """An entry of a menu, in the menu's own word."""
+
+    name = forms.CharField(label="Its word in the menu", max_length=120)
+    asks = forms.ChoiceField(label="asks", choices=list(ASKS.items()))
+    each = forms.ChoiceField(
+        label="once", choices=[("input", "for each input"), ("display", "for the display")]
+    )
+    choices = forms.CharField(
+        label="Words it takes",
+        required=False,
+        max_length=300,
+        help_text="with commas between; any where empty",
+    )
+    digits = forms.IntegerField(label="Digits after the point", required=False, min_value=0, max_value=4)
+
+
+class InputForm(forms.Form):
+    """An input of a display: what it reads, by which parts, and what its table takes."""
+
+    kind = forms.ChoiceField(label="Reads", choices=KINDS)
+    pull_up = QuantityField(RESISTANCE, "ohm", label="Pull-up", required=False, low=1, high=1e7)
+    pull_up_tolerance = NumberField(label="± %", required=False, low=0, high=50)
+    reference = QuantityField(VOLTAGE, "V", label="Reference", required=False, low=0.1, high=30)
+    reference_tolerance = NumberField(label="± %", required=False, low=0, high=50)
+    bits = forms.IntegerField(label="Converter, bits", required=False, min_value=4, max_value=24)
+    input_ohm = QuantityField(
+        RESISTANCE, "ohm", label="Loads the line with", required=False, low=1, high=1e12
+    )
+    rows = forms.IntegerField(label="Rows in its table", required=False, min_value=2, max_value=256)
+    x_step = NumberField(label="comes in, in steps of", required=False, low=0)
+    y_step = NumberField(label="shown, in steps of", required=False, low=0)
+    first = forms.ChoiceField(label="Typed first", choices=[("x", "what comes in"), ("y", "what is shown")])
+    limit = NumberField(label="Counts up to, Hz", required=False, low=1, high=1e6)
+    couple = forms.ChoiceField(
+        label="Thermocouple",
+        required=False,
+        choices=[("", "none"), *((t, f"type {t}") for t in ("K", "J", "N", "T"))],
+    )
+
+    @staticmethod
+    def of(stage: Input) -> InputForm:
+        """The form of an input as it stands."""
+        words = {
+            "pull_up_tolerance": stage.pull_up_tolerance_pct, "reference_tolerance": stage.reference_tolerance_pct, "x_step": stage.x_step or None, "y_step": stage.y_step or None,
+            "limit": stage.limit_hz,
+        }  # fmt: skip
+        start = {name: "" if value is None else f"{value:g}" for name, value in words.items()}
+        start |= {
+            "pull_up": f"{stage.pull_up_ohm:g} ohm" if stage.pull_up_ohm else "",
+            "reference": f"{stage.reference_v:g} V" if stage.reference_v else "",
+        }
+        start |= {
+            "kind": stage.kind,
+            "bits": stage.adc_bits,
+            "rows": stage.rows,
+            "first": stage.first,
+            "couple": stage.couple or "",
+            "input_ohm": f"{stage.input_ohm:g} ohm",
+        }
+        return InputForm(initial=start, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
+
+    def stage(self, before: Input) -> Input:
+        """The input as it was typed. Raises BadInput."""
+        data = self.cleaned_data
+        return replace(
+            before, kind=data["kind"], pull_up_ohm=data["pull_up"], reference_v=data["reference"], adc_bits=data["bits"], input_ohm=data["input_ohm"] or before.input_ohm,
+            pull_up_tolerance_pct=data["pull_up_tolerance"] or 0.0, reference_tolerance_pct=data["reference_tolerance"] or 0.0, rows=data["rows"],
+            x_step=data["x_step"] or 0.0, y_step=data["y_step"] or 0.0, first=data["first"], limit_hz=data["limit"], couple=data["couple"] or None,
+        )  # fmt: skip
+
+    def names(self) -> dict[str, str]:
+        """Where the core's complaints belong."""
+        return {"pull_up_ohm": "pull_up", "reference_v": "reference", "adc_bits": "bits", "pin": "kind"}
