@@ -13,9 +13,10 @@ from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Job, Tap
 from metrolex.layout.routes import laid
 from metrolex.quantities import unit_words
+from metrolex.scaling.counting import COUNTED
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import Shown, ends
-from metrolex.senders import PULSED, is_monotonic
+from metrolex.senders import is_monotonic
 from metrolex.twin import names
 from metrolex.twin.build import Network
 from metrolex.twin.run import Solved, readings
@@ -242,7 +243,7 @@ def _scaling(job: Job, channel: Channel) -> Cell:
     if stage is not None and stage.kind in ("supply", "data"):
         half = 0.5 * 10.0**-channel.scaling.decimals
         return Cell("scaling", "settled", f"± {half:g} {unit_words(channel.unit)}", span)
-    if stage is not None and stage.kind == "pulse" and (sender is None or sender.curve.x_unit not in PULSED):
+    if stage is not None and stage.kind == "pulse" and channel.measurand in COUNTED:
         return _pulse_scaling(channel)
     if sender is None or stage is None:
         return Cell("scaling", "open", "Needs sender and display")

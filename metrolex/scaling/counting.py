@@ -12,13 +12,13 @@ from typing import Literal
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Channel, EngineCount, Job, RoadCount
-from metrolex.senders import PULSED
 from metrolex.speed.engine import CLOSE_SHARE, EnginePulses, doubt_of, engine_pulses
 from metrolex.speed.gps import Calibration, GpsRun, Meaning, calibrate
 from metrolex.speed.pulses import MILE_M, Pulses, input_findings, pulses_per_km
 from metrolex.speed.tyres import circumference_m, read_tyre
 
 __all__ = [
+    "COUNTED",
     "Counted",
     "calibration_of",
     "carrier_of",
@@ -133,6 +133,10 @@ def shown_over_true(job: Job, channel: Channel) -> float:
     raise BadInput("setting", None, "how it is sensed", "not told yet how it is counted")
 
 
+#: What is counted turn by turn; anything else at a pulse input is read off the pulses by a sender's curve.
+COUNTED = ("road_speed", "engine_speed")
+
+
 def carrier_of(job: Job, channel: Channel) -> Channel | None:
     """The channel whose sender sends the pulses that a riding sender is read off: another one at the same input."""
     for other in job.channels:
@@ -150,8 +154,7 @@ def counting_findings(job: Job) -> Iterator[Finding]:
     """Findings of every channel that counts pulses."""
     for channel in job.channels:
         stage = job.input_of(channel)
-        sender = job.sender(channel.sender)
-        if stage is None or stage.kind != "pulse" or (sender is not None and sender.curve.x_unit in PULSED):
+        if stage is None or stage.kind != "pulse" or channel.measurand not in COUNTED:
             continue
         if channel.road is None and channel.engine is None:
             yield _said(

@@ -13,7 +13,7 @@ from metrolex.findings import Finding
 from metrolex.job import Channel, Display, Input, Job, Sender, State
 from metrolex.layout.routes import laid
 from metrolex.quantities import in_unit, rounded, unit_words
-from metrolex.scaling.counting import carrier_of, shown_over_true
+from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import Shown, in_range, read_couple, read_supply, read_volts
 from metrolex.scaling.table import look_up, rounded_text
 from metrolex.senders import PULSED, is_monotonic, y_range
@@ -217,6 +217,8 @@ def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage
     sender = job.sender(channel.sender)
     if sender is not None and sender.curve.x_unit in PULSED:
         return _by_pulses(solved, job, channel, sender, display, stage)
+    if channel.measurand not in COUNTED:
+        return Shown("", None, "unfinished", "no sender chosen")
     run = job.run(channel.run)
     # A pick-up comes with a lead of its own: where its run is laid it is joined, with or without wires of the job.
     if not (run and laid(job, run).segments) and names.pin_node(display, stage.pin or "") not in _wired_pins(

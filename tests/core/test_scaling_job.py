@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from metrolex.brief.shopping import shopping_list
 from metrolex.check import find_all
+from metrolex.check.board import chain_board
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import volts_from_ohm
 from metrolex.job import (
@@ -422,6 +423,17 @@ def test_fuel_temperature_rides_on_the_pulses_of_the_content_sensor():
     assert job.sender("warmth").terminals == ()
     assert "warmth" not in {item.name for item in shopping_list(job)}
     assert job_from_data(job_to_data(job)) == job
+
+
+def test_what_is_not_counted_turn_by_turn_waits_for_its_sender():
+    job, channel = riding_job()
+    network = build(job.with_channel(replace(channel, sender=None)))
+    solved = solve(network, RUN)
+    findings = find_all(network, solved)
+    assert not [f for f in findings if f.code == "not_counted" and f.channel == "warm"]
+    row = next(row for row in chain_board(network, solved, findings) if row.channel.id == "warm")
+    assert row.shown.reason == "no sender chosen"
+    assert next(cell.fact for cell in row.cells if cell.link == "scaling") == "Needs sender and display"
 
 
 def test_what_rides_needs_a_carrier_at_its_input():
