@@ -16,6 +16,10 @@ from metrolex.warning.alarm import Alarm
 __all__ = ["Channel", "Scaling", "Source", "WarnManner"]
 
 
+#: What a display's table may be entered in.
+XUnit = Literal["ohm", "volt", "millivolt", "milliampere", "hertz", "millisecond"]
+
+
 @dataclass(frozen=True, slots=True)
 class Scaling:
     """What is entered in the display for one channel: table, range, digits.
@@ -24,7 +28,7 @@ class Scaling:
     """
 
     table: tuple[Point, ...] = ()
-    x_unit: Literal["ohm", "volt", "millivolt", "milliampere", "hertz", "millisecond"] = "ohm"
+    x_unit: XUnit = "ohm"
     decimals: Annotated[int, Limits(low=0, high=4)] = 0
     low: AnyNumber | None = None
     high: AnyNumber | None = None

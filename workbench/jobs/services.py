@@ -23,7 +23,7 @@ from workbench.jobs.storage import job_of, store, store_new
 __all__ = [
     "Look", "add_channel", "change", "channel_called", "create_job", "display_called", "free_id",
     "has_dash", "import_job", "look_at", "override_finding",
-    "remove_channel", "remove_override", "replaced", "without_idle",
+    "remove_channel", "remove_override", "replaced",
 ]  # fmt: skip
 
 
@@ -119,14 +119,6 @@ def display_called(job: Job, key: str) -> Display:
     if found is None:
         raise BadInput("display", key, ", ".join(d.id for d in job.displays))
     return found
-
-
-def without_idle(job: Job, display_id: str | None) -> Job:
-    """The job without a display that no channel is shown on any more and no wire leads to; else as it is."""
-    wired = {end.id for wire in job.conductors for end in (wire.a, wire.b) if end.kind == "display"}
-    if display_id in wired or any(channel.display == display_id for channel in job.channels):
-        return job
-    return replace(job, displays=tuple(d for d in job.displays if d.id != display_id))
 
 
 def has_dash(display: Display) -> bool:

@@ -17,7 +17,8 @@ from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, where_on
 from metrolex.quantities import in_unit
-from workbench.jobs.services import channel_called, free_id, replaced, without_idle
+from metrolex.scaling.seating import seated
+from workbench.jobs.services import channel_called, free_id, replaced
 from workbench.library.services import Library
 
 __all__ = [
@@ -237,23 +238,17 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
     key = channel.sender or free_id(f"{channel.id} sender", (sender.id for sender in job.senders))
     sender = replace(own[kit], id=key) if own and kit in own else sender_kit(kit, key)
     job = replace(job, senders=replaced(job.senders, sender)).with_channel(replace(channel, sender=key))
-    if sender.rides:
-        return _onto_carrier(_drop_dead_wires(job, sender), key, channel.id)
-    return _fit_run(_drop_dead_wires(job, sender), channel, sender)
+    job = _drop_dead_wires(job, sender)
+    job = _without_run(job, channel) if sender.rides else _fit_run(job, channel, sender)
+    return seated(job, channel.id)
 
 
-def _onto_carrier(job: Job, sender_id: str, channel_id: str) -> Job:
-    """A sender that rides on another's pulses: read at that one's input, with no run of its own. A gauge left over goes."""
-    channel = channel_called(job, channel_id)
-    pulsed = (c for c in job.channels if (s := job.sender(c.sender)) and s.curve.x_unit == "hertz")
-    carrier = next(pulsed, None)
-    moved = replace(channel, sender=sender_id, run=None)
-    if carrier is not None:
-        moved = replace(moved, display=carrier.display, input=carrier.input)
+def _without_run(job: Job, channel: Channel) -> Job:
+    """What rides on another's pulses has no lead of its own: its run goes, unless wires or openings lie on it."""
     in_use = {w.run for w in job.conductors} | {run for opening in job.openings for run in opening.runs}
     runs = tuple(run for run in job.runs if run.id != channel.run or run.id in in_use)
-    job = replace(job.with_channel(moved), runs=runs)
-    return without_idle(job, channel.display)
+    now = channel_called(job, channel.id)
+    return replace(job.with_channel(replace(now, run=None)), runs=runs)
 
 
 def _drop_dead_wires(job: Job, sender: Sender) -> Job:

@@ -6,6 +6,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.scaling.seating import read_at as read_at_input
 from workbench.jobs.pages import kept, look_for, page_at, record_for, show_page
 from workbench.scaling import displays
 from workbench.scaling.menu_forms import InputForm
@@ -60,5 +61,5 @@ def read_at(request: HttpRequest, job: int) -> HttpResponse:
     display_id, _, input_id = request.POST.get("at", "").partition("|")
     key = request.POST.get("channel", "")
     return sheet_after(
-        request, job, lambda before: displays.read_at(before, key, display_id, input_id), display_id
+        request, job, lambda before: read_at_input(before, key, display_id, input_id), display_id
     )

@@ -16,6 +16,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Channel, Display, Job, MenuEntry, Setting
 from metrolex.kit import all_display_kits
 from metrolex.scaling.menu import menu_of, sheet_of
+from metrolex.scaling.seating import inputs_for
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, display_called, replaced
 from workbench.jobs.storage import job_of
@@ -75,7 +76,7 @@ def _seat(job: Job, channel: Channel) -> dict[str, Any]:
     kinds = dict(KINDS)
     options = [
         {"value": f"{d.id}|{i.id}", "here": (d.id, i.id) == (channel.display, channel.input), "words": f"{d.name}, input {i.id}{f', pin {i.pin}' if i.pin else ''}: {kinds[i.kind]}"}
-        for d, i in displays.inputs_for(job, channel)
+        for d, i in inputs_for(job, channel)
     ]  # fmt: skip
     return {"channel": channel, "options": options, "free": not any(o["here"] for o in options)}
 

@@ -1,0 +1,141 @@
+"""Which channel is read at which input of which display: what is free, what takes its sender, moving from one to another."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import cast, get_args
+
+from metrolex.errors import BadInput
+from metrolex.job import Channel, Conductor, Display, End, Input, Job, Sender
+from metrolex.job.channel import XUnit
+from metrolex.kit import all_display_kits
+from metrolex.scaling.check import INPUT_FOR
+from metrolex.scaling.counting import carrier_of
+
+__all__ = ["inputs_for", "read_at", "seated"]
+
+
+def inputs_for(job: Job, channel: Channel) -> list[tuple[Display, Input]]:
+    """The inputs a channel may be read at: free ones, its own, and for what rides on pulses the one that counts them."""
+    sender = job.sender(channel.sender)
+    rides = sender is not None and sender.rides
+    held = {
+        (c.display, c.input) for c in job.channels
+        if c.id != channel.id and not rides and not ((s := job.sender(c.sender)) and s.rides)
+    }  # fmt: skip
+    return [(d, i) for d in job.displays for i in d.inputs if i.kind == "data" or (d.id, i.id) not in held]
+
+
+def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
+    """A channel read at another input; wires straight from its sender to the old pin go along, and what rides on its pulses.
+
+    A gauge nothing is shown on any more goes, unless it is wired. Raises BadInput for a channel or an input that is not
+    there or not free.
+    """
+    channel = job.channel(channel_id)
+    if channel is None:
+        raise BadInput("channel", channel_id, ", ".join(c.id for c in job.channels))
+    offered = {(d.id, i.id): i for d, i in inputs_for(job, channel)}
+    stage, before = offered.get((display_id, input_id)), job.input_of(channel)
+    if stage is None:
+        raise BadInput(
+            "input", f"{display_id} {input_id}", "a free input", f"Input {input_id} of {display_id} is not free, or not there."
+        )  # fmt: skip
+    moved = job
+    for each in (channel, *_riders(job, channel)):
+        moved = moved.with_channel(replace(each, display=display_id, input=input_id))
+    if before is not None and before.pin and stage.pin:
+        old, fresh = End("display", channel.display or "", before.pin), End("display", display_id, stage.pin)
+        wires = tuple(_led_to(wire, channel.sender, old, fresh) for wire in job.conductors)
+        moved = replace(moved, conductors=wires)
+    return _without_idle(moved, channel.display)
+
+
+def seated(job: Job, channel_id: str) -> Job:
+    """The job with a channel at an input that takes its sender, as far as one can be had without cutting a wire.
+
+    A free input of its display, else of another with several; else a single gauge that is not wired becomes one that takes
+    it. What rides on pulses goes to the sender that sends them, whichever of the two was chosen first. A channel that
+    finds none stays where it is: that is a finding. A table still empty is in what the sender gives.
+    """
+    channel = job.channel(channel_id)
+    sender = job.sender(channel.sender) if channel else None
+    if channel is None or sender is None:
+        return job
+    if not channel.scaling.table:
+        channel = replace(channel, scaling=replace(channel.scaling, x_unit=_unit_of(sender)))
+        job = job.with_channel(channel)
+    job = _onto_carrier(job, channel) if sender.rides else _onto_fitting(job, channel, sender)
+    if sender.curve.x_unit == "hertz":
+        for other in job.channels:
+            if (s := job.sender(other.sender)) and s.rides and carrier_of(job, other) is None:
+                job = _onto_carrier(job, other)
+    return job
+
+
+def _unit_of(sender: Sender) -> XUnit:
+    unit = sender.curve.x_unit
+    return cast(XUnit, unit) if unit in get_args(XUnit) else "ohm"
+
+
+def _onto_carrier(job: Job, rider: Channel) -> Job:
+    carrier = next(
+        (c for c in job.channels if (s := job.sender(c.sender)) and s.curve.x_unit == "hertz"), None
+    )
+    if carrier is None or carrier.display is None or carrier.input is None:
+        return job
+    return read_at(job, rider.id, carrier.display, carrier.input)
+
+
+def _onto_fitting(job: Job, channel: Channel, sender: Sender) -> Job:
+    takes, stage = INPUT_FOR.get(sender.curve.x_unit, ()), job.input_of(channel)
+    if stage is None or stage.kind in takes:
+        return job
+    free = [(d, i) for d, i in inputs_for(job, channel) if i.kind in takes and _open_to(job, channel, d)]
+    free.sort(key=lambda place: place[0].id != channel.display)
+    if free:
+        display, fitting = free[0]
+        return read_at(job, channel.id, display.id, fitting.id)
+    return _other_gauge(job, channel, takes)
+
+
+def _open_to(job: Job, channel: Channel, display: Display) -> bool:
+    """A dash takes any channel; a single gauge only its own."""
+    return len(display.inputs) > 1 or display.id == channel.display
+
+
+def _other_gauge(job: Job, channel: Channel, takes: tuple[str, ...]) -> Job:
+    display = job.display(channel.display)
+    kit = next(
+        (d for d in all_display_kits().values() if len(d.inputs) == 1 and d.inputs[0].kind in takes), None
+    )
+    if display is None or kit is None or len(display.inputs) > 1 or display.id in _wired(job):
+        return job
+    gauge = replace(kit, id=display.id, name=display.name)
+    job = replace(job, displays=tuple(gauge if d.id == display.id else d for d in job.displays))
+    return job.with_channel(replace(channel, input=gauge.inputs[0].id))
+
+
+def _riders(job: Job, carrier: Channel) -> list[Channel]:
+    return [
+        c for c in job.channels
+        if c.id != carrier.id and (c.display, c.input) == (carrier.display, carrier.input) and (s := job.sender(c.sender)) and s.rides
+    ]  # fmt: skip
+
+
+def _led_to(wire: Conductor, sender_id: str | None, old: End, fresh: End) -> Conductor:
+    if wire.a == old and (wire.b.kind, wire.b.id) == ("sender", sender_id):
+        return replace(wire, a=fresh)
+    if wire.b == old and (wire.a.kind, wire.a.id) == ("sender", sender_id):
+        return replace(wire, b=fresh)
+    return wire
+
+
+def _wired(job: Job) -> set[str]:
+    return {end.id for wire in job.conductors for end in (wire.a, wire.b) if end.kind == "display"}
+
+
+def _without_idle(job: Job, display_id: str | None) -> Job:
+    if display_id in _wired(job) or any(channel.display == display_id for channel in job.channels):
+        return job
+    return replace(job, displays=tuple(d for d in job.displays if d.id != display_id))
