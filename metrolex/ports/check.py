@@ -8,6 +8,7 @@ from metrolex.findings import Finding
 from metrolex.job import Job
 from metrolex.ports.fluids import fluid_findings
 from metrolex.ports.rules import port_findings
+from metrolex.ports.schools import school_of, topic_called, topics_for
 
 __all__ = ["ports_findings"]
 
@@ -36,7 +37,22 @@ def ports_findings(job: Job) -> Iterator[Finding]:
                     channel.id,
                 )
     yield from _mouths(job)
+    yield from _other_bank(job)
     yield from fluid_findings(job)
+
+
+def _other_bank(job: Job) -> Iterator[Finding]:
+    """Both banks are to be read, and one has no channel yet."""
+    topic = "exhaust_banks"
+    for measurand in topic_called(topic).measurands:
+        if topic not in {t.key for t in topics_for(job, measurand)} or school_of(job, topic).key != "both":
+            continue
+        there = [channel for channel in job.channels if channel.measurand == measurand]
+        if len(there) == 1:
+            yield Finding(
+                "caution", "other_bank_open", there[0].name, "Both banks are to be read, and only one is: the other bank has no channel.", "1 of 2 banks",
+                "Add the channel again on Brief, for the other bank.", "ports", there[0].id,
+            )  # fmt: skip
 
 
 def _mouths(job: Job) -> Iterator[Finding]:

@@ -176,7 +176,11 @@ def _weigh(job: Job, channel: Channel, port: Port, stored: bool, library: Sequen
         f.grade == "caution" for f in findings
     )
     favoured = next(
-        (s.name for t in topics_for(channel.measurand) if port.kind in (s := school_of(job, t.key)).favours),
+        (
+            s.name
+            for t in topics_for(job, channel.measurand)
+            if port.kind in (s := school_of(job, t.key)).favours
+        ),
         "",
     )
     score += (_SCHOOL_GIVES if favoured else 0.0) - _JOINT_COSTS * len(fittings or ())

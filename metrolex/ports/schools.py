@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from metrolex.errors import BadInput
 from metrolex.job import Job
 from metrolex.job.vehicle import Choice
+from metrolex.ports.paths import layout_of
 from metrolex.tables import load_table
 
 __all__ = ["School", "Topic", "choose_school", "school_of", "topic_called", "topics", "topics_for"]
@@ -25,13 +26,14 @@ class School:
 
 @dataclass(frozen=True, slots=True)
 class Topic:
-    """A question practitioners answer differently."""
+    """A question practitioners answer differently; ``banks`` limits it to engines with that many ('two'), empty for any."""
 
     key: str
     name: str
     measurands: tuple[str, ...]
     default: str
     why: str
+    banks: str
     schools: tuple[School, ...]
 
     def school(self, key: str) -> School:
@@ -48,7 +50,7 @@ def topics() -> tuple[Topic, ...]:
     return tuple(
         Topic(
             key, row["name"], tuple(row["measurands"]), row["default"], row["why"],
-            tuple(School(name, s["name"], s["why"], tuple(s.get("favours", ()))) for name, s in row["schools"].items()),
+            row.get("banks", ""), tuple(School(name, s["name"], s["why"], tuple(s.get("favours", ()))) for name, s in row["schools"].items()),
         )
         for key, row in load_table("schools").items()
     )  # fmt: skip
@@ -62,9 +64,10 @@ def topic_called(key: str) -> Topic:
     raise BadInput("topic", key, " | ".join(topic.key for topic in topics()))
 
 
-def topics_for(measurand: str) -> tuple[Topic, ...]:
-    """The topics that bear on a measurand."""
-    return tuple(topic for topic in topics() if measurand in topic.measurands)
+def topics_for(job: Job, measurand: str) -> tuple[Topic, ...]:
+    """The topics that bear on a measurand on this vehicle."""
+    banks = layout_of(job.vehicle)["banks"]
+    return tuple(t for t in topics() if measurand in t.measurands and t.banks in ("", banks))
 
 
 def school_of(job: Job, topic: str) -> School:

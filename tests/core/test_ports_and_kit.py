@@ -177,7 +177,7 @@ def test_every_school_has_a_default_and_favours_places_that_exist():
     job = choose_school(van(), "tap_drill", "larger")
     assert school_of(job, "tap_drill").key == "larger"
     assert school_of(van(), "tap_drill").key == "handbook"
-    assert "wideband_distance" in [t.key for t in topics_for("lambda")]
+    assert "wideband_distance" in [t.key for t in topics_for(small_job(), "lambda")]
 
 
 @pytest.mark.parametrize(

@@ -20,7 +20,7 @@ from metrolex.ports.fluids import fluids_of
 from metrolex.ports.paths import layout_of, moved_parts, paths_for, upstream
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import port_findings, straight_needed_mm
-from metrolex.ports.schools import choose_school
+from metrolex.ports.schools import choose_school, topics_for
 from metrolex.ports.section import section_of
 from metrolex.ports.zones import clear_stretches, lambda_start_m, verdicts_at, zones_of
 
@@ -423,3 +423,22 @@ def test_the_plates_card_plugs_what_nobody_uses_and_says_how_its_seal_goes():
     )
     steps = card_for(alone, alone.channel("engine oil"), alone.port(channel.port)).steps
     assert next(s.figure for s in steps if s.words.startswith("Plug every mouth")) == "2 plugs"
+
+
+def test_both_banks_are_a_question_of_two_banks_only():
+    port = Port("p", "Front pipe", "bank pipe", path="ex", at_m=0.5)
+    straight, _ = job_with("exhaust_temperature", port)
+    vee = replace(straight, vehicle=replace(straight.vehicle, layout="vee"))
+    asked = {
+        name: {t.key for t in topics_for(job, "exhaust_temperature")}
+        for name, job in (("one", straight), ("two", vee))
+    }
+    assert asked["two"] - asked["one"] == {"exhaust_banks"}
+    both = choose_school(vee, "exhaust_banks", "both")
+    assert "other_bank_open" in {f.code for f in ports_findings(both)}
+    assert "other_bank_open" not in {f.code for f in ports_findings(vee)}
+    twice = replace(both, channels=(*both.channels, replace(both.channels[0], id="other", port=None)))
+    assert "other_bank_open" not in {f.code for f in ports_findings(twice)}
+    assert "other_bank_open" not in {
+        f.code for f in ports_findings(choose_school(straight, "exhaust_banks", "both"))
+    }

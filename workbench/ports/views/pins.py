@@ -71,7 +71,7 @@ def _context(
         "why_first": why_first(found), "at": at, "presets": PRESETS, "wants_path": bool(kinds - {""}) and not paths,
         "weights": WeightsForm(initial={name: f"{value:g}" for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
-        "schools": [{"topic": t, "now": school_of(job, t.key)} for t in _topics(channel, at)],
+        "schools": [{"topic": t, "now": school_of(job, t.key)} for t in _topics(job, channel, at)],
         "drawings": [
             path_drawing(path, zones_of(channel.measurand, path, job.paths, lambda_school(job)), found, at.port.id if at else "") for path in paths
         ],
@@ -81,8 +81,8 @@ def _context(
     }  # fmt: skip
 
 
-def _topics(channel: Channel, at: Candidate | None) -> list[Any]:
-    found = list(topics_for(channel.measurand))
+def _topics(job: Job, channel: Channel, at: Candidate | None) -> list[Any]:
+    found = list(topics_for(job, channel.measurand))
     entry = at.port.entry if at else None
     found += [topic_called("tap_drill")] if entry == "drilled" else []
     return found + ([topic_called("compression_turns")] if entry == "cut_line" else [])
