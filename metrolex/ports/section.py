@@ -29,7 +29,7 @@ class Section:
 
     ``probe_mark_mm`` is where a sliding probe is marked: from its tip to the top of its compression fitting; None for a
     sender with a fixed reach. ``sticks_out_mm`` is the height of the stack above the face, without the sender's body.
-    ``in_line``: the stream runs through the first fitting, whose length counts from the middle of the line. ``through``
+    ``reach_mm`` is the sender's own, below its shoulder. ``in_line``: the stream runs through the first fitting, whose length counts from the middle of the line. ``through``
     is a plate the stream runs through: then wall and bore are its rim and the free width behind it.
     """
 
@@ -47,6 +47,7 @@ class Section:
     sticks_out_mm: float
     in_line: bool = False
     through: Fitting | None = None
+    reach_mm: float | None = None
 
     @property
     def chain(self) -> tuple[Fitting, ...]:
@@ -86,7 +87,7 @@ def section_of(job: Job, channel: Channel, port: Port, sender: Sender) -> Sectio
     elif sender.reach_mm is not None and wall is not None and not in_line:
         tip = sender.reach_mm - height - wall
     return Section(
-        wall, bore, stack, port.thread, by_hand, pulled, engaged, tip, wanted, mark, sender.probe_mm, height, in_line, through,
+        wall, bore, stack, port.thread, by_hand, pulled, engaged, tip, wanted, mark, sender.probe_mm, height, in_line, through, sender.reach_mm,
     )  # fmt: skip
 
 

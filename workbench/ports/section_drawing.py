@@ -82,6 +82,9 @@ def _in_line_drawing(section: Section, title: str, name: str) -> SafeString:
     sheet.rect(MIDDLE - half, lower, 2 * half, 4 * scale, fill=brass, width=1.2, css="brass-edge")
     top = _fittings(sheet, section, middle, scale, brass)
     sheet.rect(MIDDLE - half - 1, upper, 2 * half + 2, lower - upper, fill="#FCFAF4", width=0, css="stream")
+    if section.chain:
+        below = lower + 4 * scale + 16
+        sheet.text(MIDDLE, below, section.chain[0].sort, size=12, anchor="middle", fill=QUIET, css="quiet")
     sheet.line(LEFT, middle, RIGHT, middle, width=1.1, dash="10 3 2 3")
     sheet.path([(RIGHT - 8, middle - 5), (RIGHT, middle), (RIGHT - 8, middle + 5)], width=1.6)
     _sender(sheet, section, upper, top, scale, lower + thick + 18)
@@ -151,12 +154,12 @@ def _bore(sheet: Drawing, section: Section, inner: float, scale: float, depth: f
 def _fittings(sheet: Drawing, section: Section, face: float, scale: float, brass: str) -> float:
     """The chain upward from the face; returns the y of its top."""
     y = face
-    for fitting in section.chain:
+    for number, fitting in enumerate(section.chain):
         height = fitting.length_mm * scale
         shown = max(height, 3.0)
         half = _half_width(fitting) * scale
         sheet.rect(MIDDLE - half, y - shown, 2 * half, shown, fill=brass, width=1.2, css="brass-edge")
-        if shown > 9:
+        if shown > 9 and not (section.in_line and number == 0):
             lines = [fitting.sort] + (
                 [f"spanner {fitting.spanner_mm:g}"] if fitting.spanner_mm and shown > 26 else []
             )
@@ -193,7 +196,7 @@ def _sender(
     thick = (section.probe_mm or 7.0) / 2 * scale
     tip = section.tip_mm
     # A sender without a reach, a pressure sender, ends with its thread.
-    end = inner + tip * scale if tip is not None else top + SHANK_MM * scale
+    end = inner + tip * scale if tip is not None else top + (section.reach_mm or SHANK_MM) * scale
     if section.probe_mark_mm is not None:
         mark = end - section.probe_mark_mm * scale
         sheet.rect(
