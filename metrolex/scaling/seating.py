@@ -11,6 +11,7 @@ from metrolex.job.channel import XUnit
 from metrolex.kit import all_display_kits
 from metrolex.scaling.check import INPUT_FOR
 from metrolex.scaling.counting import carrier_of
+from metrolex.senders import ThermocoupleCurve
 
 __all__ = ["inputs_for", "read_at", "seated"]
 
@@ -96,7 +97,7 @@ def _onto_fitting(job: Job, channel: Channel, sender: Sender) -> Job:
     if free:
         display, fitting = free[0]
         return read_at(job, channel.id, display.id, fitting.id)
-    return _other_gauge(job, channel, takes)
+    return _other_gauge(job, channel, sender, takes)
 
 
 def _open_to(job: Job, channel: Channel, display: Display) -> bool:
@@ -104,16 +105,18 @@ def _open_to(job: Job, channel: Channel, display: Display) -> bool:
     return len(display.inputs) > 1 or display.id == channel.display
 
 
-def _other_gauge(job: Job, channel: Channel, takes: tuple[str, ...]) -> Job:
+def _other_gauge(job: Job, channel: Channel, sender: Sender, takes: tuple[str, ...]) -> Job:
     display = job.display(channel.display)
-    kit = next(
-        (d for d in all_display_kits().values() if len(d.inputs) == 1 and d.inputs[0].kind in takes), None
-    )
+    single = (d for d in all_display_kits().values() if len(d.inputs) == 1)
+    kit = next((d for d in single if d.inputs[0].kind in takes), None)
     if display is None or kit is None or len(display.inputs) > 1 or display.id in _wired(job):
         return job
-    gauge = replace(kit, id=display.id, name=display.name)
+    stage = kit.inputs[0]
+    if isinstance(sender.curve, ThermocoupleCurve):
+        stage = replace(stage, couple=sender.curve.type)
+    gauge = replace(kit, id=display.id, name=display.name, inputs=(stage,))
     job = replace(job, displays=tuple(gauge if d.id == display.id else d for d in job.displays))
-    return job.with_channel(replace(channel, input=gauge.inputs[0].id))
+    return job.with_channel(replace(channel, input=stage.id))
 
 
 def _riders(job: Job, carrier: Channel) -> list[Channel]:

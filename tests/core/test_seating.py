@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Conductor, End, Job, Vehicle
+from metrolex.job import Channel, Conductor, End, Job, State, Vehicle
 from metrolex.kit import display_kit, sender_kit
+from metrolex.scaling.check import scaling_findings
 from metrolex.scaling.seating import inputs_for, read_at, seated
+from metrolex.senders import x_range, y_at, y_range
+from metrolex.twin import build, readings, solve
 
 LOW_TIME = "fuel temperature, low time of the content sensor's pulses"
 CONTENT = "content sensor, 50 to 150 Hz"
@@ -104,3 +108,39 @@ def test_what_is_taken_or_not_there_is_refused(channel, display, stage):
     offered = {i.id for _, i in inputs_for(job, job.channel("oil"))}
     assert "A" in offered
     assert "D" not in offered
+
+
+@pytest.mark.parametrize(
+    ("measurand", "unit", "kit", "kind", "couple"),
+    [
+        ("exhaust_temperature", "degC", "exhaust probe 6 mm, type N, bare leads", "couple", "N"),
+        ("exhaust_temperature", "degC", "exhaust probe 3.2 mm, type K, bare leads", "couple", "K"),
+        ("oil_pressure", "bar", "pressure, 4 to 20 mA, 10 bar", "loop", None),
+        ("fuel_level", "pct", "tank sender, 10 ohm empty, 180 ohm full", "pull_up", None),
+    ],
+)
+def test_there_is_a_gauge_for_bare_couples_loops_and_ohms(measurand, unit, kit, kind, couple):
+    job = seated(job_with(gauge("gauge 1"), it=(measurand, unit, "gauge 1", "A", kit)), "it")
+    stage = job.input_of(job.channel("it"))
+    assert (stage.kind, stage.couple) == (kind, couple)
+    assert not [f for f in scaling_findings(job) if f.code in ("input_does_not_take_it", "wrong_couple")]
+    # Wired straight from its terminals and fed, the face shows what is there.
+    sender = job.sender("it sender")
+    ways = {"signal": "5", "return": "6", "supply": "7"}
+    wires = [
+        Conductor(f"S{i}", End("sender", sender.id, t), End("display", "gauge 1", ways[t]), 0.5, length_m=1.0)
+        for i, t in enumerate(sender.terminals)
+    ]
+    wires += [
+        Conductor("F1", End("battery", "positive"), End("display", "gauge 1", "2"), 0.5, length_m=1.0),
+        Conductor("F2", End("battery", "negative"), End("display", "gauge 1", "4"), 0.5, length_m=1.0),
+    ]
+    xs = np.linspace(*x_range(sender.curve), 9)
+    table = tuple((float(x), float(y_at(sender.curve, x))) for x in xs)
+    channel = job.channel("it")
+    scaling = replace(channel.scaling, table=table, decimals=1)
+    job = replace(job, conductors=tuple(wires)).with_channel(replace(channel, scaling=scaling))
+    low, high = y_range(sender.curve)
+    true = low + 0.4 * (high - low)
+    shown = readings(solve(build(job), State("run"), true={"it": true}))["it"]
+    assert shown.value == pytest.approx(true, abs=0.03 * (high - low)), shown.reason
