@@ -126,7 +126,7 @@ class RowsForm(forms.Form):
 
     count = forms.IntegerField(label="Rows", min_value=2, max_value=MOST_ROWS)
     x_step = NumberField(label="In steps of", required=False, low=0)
-    y_step = NumberField(label="Shown in steps of", required=False, low=0)
+    y_step = NumberField(label="Shown by steps", required=False, low=0)
     near = NumberField(label="Closest about", required=False)
 
     def asked(self) -> Asked:
