@@ -134,7 +134,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 item.name,
                 "It is to come from the new display, and no channel shows it there.",
                 "0 channels",
-                "Add the channel on Plan, or say where else it comes from.",
+                "Add the channel on Brief, or say where else it comes from.",
                 "brief",
             )
         if must and item.comes_from == "lost":

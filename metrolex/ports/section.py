@@ -21,6 +21,7 @@ __all__ = ["Section", "section_of"]
 #: How far a tip should stand into the stream, as a share of the bore (common practice, no source).
 _WANTED_DEPTH = {"exhaust_temperature": 0.5, "lambda": 0.25}
 _USUAL_DEPTH = 0.3
+PLATE_MATERIAL = "aluminium"  # what sandwich plates are made of (common practice, no source)
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,8 +30,9 @@ class Section:
 
     ``probe_mark_mm`` is where a sliding probe is marked: from its tip to the top of its compression fitting; None for a
     sender with a fixed reach. ``sticks_out_mm`` is the height of the stack above the face, without the sender's body.
-    ``reach_mm`` is the sender's own, below its shoulder. ``in_line``: the stream runs through the first fitting, whose length counts from the middle of the line. ``through``
-    is a plate the stream runs through: then wall and bore are its rim and the free width behind it.
+    ``reach_mm`` is the sender's own, below its shoulder. ``in_line``: the stream runs through the first fitting, whose
+    length counts from the middle of the line. ``through`` is a plate the stream runs through: then wall and bore are its
+    rim and the free width behind it.
     """
 
     wall_mm: float | None
@@ -73,7 +75,7 @@ def section_of(job: Job, channel: Channel, port: Port, sender: Sender) -> Sectio
     first = next(iter(stack.joints[1:] if through else stack.joints), None)
     wall, bore, material = facts.wall_mm, facts.bore_mm, str(facts.material)
     if through:
-        wall, bore, material = through.rim_mm, through.stream_mm, "aluminium"
+        wall, bore, material = through.rim_mm, through.stream_mm, PLATE_MATERIAL
     by_hand, pulled, engaged = _engagement(first, wall, material)
     wanted = bore * _WANTED_DEPTH.get(channel.measurand, _USUAL_DEPTH) if bore else None
     in_line = facts.entry in ("cut_line", "cut_hose")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import count
 from typing import cast, get_args
 
 from metrolex.errors import BadInput
@@ -55,8 +56,8 @@ def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
 def seated(job: Job, channel_id: str) -> Job:
     """The job with a channel at an input that takes its sender, as far as one can be had without cutting a wire.
 
-    A free input of its display, else of another with several; else a single gauge that is not wired becomes one that takes
-    it. What rides on pulses goes to the sender that sends them, whichever of the two was chosen first. A channel that
+    A free input of its display, else of another with several; else a single gauge of its own that is not wired becomes one
+    that takes it. What rides on pulses goes to the sender that sends them, whichever of the two was chosen first. A channel that
     finds none stays where it is: that is a finding. A table still empty is in what the sender gives.
     """
     channel = job.channel(channel_id)
@@ -90,9 +91,11 @@ def _onto_carrier(job: Job, rider: Channel) -> Job:
 
 def _onto_fitting(job: Job, channel: Channel, sender: Sender) -> Job:
     takes, stage = INPUT_FOR.get(sender.curve.x_unit, ()), job.input_of(channel)
-    if stage is None or stage.kind in takes:
+    if stage is None:
         return job
     free = [(d, i) for d, i in inputs_for(job, channel) if i.kind in takes and _open_to(job, channel, d)]
+    if any((d.id, i.id) == (channel.display, channel.input) for d, i in free):
+        return job
     free.sort(key=lambda place: place[0].id != channel.display)
     if free:
         display, fitting = free[0]
@@ -106,6 +109,7 @@ def _open_to(job: Job, channel: Channel, display: Display) -> bool:
 
 
 def _other_gauge(job: Job, channel: Channel, sender: Sender, takes: tuple[str, ...]) -> Job:
+    """A generic gauge that takes the sender: in place of the channel's own, or one more where that shows another channel too."""
     display = job.display(channel.display)
     single = (d for d in all_display_kits().values() if len(d.inputs) == 1)
     kit = next((d for d in single if d.inputs[0].kind in takes), None)
@@ -114,9 +118,15 @@ def _other_gauge(job: Job, channel: Channel, sender: Sender, takes: tuple[str, .
     stage = kit.inputs[0]
     if isinstance(sender.curve, ThermocoupleCurve):
         stage = replace(stage, couple=sender.curve.type)
-    gauge = replace(kit, id=display.id, name=display.name, inputs=(stage,))
-    job = replace(job, displays=tuple(gauge if d.id == display.id else d for d in job.displays))
-    return job.with_channel(replace(channel, input=stage.id))
+    riders = {rider.id for rider in _riders(job, channel)}
+    if any(c.display == display.id for c in job.channels if c.id != channel.id and c.id not in riders):
+        key = next(name for n in count(1) if job.display(name := f"gauge {n}") is None)
+        gauge = replace(kit, id=key, name=f"{channel.name} gauge", inputs=(stage,))
+        job = replace(job, displays=(*job.displays, gauge))
+    else:
+        gauge = replace(kit, id=display.id, name=display.name, inputs=(stage,))
+        job = replace(job, displays=tuple(gauge if d.id == display.id else d for d in job.displays))
+    return job.with_channel(replace(channel, display=gauge.id, input=stage.id))
 
 
 def _riders(job: Job, carrier: Channel) -> list[Channel]:

@@ -459,7 +459,8 @@ def test_only_a_low_time_has_no_wires(wires, unit):
         Sender("s", "x", LinearCurve(((1.0, 0.0), (5.0, 100.0)), unit, "degC"), wires=wires)
 
 
-def test_drops_along_a_wire_do_not_count_against_currents_and_millivolts():
+def bare_couple_job():
+    """The single-seater with a bare couple in place of its amplified probe."""
     job = example("single_seater")
     old = job.channel("exhaust gas")
     couple = Sender(old.sender, "Couple", ThermocoupleCurve("K", (0.0, 45.0)), wires=2)
@@ -471,6 +472,11 @@ def test_drops_along_a_wire_do_not_count_against_currents_and_millivolts():
     job = replace(
         job, senders=tuple(couple if s.id == couple.id else s for s in job.senders), conductors=wires
     )
+    return job, old, couple
+
+
+def test_drops_along_a_wire_do_not_count_against_currents_and_millivolts():
+    job, old, _ = bare_couple_job()
     found = loop_of(solve(build(job), RUN), old)
     assert (found.wired, found.ground_offset_v) == (True, 0.0)
 
@@ -500,17 +506,7 @@ def test_a_couple_is_read_by_its_own_law(kind):
 
 
 def test_a_couple_on_the_wrong_input_is_stopped():
-    job = example("single_seater")
-    old = job.channel("exhaust gas")
-    couple = Sender(old.sender, "Couple", ThermocoupleCurve("K", (0.0, 45.0)), wires=2)
-    wires = tuple(
-        w
-        for w in job.conductors
-        if not any(e.kind == "sender" and e.id == couple.id and e.terminal == "supply" for e in (w.a, w.b))
-    )
-    job = replace(
-        job, senders=tuple(couple if s.id == couple.id else s for s in job.senders), conductors=wires
-    )
+    job, old, _ = bare_couple_job()
     assert "input_does_not_take_it" in codes(job)
     display = job.displays[0]
     inputs = tuple(

@@ -80,6 +80,18 @@ def test_what_rides_joins_its_carrier_whichever_was_chosen_first(first):
     assert [d.id for d in job.displays] == ["gauge 1"]  # the one left over goes
 
 
+def test_what_rode_gets_a_gauge_of_its_own_when_it_rides_no_more():
+    job = job_with(
+        gauge("gauge 1", "round gauge, pulses in"),
+        content=("ethanol_content", "pct", "gauge 1", "A", CONTENT), warm=("fuel_temperature", "degC", "gauge 1", "A", "content converter, fuel temperature out, 0 to 5 V"),
+    )  # fmt: skip
+    after = seated(job, "warm")
+    assert place(after, "content") == ("gauge 1", "A")
+    assert after.display("gauge 1") == job.display("gauge 1")  # the other channel's gauge is not touched
+    assert place(after, "warm") == ("gauge 2", "A")
+    assert after.input_of(after.channel("warm")).kind == "volts"
+
+
 def test_a_channel_without_a_sender_stays():
     job = job_with(gauge("gauge 1"), warm=("fuel_temperature", "degC", "gauge 1", "A", None))
     assert seated(job, "warm") == job == seated(job, "nobody")

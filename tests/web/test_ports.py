@@ -276,6 +276,7 @@ def test_the_card_prints_with_its_figures(bay, seater, text):
         "4.1 mm (5/32 in), 4.4 turns",
         "mark the probe here",
         "Eye protection on",
+        "Turns and torques are common practice",
         "Anti-seize",
     ):
         assert words in page, words

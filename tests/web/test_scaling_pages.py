@@ -158,6 +158,17 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
     assert other.job.channel("fuel temperature").input == third
     rows = other.job.channel("fuel temperature").scaling
     assert (rows.x_unit, rows.table[0][0], rows.table[-1][0]) == ("millisecond", 1.0, 5.0)
+    # A converter in its place has a lead, and an input, of its own again.
+    other.post(
+        "ports/sender/", channel="fuel temperature", kit="content converter, fuel temperature out, 0 to 5 V"
+    )
+    after = other.job
+    warm = after.channel("fuel temperature")
+    assert after.run(warm.run) is not None
+    assert (after.input_of(warm).kind, warm.input != after.channel("ethanol content").input) == (
+        "volts",
+        True,
+    )
 
 
 def test_a_channel_moves_to_another_input_and_its_wires_go_along(seater):

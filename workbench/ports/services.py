@@ -9,7 +9,7 @@ from typing import Any
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
-from metrolex.job import Channel, FluidRecord, Job, Port, Sender
+from metrolex.job import Channel, FluidRecord, Job, Port, Run, Sender
 from metrolex.job.place import FlowPath
 from metrolex.kit import measurand_facts, sender_kit
 from metrolex.ports.compare import candidates_for
@@ -261,7 +261,13 @@ def _drop_dead_wires(job: Job, sender: Sender) -> Job:
 
 def _fit_run(job: Job, channel: Channel, sender: Sender) -> Job:
     run = job.run(channel.run)
-    if run is None or sender.lead_m is None:
+    if run is None:  # what it read before had no lead of its own
+        run = Run(
+            free_id(f"{channel.id} run", (r.id for r in job.runs)), f"{channel.name} sender to its gauge"
+        )
+        job = replace(job, runs=(*job.runs, run))
+        job = job.with_channel(replace(channel_called(job, channel.id), run=run.id))
+    if sender.lead_m is None:
         return job
     return replace(job, runs=replaced(job.runs, replace(run, supplied_m=sender.lead_m)))
 
