@@ -371,3 +371,20 @@ def test_each_demo_job_holds_a_choice_that_is_caught():
         assert code in {f.code for f in look_at(job_from_data(example_job_data(name)), State()).findings}, (
             name
         )
+
+
+def test_a_plate_of_ones_own_brings_its_rim_to_the_section(seater, text):
+    form = {"name": "Shop plate", "one": "filter 20 mm male", "two": "1/8-27 NPT female", "length": "22 mm", "sort": "sandwich plate", "rim": "12 mm", "stream": "10 mm"}  # fmt: skip
+    refused = seater.client.post("/library/fittings/add/", form | {"rim": "0"})
+    assert refused.status_code == 422
+    assert 'value="22 mm"' in text(refused)  # what was typed is kept
+    assert seater.client.post("/library/fittings/add/", form).status_code == 302
+    channel = seater.job.channel("engine oil")
+    facts = {"channel": channel.id, "pin": channel.port}
+    seater.post("ports/stack/", do="clear", **facts)
+    seater.post("ports/stack/", do="add", name="Shop plate", **facts)
+    plate = seater.job.port(channel.port).stack[0]
+    assert (plate.name, plate.rim_mm, plate.stream_mm) == ("Shop plate", 12.0, 10.0)
+    page = text(seater.get("ports/", channel=channel.id))
+    assert "12 mm</text>" in page.replace("\u00a0", " ")
+    assert "to stud" in page
