@@ -18,7 +18,7 @@ class Vehicle:
     """The vehicle as far as the job needs it.
 
     ``tyre`` is its designation, ``gear_ratios`` from first upwards, ``ethanol_ceiling_pct`` what the engine's tune allows, ``altitude_m``
-    where it is worked on. ``has`` names what channels may call for: 'pressurised fuel', 'blend tune' and so on, as in prerequisites.toml.
+    where it is worked on, ``length_m`` from end to end. ``has`` names what channels may call for: 'pressurised fuel', 'blend tune' and so on, as in prerequisites.toml.
     """
 
     name: Title
@@ -44,6 +44,7 @@ class Vehicle:
     gear_ratios: tuple[Annotated[float, Limits(low=0.1, high=30)], ...] = ()
     power_kw: Positive | None = None
     mass_kg: Positive | None = None
+    length_m: Annotated[float, Limits(low=0.5, high=30)] | None = None
     tank_l: Positive | None = None
     ethanol_ceiling_pct: Percent | None = None
     altitude_m: Annotated[float, Limits(low=-500, high=6000)] | None = None

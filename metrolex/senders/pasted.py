@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from metrolex.errors import BadInput
-from metrolex.quantities import DIMENSIONS, Dimension, in_unit, parse, parse_number
+from metrolex.quantities import dimension_of, parse, parse_in, typed
 
 __all__ = ["points_text", "read_points"]
 
@@ -57,7 +57,7 @@ def read_points(text: str, x_unit: str = "ohm", y_unit: str = "degC") -> Points:
 
 def points_text(points: Points) -> str:
     """Points as they are typed."""
-    return "\n".join(f"{x:.10g}  {y:.10g}" for x, y in points)
+    return "\n".join(f"{typed(x)}  {typed(y)}" for x, y in points)
 
 
 def _refused(line: str, number: int, words: str) -> BadInput:
@@ -81,21 +81,12 @@ def _head(cells: list[str], x_unit: str, y_unit: str) -> tuple[str, str]:
     for i, cell in enumerate(cells[:2]):
         match = _HEAD_UNIT.search(cell)
         for word in filter(None, (match and match.group(1), cell)):
-            if _dimension(units[i]) is not None and _dimension(units[i]) is _dimension(word):
+            if dimension_of(units[i]) is not None and dimension_of(units[i]) is dimension_of(word):
                 units[i] = word
                 break
     return units[0], units[1]
 
 
-def _dimension(unit: str) -> Dimension | None:
-    return next((d for d in DIMENSIONS.values() if d.unit(unit)), None)
-
-
 def _value(text: str, unit: str, wanted: str) -> float:
-    dimension = _dimension(wanted)
-    if dimension is None:
-        return parse_number(text)
-    inner = parse(text, dimension, unit)
-    back = {"ohm": "ohm", "volt": "V"}.get(wanted, wanted)
-    name = next(spelling for spelling, pint in dimension.spellings if pint == dimension.inner)
-    return in_unit(inner, name, back)
+    dimension = dimension_of(wanted)
+    return parse_in(text, wanted) if dimension is None else parse(text, dimension, unit, wanted)

@@ -8,17 +8,22 @@ from hypothesis import strategies as st
 
 from metrolex.errors import BadInput
 from metrolex.quantities import (
+    CURRENT,
     LENGTH,
     PRESSURE,
     RESISTANCE,
+    SPEED,
     TEMPERATURE,
     VOLTAGE,
+    VOLUME,
+    in_unit,
     inch_fraction,
     parse,
     parse_number,
     rounded,
     show,
     show_both,
+    typed,
 )
 
 READ = [
@@ -28,6 +33,11 @@ READ = [
     ("90 °C", TEMPERATURE, 90), ("2k2", RESISTANCE, 2200), ("4R7", RESISTANCE, 4.7), ("1M5", RESISTANCE, 1.5e6),
     ("450 ohm", RESISTANCE, 450), ("10 kΩ", RESISTANCE, 10000), ("5 mΩ", RESISTANCE, 0.005), ("12.4V", VOLTAGE, 12.4),
     ("350 mV", VOLTAGE, 0.35), ("1e3 mm", LENGTH, 1.0),
+    ("5 mOhm", RESISTANCE, 0.005), ("5m", RESISTANCE, 0.005), ("5 mohm", RESISTANCE, 0.005), ("5 m\u2126", RESISTANCE, 0.005), ("5 m\u03a9", RESISTANCE, 0.005), ("5 mOHMS", RESISTANCE, 0.005),
+    ("5 MOhm", RESISTANCE, 5e6), ("5M", RESISTANCE, 5e6), ("5 M\u2126", RESISTANCE, 5e6), ("R47", RESISTANCE, 0.47), ("10k", RESISTANCE, 1e4), ("10K", RESISTANCE, 1e4), ("47R", RESISTANCE, 47),
+    ("12 ohms", RESISTANCE, 12), ("29.92 inHg", PRESSURE, 101320.7), ("1 kg/cm2", PRESSURE, 98066.5), ("0.4 MPa", PRESSURE, 4e5), ("0,4 mpa", PRESSURE, 4e5), ("60 psig", PRESSURE, 413685.4),
+    ("100 kph", SPEED, 100), ("60 mph", SPEED, 96.56064), ("2 inch", LENGTH, 0.0508), ("2 inches", LENGTH, 0.0508), ("0.9 m", LENGTH, 0.9), ("60 litres", VOLUME, 60), ("10 US gal", VOLUME, 37.85412),
+    ("10 imp gal", VOLUME, 45.4609), ("2 amps", CURRENT, 2), ("257 F", TEMPERATURE, 125), ("-273.15 C", TEMPERATURE, -273.15), ("0 K", TEMPERATURE, -273.15),
 ]  # fmt: skip
 
 
@@ -39,7 +49,8 @@ def test_reads(text, dimension, value):
 REFUSED = [
     ("", LENGTH, "like 3/8 in"), ("wide", LENGTH, "like 3/8 in"), ("3/0 in", LENGTH, "divides by zero"), ("9.5", LENGTH, "has no unit"),
     ("9.5 psi", LENGTH, "'psi' is not a unit of length"), ("1e999 mm", LENGTH, "too large"), ("12 volts dc", VOLTAGE, "not a unit"),
-    ("1,000 mm", LENGTH, "can be read two ways"), ("9" * 100, LENGTH, "is not"), ("nan V", VOLTAGE, "is not"),
+    ("1,000 mm", LENGTH, "can be read two ways"), ("-274 C", TEMPERATURE, "below absolute zero"), ("-460 F", TEMPERATURE, "below absolute zero"), ("-1 K", TEMPERATURE, "below absolute zero"),
+    ("10 gal", VOLUME, "write US gal or imp gal"), ("10 Gallons", VOLUME, "write US gal or imp gal"), ("5 MV", VOLTAGE, "not a unit"), ("9" * 100, LENGTH, "is not"), ("nan V", VOLTAGE, "is not"),
 ]  # fmt: skip
 
 
@@ -48,6 +59,31 @@ def test_refuses_in_words(text, dimension, words):
     with pytest.raises(BadInput) as refusal:
         parse(text, dimension)
     assert words in refusal.value.message
+
+
+@given(
+    st.floats(-1e6, 1e6),
+    st.sampled_from(
+        [
+            (LENGTH, "m", "mm"),
+            (LENGTH, "mm", "m"),
+            (VOLUME, "L", "ml"),
+            (VOLTAGE, "V", "mV"),
+            (RESISTANCE, "ohm", "kohm"),
+        ]
+    ),
+)
+def test_a_number_survives_the_field_it_is_typed_into(value, units):
+    dimension, kept, shown = units
+    assert parse(typed(value, kept), dimension, "", kept) == value
+    turned = in_unit(value, kept, shown)
+    assert parse(typed(turned, shown), dimension, "", kept) == pytest.approx(value, rel=4e-16)
+
+
+@given(st.decimals(0, 10_000, places=4))
+def test_what_is_written_in_one_unit_comes_back_the_same(written):
+    value = float(written)
+    assert in_unit(in_unit(value, "mm", "m"), "m", "mm") == value
 
 
 def test_a_bare_number_takes_the_usual_unit():

@@ -49,7 +49,7 @@ FORMS = [
     ("feeds/circuit/", {"id": "F99", "kind": "fuse", "form": "mini", "row": "1", "column": "1", "rating_a": "-5"}, "rating_a", "Expected 0.5 to 200 A"),
     ("feeds/circuit/", {"id": LONG, "kind": "fuse", "form": "mini", "row": "1", "column": "1"}, "id", "at most 60"),
     ("feeds/grounds/save/", {"name": "", "where": "body"}, "name", "required"), ("feeds/grounds/save/", {"name": "x", "where": "moon"}, "where", "available choices"),
-    ("feeds/grounds/save/", {"name": "x", "where": "body", "contact_ohm": "-1 ohm"}, "contact_ohm", "Expected 1e-06 to 1000 ohm"),
+    ("feeds/grounds/save/", {"name": "x", "where": "body", "contact_ohm": "-1 ohm"}, "contact_ohm", "Expected 1e-06 to 1000 Ω"),
     ("harness/run/", RUN | SEGMENTS | {"segments-0-length_m": "-2 m"}, "segments-0-length_m", "Expected 0 to 100 m"),
     ("harness/run/", RUN | SEGMENTS | {"segments-0-length_m": ""}, "segments-0-name", "How long is it"),
     ("harness/run/", RUN | SEGMENTS | {"segments-0-length_m": "2 psi"}, "segments-0-length_m", "not a unit of length"),
@@ -64,7 +64,7 @@ FORMS = [
     ("scaling/table/", TABLE | {"table": "577 60\n577 61"}, "table", "Two points stand"), ("scaling/table/", TABLE | {"table": "577 60"}, "table", "at least 2"),
     ("scaling/table/", TABLE | {"table": "577 60\n100 120", "low": "50", "high": "40"}, "high", "above the low end"),
     ("scaling/table/", TABLE | {"table": "577 60\n100 120", "decimals": "9"}, "decimals", "less than or equal to 4"),
-    ("scaling/table/", TABLE | {"table": "577 60\n100 120", "warn_high": "hot"}, "warn_high", "is not a number"),
+    ("scaling/table/", TABLE | {"table": "577 60\n100 120", "warn_high": "hot"}, "warn_high", "is not a temperature"),
 ]  # fmt: skip
 
 

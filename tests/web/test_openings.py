@@ -30,7 +30,7 @@ def test_an_opening_is_added_changed_and_taken_off(bay, text):
     )
     assert [(p.name, p.w_mm, p.h_mm) for p in opening.plugs] == [
         ("gauge plug", 18.0, 12.0),
-        ("sender plug", 12.7, 9.52),
+        ("sender plug", 12.7, 9.525),
     ]
     page = text(bay.get("harness/openings/"))
     assert "Passes, plugs and all." in page
@@ -44,8 +44,8 @@ def test_an_opening_is_added_changed_and_taken_off(bay, text):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"hole_mm": "0 mm"}, "Expected 0.0005 to 0.3"), ({"hole_mm": ""}, "required"), ({"plugs": "gauge plug"}, "Line 1, 'gauge plug'"), ({"plugs": "plug, 0 x 3"}, "Line 1"),
-        ({"runs": ["x"]}, "available choices"), ({"edge": "sharp"}, "available choices"), ({"id": "gone"}, "This opening is gone"), ({"there_mm": "-1"}, "Expected 0 to 0.3"),
+        ({"hole_mm": "0 mm"}, "Expected 0.5 to 300 mm"), ({"hole_mm": ""}, "required"), ({"plugs": "gauge plug"}, "Line 1, 'gauge plug'"), ({"plugs": "plug, 0 x 3"}, "Line 1"),
+        ({"runs": ["x"]}, "available choices"), ({"edge": "sharp"}, "available choices"), ({"id": "gone"}, "This opening is gone"), ({"there_mm": "-1"}, "Expected 0 to 300 mm"),
     ],
 )  # fmt: skip
 def test_an_opening_that_cannot_be_meant_comes_back(change, words, bay, text):

@@ -100,7 +100,7 @@ def test_each_job_has_a_switch_of_its_own(bay, text):
 
 def test_what_it_will_show(bay, text):
     assert "<big>95</big>" in text(bay.get("scaling/shown/", channel="coolant", true="93"))
-    assert "is not a number" in text(bay.get("scaling/shown/", channel="coolant", true="warm"))
+    assert "is not a temperature" in text(bay.get("scaling/shown/", channel="coolant", true="warm"))
     assert bay.get("scaling/shown/", channel="coolant", true="9" * 5000).status_code == 200
 
 

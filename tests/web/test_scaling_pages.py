@@ -369,7 +369,7 @@ def test_the_error_names_the_biggest_part_and_its_remedy(bay, text):
     assert "Ground offset" in page
     assert "ground wire of its own" in page or "choose a truer port" in page
     assert "Expected 40 to 150" in text(bay.get("scaling/error/", channel="coolant", at="900"))
-    assert "not a number" in text(bay.get("scaling/error/", channel="coolant", at="hot"))
+    assert "not a temperature" in text(bay.get("scaling/error/", channel="coolant", at="hot"))
 
 
 def test_matching_resistors_found_or_refused(bay, tender, text):

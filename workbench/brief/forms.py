@@ -8,7 +8,7 @@ from django import forms
 
 from metrolex.job import Survey
 from metrolex.quantities import VOLTAGE
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, QuantityField, as_typed
 
 
 def _lines(label: str, help_text: str = "") -> forms.CharField:
@@ -59,7 +59,7 @@ class SurveyForm(forms.Form):
         }
         for name in ("rest_v", "charging_v"):
             value = getattr(survey, name)
-            plain[name] = "" if value is None else f"{value:g} V"
+            plain[name] = as_typed(value, "V")
         return plain | {
             "day": survey.day, "notes": survey.notes, "readings": "\n".join(f"{r.name} = {r.before}" for r in survey.readings),
             "looked_after": survey.lamps_after is not None, "lamps_after": "\n".join(survey.lamps_after or ()),

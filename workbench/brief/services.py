@@ -9,9 +9,9 @@ from metrolex.brief.planner import aims, has_word, propose
 from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts
 from metrolex.errors import BadInput
-from metrolex.intake import read
+from metrolex.intake import dump, read
 from metrolex.job import ClusterItem, Job, KitItem, Survey
-from workbench.jobs.services import add_channel, free_id, has_dash, replaced
+from workbench.jobs.services import add_channel, free_id, has_dash, in_old_order, replaced, with_fields
 
 __all__ = [
     "add_cluster_item",
@@ -31,7 +31,7 @@ def set_aims(job: Job, wanted: list[str]) -> Job:
     for key in wanted:
         if key not in known:
             raise BadInput("aims", key, " | ".join(known))
-    return replace(job, brief=replace(job.brief, aims=tuple(wanted)))
+    return replace(job, brief=replace(job.brief, aims=tuple(in_old_order(job.brief.aims, wanted))))
 
 
 def add_proposed(job: Job) -> Job:
@@ -60,7 +60,7 @@ def answer(job: Job, word: str, there: str) -> Job:
 
 def set_survey(job: Job, data: dict[str, Any]) -> Job:
     """The job with what was found before the work. Raises BadInput."""
-    return replace(job, survey=read(Survey, data, "survey"))
+    return replace(job, survey=read(Survey, {**dump(job.survey), **data}, "survey"))
 
 
 def set_cluster(job: Job, key: str, comes_from: str, how: str) -> Job:
@@ -70,11 +70,9 @@ def set_cluster(job: Job, key: str, comes_from: str, how: str) -> Job:
         raise BadInput(
             "item", key, ", ".join(item.id for item in job.cluster) or "nothing: start the inventory first"
         )
-    changed = read(
-        ClusterItem,
-        {"id": item.id, "name": item.name, "function": item.function, "comes_from": comes_from, "how": how},
+    return replace(
+        job, cluster=with_fields(job.cluster, ClusterItem, key, {"comes_from": comes_from, "how": how})
     )
-    return replace(job, cluster=replaced(job.cluster, changed))
 
 
 def add_cluster_item(job: Job, name: str) -> Job:

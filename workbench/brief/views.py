@@ -13,7 +13,7 @@ from metrolex.brief.survey import cluster_facts, new_lamps, start_inventory
 from metrolex.errors import BadInput
 from workbench.brief import services
 from workbench.brief.forms import KitForm, SurveyForm
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import change
 from workbench.sheets import csv_answer
@@ -161,7 +161,7 @@ def _shopping(request: HttpRequest, job: int, bad: KitForm | None = None) -> Htt
             "item": item,
             "form": bad
             if bad is not None and bad.data.get("item") == item.key
-            else KitForm(initial={"item": item.key, "have": f"{item.have:g}"}, auto_id=f"id_{i}_%s"),
+            else KitForm(initial={"item": item.key, "have": as_typed(item.have)}, auto_id=f"id_{i}_%s"),
         }
         for i, item in enumerate(items)
     ]
@@ -205,9 +205,9 @@ def shopping_csv(request: HttpRequest, job: int) -> HttpResponse:
         [
             item.group,
             item.name,
-            f"{item.need:g}",
-            f"{item.have:g}",
-            f"{item.buy:g}",
+            as_typed(item.need),
+            as_typed(item.have),
+            as_typed(item.buy),
             item.unit,
             "; ".join(item.used_for),
         ]

@@ -9,11 +9,11 @@ from django import forms
 from metrolex.job import Circuit, GroundPoint, Job, Panel, Tap
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
 
 __all__ = ["CircuitForm", "GroundForm", "LightingForm", "PanelForm", "TapForm"]
 
-FORMS = [
+FORMS = [("", "not known")] + [
     (form, form) for form in ("mini", "regular", "low-profile mini", "micro 2", "micro 3", "maxi", "other")
 ]
 FOUND_AT = [("", "")] + [
@@ -34,7 +34,7 @@ def colour_choices() -> list[tuple[str, str]]:
     return [("", ""), *((code, f"{code} {name}") for code, name in load_table("colours").items())]
 
 
-class JobForm(forms.Form):
+class JobForm(RecordForm):
     """A form whose choices are parts of the job."""
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
@@ -54,19 +54,21 @@ class PanelForm(JobForm):
     lid_mm = QuantityField(
         LENGTH,
         "mm",
+        into="mm",
         label="Room under the lid",
         required=False,
-        low=0.001,
-        high=0.3,
+        low=1,
+        high=300,
         help_text="Above a seated fuse, in mm",
     )
     pitch_mm = QuantityField(
         LENGTH,
         "mm",
+        into="mm",
         label="From slot to slot",
         required=False,
-        low=0.003,
-        high=0.1,
+        low=3,
+        high=100,
         help_text="Along a row, in mm",
     )
 
@@ -74,16 +76,14 @@ class PanelForm(JobForm):
         """The panel's fields."""
         clean = self.cleaned_data
         return {
-            "name": clean["name"], "zone": clean["zone"] or None,
-            "lid_mm": None if clean["lid_mm"] is None else clean["lid_mm"] * 1000,
-            "pitch_mm": None if clean["pitch_mm"] is None else clean["pitch_mm"] * 1000,
+            "name": clean["name"], "zone": clean["zone"] or None, "lid_mm": clean["lid_mm"], "pitch_mm": clean["pitch_mm"],
         }  # fmt: skip
 
     @staticmethod
     def of(panel: Panel) -> dict[str, Any]:
         """What the form starts with for a panel that is there."""
         mm = {
-            name: "" if value is None else f"{value:g} mm"
+            name: as_typed(value, "mm")
             for name, value in (("lid_mm", panel.lid_mm), ("pitch_mm", panel.pitch_mm))
         }
         return {"name": panel.name, "zone": panel.zone or "", **mm}
@@ -107,22 +107,27 @@ class CircuitForm(JobForm):
     )
     panel = forms.ChoiceField(label="Panel", required=False)
     rating_a = QuantityField(CURRENT, "A", label="Fuse", required=False, low=0.5, high=200)
-    form = forms.ChoiceField(label="Form", choices=FORMS, required=False)
+    form = OpenChoiceField(label="Form", choices=FORMS, required=False)
     row = forms.IntegerField(label="Row", min_value=1, max_value=40, initial=1)
     column = forms.IntegerField(label="Column", min_value=1, max_value=40, initial=1)
     fed = forms.ChoiceField(
         label="Fed side", choices=SIDES, required=False, help_text="Live with the fuse out"
     )
     load_a = QuantityField(CURRENT, "A", label="Vehicle draws", required=False, low=0, high=200)
-    found_at = forms.ChoiceField(label="Found at", choices=FOUND_AT, required=False)
+    found_at = OpenChoiceField(label="Found at", choices=FOUND_AT, required=False)
     colour = forms.ChoiceField(label="Colour", choices=colour_choices, required=False)
     zone = forms.ChoiceField(label="Where on the plan", required=False)
     later_min = NumberField(
-        label="Late reading, min", required=False, low=1, high=600, help_text="Minutes after key-off"
+        unit="min",
+        label="Late reading, min",
+        required=False,
+        low=1,
+        high=600,
+        help_text="Minutes after key-off",
     )
 
-    def circuit(self) -> Circuit:
-        """The circuit as entered, without readings. Raises BadInput."""
+    def values(self) -> dict[str, Any]:
+        """The circuit's fields as entered; what was left empty and has a default is left out."""
         clean = dict(self.cleaned_data)
         clean["panel"], clean["zone"] = clean["panel"] or None, clean["zone"] or None
         for name in ("load_a", "later_min"):
@@ -130,7 +135,7 @@ class CircuitForm(JobForm):
                 del clean[name]
         if clean["kind"] != "fuse":
             clean["form"] = ""
-        return Circuit(**clean)
+        return clean
 
     @staticmethod
     def of(circuit: Circuit) -> dict[str, Any]:
@@ -138,7 +143,7 @@ class CircuitForm(JobForm):
         plain = ("id", "purpose", "kind", "form", "row", "column", "fed", "found_at", "colour")
         return {
             **{name: getattr(circuit, name) for name in plain}, "panel": circuit.panel or "", "zone": circuit.zone or "",
-            "rating_a": "" if circuit.rating_a is None else f"{circuit.rating_a:g}", "load_a": f"{circuit.load_a:g}", "later_min": f"{circuit.later_min:g}",
+            "rating_a": as_typed(circuit.rating_a), "load_a": as_typed(circuit.load_a), "later_min": as_typed(circuit.later_min),
         }  # fmt: skip
 
 
@@ -162,8 +167,8 @@ class TapForm(forms.Form):
     def of(tap: Tap) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "fuse_a": "" if tap.fuse_a is None else f"{tap.fuse_a:g}", "limit_a": f"{tap.limit_a:g}", "why": tap.why,
-            "fuse_at_m": "" if tap.fuse_at_m is None else f"{tap.fuse_at_m:g} m",
+            "fuse_a": as_typed(tap.fuse_a), "limit_a": as_typed(tap.limit_a), "why": tap.why,
+            "fuse_at_m": as_typed(tap.fuse_at_m, "m"),
         }  # fmt: skip
 
 
@@ -223,21 +228,19 @@ class GroundForm(JobForm):
         help_text="If known and no drop was read",
     )
 
-    def point(self, key: str) -> GroundPoint:
-        """The point as entered. Raises BadInput."""
-        clean = {
-            name: value
-            for name, value in self.cleaned_data.items()
-            if value is not None and (name != "zone" or value)
-        }
-        return GroundPoint(key, **clean)
+    def values(self) -> dict[str, Any]:
+        """The point's fields as entered."""
+        clean = {**self.cleaned_data, "zone": self.cleaned_data["zone"] or None}
+        if clean["contact_ohm"] is None:
+            del clean["contact_ohm"]
+        return clean
 
     @staticmethod
     def of(point: GroundPoint) -> dict[str, Any]:
         """What the form starts with for a point that is there."""
         plain = ("name", "where", "surface", "shared_with", "terminal")
         numbers = {
-            name: "" if (value := getattr(point, name)) is None else f"{value:g}"
+            name: "" if (value := getattr(point, name)) is None else as_typed(value)
             for name in ("reads_v", "drop_v", "drop_load_a", "contact_ohm")
         }
         return {**{name: getattr(point, name) for name in plain}, "zone": point.zone or "", **numbers}

@@ -49,7 +49,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("ground", "")
     look = look_for(request, record)
     form = GroundForm(look.job, request.POST)
-    if kept(record, form, lambda before: services.save_ground(before, form.point(key or "new"), key)):
+    if kept(record, form, lambda before: services.save_ground(before, form.values(), key)):
         return redirect("feeds:grounds", job)
     return show_page(request, "feeds/grounds.html", record, look, "feeds", 422, **_context(look, form, key))
 

@@ -14,7 +14,7 @@ from metrolex.feeds.probe import read_probe
 from metrolex.harness.loads import fuse_for_tap, load_of_tap
 from metrolex.intake import dump, read
 from metrolex.job import PROBE_STATES, Circuit, Conductor, Display, GroundPoint, Job, Need, Panel, Tap
-from workbench.jobs.services import display_called, free_id, replaced
+from workbench.jobs.services import display_called, free_id, replaced, with_fields
 
 __all__ = [
     "add_circuit", "add_ground", "choose_all", "choose_tap", "prove_circuit", "remove_circuit", "remove_ground", "remove_panel",
@@ -107,7 +107,7 @@ def set_tap(job: Job, key: str, data: dict[str, Any]) -> Job:
 def set_panel(job: Job, key: str, data: dict[str, Any]) -> Job:
     """A fuse panel as it lies; '' for its key makes a new one. Raises BadInput."""
     key = key or free_id(str(data["name"])[:50].strip().lower(), (panel.id for panel in job.panels))
-    return replace(job, panels=replaced(job.panels, read(Panel, {**data, "id": key})))
+    return replace(job, panels=with_fields(job.panels, Panel, key, data))
 
 
 def remove_panel(job: Job, key: str) -> Job:
@@ -117,22 +117,21 @@ def remove_panel(job: Job, key: str) -> Job:
     return replace(job, panels=tuple(panel for panel in job.panels if panel.id != key))
 
 
-def save_circuit(job: Job, circuit: Circuit, chosen: str) -> Job:
-    """One more slot or wire; or the chosen one as it is now known, its readings kept."""
+def save_circuit(job: Job, data: dict[str, Any], chosen: str) -> Job:
+    """One more slot or wire; or the chosen one as it is now known, all else of it kept. Raises BadInput."""
     if not chosen:
-        return add_circuit(job, circuit)
-    kept = _circuit(job, chosen)
-    merged = replace(circuit, id=chosen, readings=kept.readings, fuse_pulled_dead=kept.fuse_pulled_dead)
-    return replace(job, circuits=replaced(job.circuits, merged))
+        return add_circuit(job, read(Circuit, data))
+    _circuit(job, chosen)
+    return replace(job, circuits=with_fields(job.circuits, Circuit, chosen, data))
 
 
-def save_ground(job: Job, point: GroundPoint, chosen: str) -> Job:
-    """One more ground point; or the chosen one as measured."""
+def save_ground(job: Job, data: dict[str, Any], chosen: str) -> Job:
+    """One more ground point; or the chosen one as measured. Raises BadInput."""
     if not chosen:
-        return add_ground(job, point)
-    if job.ground(point.id) is None:
-        raise BadInput("ground", point.id, ", ".join(g.id for g in job.grounds))
-    return replace(job, grounds=replaced(job.grounds, point))
+        return add_ground(job, read(GroundPoint, {**data, "id": "GP1"}))
+    if job.ground(chosen) is None:
+        raise BadInput("ground", chosen, ", ".join(g.id for g in job.grounds))
+    return replace(job, grounds=with_fields(job.grounds, GroundPoint, chosen, data))
 
 
 def set_lighting(job: Job, key: str, lighting: str, no_dimmer: bool) -> Job:

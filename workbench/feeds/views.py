@@ -118,8 +118,9 @@ def circuit_save(request: HttpRequest, job: int) -> HttpResponse:
     """A slot or wire: one more, or what is known of one that is there."""
     record = record_for(request, job)
     look, chosen = look_for(request, record), request.POST.get("chosen", "")
-    form = CircuitForm(look.job, request.POST)
-    if kept(record, form, lambda before: services.save_circuit(before, form.circuit(), chosen)):
+    stands = look.job.circuit(chosen)
+    form = CircuitForm(look.job, request.POST, initial=CircuitForm.of(stands) if stands else None)
+    if kept(record, form, lambda before: services.save_circuit(before, form.values(), chosen)):
         return redirect("feeds:show", job)
     return show_page(
         request,

@@ -12,7 +12,9 @@ from metrolex.quantities import LENGTH, TEMPERATURE, parse
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField
 
-SIZES = [(f"{gauge.size:g}", gauge.words) for gauge in gauges("mm2")]
+SIZES = [(f"{gauge.size:g}", gauge.words) for gauge in gauges("mm2")] + [
+    (f"{gauge.size:g} awg", gauge.words) for gauge in gauges("awg")
+]
 COLOURS = [("", "not said"), *[(code, f"{code} {name}") for code, name in load_table("colours").items()]]
 
 
@@ -29,7 +31,7 @@ class RunForm(forms.Form):
         high=100,
         help_text="Empty: none, cut it yourself",
     )
-    slack_pct = NumberField(label="Slack, %", low=0, high=100)
+    slack_pct = NumberField(unit="%", label="Slack, %", low=0, high=100)
     ends_m = QuantityField(
         LENGTH, "m", label="Both ends together", low=0, high=20, help_text="To strip, to terminate, to turn"
     )
@@ -94,6 +96,16 @@ class WireForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.fields["run"].choices = [("", "none"), *runs]
 
+    def values(self) -> dict[str, Any]:
+        """The wire's fields."""
+        size, _, system = self.cleaned_data["size"].partition(" ")
+        return {
+            **self.cleaned_data,
+            "size": float(size),
+            "system": system or "mm2",
+            "run": self.cleaned_data["run"] or None,
+        }
+
 
 class NewWireForm(WireForm):
     """A wire between two places."""
@@ -115,7 +127,7 @@ class OpeningForm(forms.Form):
 
     id = forms.CharField(max_length=60, required=False, widget=forms.HiddenInput)
     name = forms.CharField(label="Opening", max_length=120, help_text="Like: bulkhead, left of the pedals")
-    hole_mm = QuantityField(LENGTH, "mm", label="Hole inside the grommet", low=0.0005, high=0.3)
+    hole_mm = QuantityField(LENGTH, "mm", into="mm", label="Hole inside the grommet", low=0.5, high=300)
     edge = forms.ChoiceField(
         label="Its edge",
         choices=[("grommet", "grommet"), ("slit grommet", "grommet, slit"), ("bare", "bare sheet")],
@@ -128,10 +140,11 @@ class OpeningForm(forms.Form):
     there_mm = QuantityField(
         LENGTH,
         "mm",
+        into="mm",
         label="Passes there already",
         required=False,
         low=0,
-        high=0.3,
+        high=300,
         help_text="Thickness of the loom that is there",
     )
     runs = forms.MultipleChoiceField(
@@ -157,20 +170,20 @@ class OpeningForm(forms.Form):
                 if not name.strip() or not cross:
                     raise BadInput("plugs", line, "name, width x height")
                 unit = high.strip().lstrip("0123456789.,/ ") or "mm"
-                sizes = [1000 * parse(part, LENGTH, unit) for part in (wide, high)]
+                sizes = [parse(part, LENGTH, unit, "mm") for part in (wide, high)]
                 if min(sizes) <= 0:
                     raise BadInput("plugs", line, "sizes above 0")
             except BadInput:
                 raise forms.ValidationError(
                     f"Line {number}, '{line[:40]}': write name, width x height, like: gauge plug, 18 x 12 mm."
                 ) from None
-            found.append({"name": name.strip()[:120], "w_mm": round(sizes[0], 2), "h_mm": round(sizes[1], 2)})
+            found.append({"name": name.strip()[:120], "w_mm": sizes[0], "h_mm": sizes[1]})
         return found
 
     def data_of(self, key: str) -> dict[str, Any]:
         """What the core reads."""
         clean = self.cleaned_data
         return {
-            "id": key, "name": clean["name"], "hole_mm": round(1000 * clean["hole_mm"], 2), "edge": clean["edge"], "made": clean["made"] or "there", "runs": clean["runs"], "plugs": clean["plugs"],
-            "there_mm": round(1000 * (clean["there_mm"] or 0.0), 2),
+            "id": key, "name": clean["name"], "hole_mm": clean["hole_mm"], "edge": clean["edge"], "made": clean["made"] or "there", "runs": clean["runs"], "plugs": clean["plugs"],
+            "there_mm": clean["there_mm"] or 0.0,
         }  # fmt: skip

@@ -14,7 +14,7 @@ from metrolex.job import Job, Opening
 from workbench.harness import services
 from workbench.harness.forms import OpeningForm
 from workbench.harness.opening_drawing import opening_drawing
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import change
 
@@ -61,8 +61,8 @@ def _page(request: HttpRequest, job: int, bad: OpeningForm | None = None) -> Htt
 
 def _start(opening: Opening) -> dict[str, Any]:
     return {
-        "id": opening.id, "name": opening.name, "hole_mm": f"{opening.hole_mm:g} mm", "edge": opening.edge, "made": opening.made, "runs": list(opening.runs),
-        "there_mm": f"{opening.there_mm:g} mm" if opening.there_mm else "", "plugs": "\n".join(f"{p.name}, {p.w_mm:g} x {p.h_mm:g} mm" for p in opening.plugs),
+        "id": opening.id, "name": opening.name, "hole_mm": as_typed(opening.hole_mm, "mm"), "edge": opening.edge, "made": opening.made, "runs": list(opening.runs),
+        "there_mm": as_typed(opening.there_mm, "mm") if opening.there_mm else "", "plugs": "\n".join(f"{p.name}, {as_typed(p.w_mm)} x {as_typed(p.h_mm)} mm" for p in opening.plugs),
     }  # fmt: skip
 
 

@@ -45,7 +45,7 @@ def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
         "runs": [{"run": run, "plan": plan_run(way) if (way := laid(job, run)).segments else None} for run in job.runs],
         "drawing": plan_drawing(job, chosen).safe() if job.zones else "",
         "ways": [{"way": way, "a": job.zone(way.a), "b": job.zone(way.b), "opening": job.opening(way.opening)} for way in job.ways],
-        "new_way": refused.get("way") or WayForm(job, prefix="way"), "new_zone": refused.get("zone") or ZoneForm(prefix="zone"),
+        "new_way": refused.get("way") or WayForm(job, prefix="way"), "new_zone": refused.get("zone") or ZoneForm(job, prefix="zone"),
         "editing": refused.get("editing", ""),
     }  # fmt: skip
     if chosen is not None:
@@ -114,7 +114,8 @@ def way_save(request: HttpRequest, job: int) -> HttpResponse:
     """A way as measured, or a new one."""
     record, key = record_for(request, job), request.POST.get("way", "")
     look = look_for(request, record)
-    form = WayForm(look.job, request.POST, prefix="way")
+    stands = next((way for way in look.job.ways if way.id == key), None)
+    form = WayForm(look.job, request.POST, prefix="way", initial=WayForm.of(stands) if stands else None)
     return _saved(
         request,
         record,
@@ -131,7 +132,7 @@ def zone_save(request: HttpRequest, job: int) -> HttpResponse:
     """A zone, or a new one."""
     record, key = record_for(request, job), request.POST.get("zone", "")
     look = look_for(request, record)
-    form = ZoneForm(request.POST, prefix="zone")
+    form = ZoneForm(look.job, request.POST, prefix="zone")
     return _saved(
         request,
         record,
@@ -174,7 +175,7 @@ def edit(request: HttpRequest, job: int) -> HttpResponse:
         }
     elif found_zone:
         refused = {
-            "zone": ZoneForm(prefix="zone", initial=ZoneForm.of(found_zone)),
+            "zone": ZoneForm(look.job, prefix="zone", initial=ZoneForm.of(found_zone)),
             "editing": f"zone:{zone}",
         }
     return show_page(

@@ -6,12 +6,13 @@ from typing import Any, get_args
 
 from django import forms
 
+from metrolex.errors import BadInput
 from metrolex.harness.supports import support_words
 from metrolex.job import Job, Run, Way, Zone
 from metrolex.job.plan import ZoneKind
-from metrolex.quantities import LENGTH, TEMPERATURE
+from metrolex.quantities import LENGTH, TEMPERATURE, parse, parse_number
 from workbench.harness.forms import RunForm
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, OpenMultipleChoiceField, QuantityField, RecordForm, as_typed
 
 __all__ = ["LaidRunForm", "WayForm", "ZoneForm"]
 
@@ -52,11 +53,11 @@ class LaidRunForm(RunForm):
         """What the form starts with."""
         return {
             "name": run.name, "start": run.start or "", "finish": run.finish or "", "couple": run.couple, "plug": run.plug or "",
-            "supplied_m": "" if run.supplied_m is None else f"{run.supplied_m:g} m", "slack_pct": f"{run.slack_pct:g}", "ends_m": f"{run.ends_m:g} m",
+            "supplied_m": as_typed(run.supplied_m, "m"), "slack_pct": as_typed(run.slack_pct), "ends_m": as_typed(run.ends_m, "m"),
         }  # fmt: skip
 
 
-class WayForm(forms.Form):
+class WayForm(RecordForm):
     """A way from zone to zone as measured."""
 
     name = forms.CharField(label="Name", max_length=120, required=False)
@@ -67,7 +68,7 @@ class WayForm(forms.Form):
     moving = forms.BooleanField(label="Moves", required=False)
     wet = forms.BooleanField(label="Wet", required=False)
     opening = forms.ChoiceField(label="Through", required=False)
-    tied_to = forms.MultipleChoiceField(label="Tied to", required=False)
+    tied_to = OpenMultipleChoiceField(label="Tied to", required=False)
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -85,9 +86,29 @@ class WayForm(forms.Form):
     def of(way: Way) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "name": way.name, "a": way.a, "b": way.b, "length_m": f"{way.length_m:g} m", "peak_degc": f"{way.peak_degc:g} C", "moving": way.moving,
+            "name": way.name, "a": way.a, "b": way.b, "length_m": as_typed(way.length_m, "m"), "peak_degc": as_typed(way.peak_degc, "C"), "moving": way.moving,
             "wet": way.wet, "opening": way.opening or "", "tied_to": list(way.tied_to),
         }  # fmt: skip
+
+
+class SheetField(NumberField):
+    """A place on the plan's sheet, 100 from end to end of the vehicle; or a length of the vehicle itself, once that is known."""
+
+    vehicle_m: float | None = None
+
+    def read(self, text: str) -> float:
+        try:
+            return parse_number(text)
+        except BadInput:
+            length_m = parse(text, LENGTH)
+        if self.vehicle_m is None:
+            raise BadInput(
+                "",
+                text,
+                "0 to 100",
+                "The sheet is 100 from end to end: give the vehicle's length on Brief to write lengths here.",
+            )
+        return round(100 * length_m / self.vehicle_m, 2)
 
 
 class ZoneForm(forms.Form):
@@ -95,10 +116,10 @@ class ZoneForm(forms.Form):
 
     name = forms.CharField(label="Zone", max_length=120)
     kind = forms.ChoiceField(label="Kind", choices=[(kind, kind) for kind in get_args(ZoneKind)])
-    x = NumberField(label="From the front", low=0, high=98, help_text="0 to 100")
-    y = NumberField(label="From the left side", low=0, high=58, help_text="0 to 60")
-    w = NumberField(label="Long", low=2, high=100)
-    h = NumberField(label="Wide", low=2, high=60)
+    x = SheetField(label="From the front", low=0, high=98, help_text="0 to 100, or a length")
+    y = SheetField(label="From the left side", low=0, high=58, help_text="0 to 60")
+    w = SheetField(label="Long", low=2, high=100)
+    h = SheetField(label="Wide", low=2, high=60)
     airbag = forms.ChoiceField(
         label="Airbag",
         required=False,
@@ -106,9 +127,14 @@ class ZoneForm(forms.Form):
     )
     pedals = forms.BooleanField(label="Pedals here", required=False)
 
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("x", "y", "w", "h"):
+            self.fields[name].vehicle_m = job.vehicle.length_m  # type: ignore[attr-defined]
+
     @staticmethod
     def of(zone: Zone) -> dict[str, Any]:
         """What the form starts with."""
         return {name: getattr(zone, name) for name in ("name", "kind", "airbag", "pedals")} | {
-            name: f"{getattr(zone, name):g}" for name in ("x", "y", "w", "h")
+            name: as_typed(getattr(zone, name)) for name in ("x", "y", "w", "h")
         }

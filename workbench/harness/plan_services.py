@@ -6,11 +6,10 @@ from dataclasses import replace
 from typing import Any
 
 from metrolex.errors import BadInput
-from metrolex.intake import read
 from metrolex.job import Job, Run, Way, Zone
 from metrolex.layout.routes import find_route
 from metrolex.layout.templates import layout_called
-from workbench.jobs.services import free_id, replaced
+from workbench.jobs.services import free_id, replaced, with_fields
 
 __all__ = [
     "lay_run", "let_pass", "let_pass_no_more", "remove_way", "remove_zone", "set_way", "set_zone", "start_plan", "suggest_layout",
@@ -95,7 +94,7 @@ def set_way(job: Job, key: str, data: dict[str, Any]) -> Job:
     key = key or free_id("w1", (way.id for way in job.ways))
     if data.get("a") == data.get("b"):
         raise BadInput("b", data.get("b"), "another zone than the first")
-    return replace(job, ways=replaced(job.ways, read(Way, {**data, "id": key})))
+    return replace(job, ways=with_fields(job.ways, Way, key, data))
 
 
 def remove_way(job: Job, key: str) -> Job:
@@ -105,7 +104,7 @@ def remove_way(job: Job, key: str) -> Job:
 def set_zone(job: Job, key: str, data: dict[str, Any]) -> Job:
     """A zone; '' for its key makes a new one. Raises BadInput."""
     key = key or free_id(str(data["name"])[:50].strip().lower(), (zone.id for zone in job.zones))
-    return replace(job, zones=replaced(job.zones, read(Zone, {**data, "id": key})))
+    return replace(job, zones=with_fields(job.zones, Zone, key, data))
 
 
 def remove_zone(job: Job, key: str) -> Job:

@@ -10,7 +10,7 @@ from django.core.exceptions import ValidationError
 from metrolex.job import Bus, Connector, Display, Job, Pin
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
 
 __all__ = ["BusForm", "PinForm", "PlugForm"]
 
@@ -106,12 +106,12 @@ def _cavity(words: list[str], number: int) -> dict[str, Any]:
     }  # fmt: skip
 
 
-class PinForm(forms.Form):
+class PinForm(RecordForm):
     """What a lamp input waits for, or what an output drives."""
 
     display = forms.CharField(widget=forms.HiddenInput, max_length=60)
     pin = forms.CharField(widget=forms.HiddenInput, max_length=60)
-    function = forms.ChoiceField(label="For", required=False)
+    function = OpenChoiceField(label="For", required=False)
     active = forms.ChoiceField(
         label="Acts by", required=False, choices=[("", "not set"), ("12 V", "12 V"), ("ground", "ground")]
     )
@@ -134,7 +134,7 @@ class PinForm(forms.Form):
         """What the form starts with."""
         return {
             "display": display.id, "pin": pin.id, "function": pin.function, "active": pin.active,
-            "limit_a": "" if pin.limit_a is None else f"{pin.limit_a:g}", "drives_a": f"{pin.drives_a:g}" if pin.drives_a else "",
+            "limit_a": as_typed(pin.limit_a), "drives_a": as_typed(pin.drives_a) if pin.drives_a else "",
         }  # fmt: skip
 
 
@@ -165,6 +165,6 @@ class BusForm(forms.Form):
     def of(bus: Bus) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "pair_ohm": "" if bus.pair_ohm is None else f"{bus.pair_ohm:g}", "stub_m": "" if bus.stub_m is None else f"{bus.stub_m:g} m",
-            "bitrate_kbit": f"{bus.bitrate_kbit:g}",
+            "pair_ohm": as_typed(bus.pair_ohm), "stub_m": as_typed(bus.stub_m, "m"),
+            "bitrate_kbit": as_typed(bus.bitrate_kbit),
         }  # fmt: skip

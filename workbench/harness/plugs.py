@@ -162,7 +162,7 @@ def pin_save(request: HttpRequest, job: int) -> HttpResponse:
     if display is None or pin is None or pin.role not in ("lamp_input", "output"):
         messages.error(request, "There is no such lamp input or output.")
         return redirect("harness:plugs", job)
-    form = PinForm(pin, request.POST)
+    form = PinForm(pin, request.POST, initial=PinForm.of(display, pin))
     if kept(record, form, lambda before: _with_pin(before, display.id, pin, form.cleaned_data)):
         return redirect(page_at("harness:plugs", job) + "#lamps")
     return show_page(

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, Literal
 
 from metrolex.errors import BadInput
 from metrolex.harness.cut_list import cut_list as cuts_of
 from metrolex.harness.cut_list import end_words
 from metrolex.harness.loads import load_of_wire
 from metrolex.harness.plan import plan_wires
-from metrolex.intake import read
 from metrolex.job import Conductor, End, Job, Opening, Run, Segment
-from workbench.jobs.services import Look, free_id, replaced
+from workbench.jobs.services import Look, free_id, replaced, with_fields
 
 __all__ = [
     "add_run",
@@ -51,7 +50,9 @@ def set_run(
 
 
 def add_run(job: Job, name: str) -> Job:
-    """One more run."""
+    """One more run. Raises BadInput without a name."""
+    if not name.strip():
+        raise BadInput("name", name, "from where to where", "Say from where to where the run goes.")
     return replace(job, runs=(*job.runs, Run(free_id(name[:50].strip(), (r.id for r in job.runs)), name)))
 
 
@@ -71,7 +72,7 @@ def set_opening(job: Job, key: str, data: dict[str, Any]) -> Job:
     if key and all(opening.id != key for opening in job.openings):
         raise BadInput("name", key, "an opening of this job", "This opening is gone: load the page again.")
     key = key or free_id(str(data["name"])[:50].strip().lower(), (opening.id for opening in job.openings))
-    return replace(job, openings=replaced(job.openings, read(Opening, {**data, "id": key})))
+    return replace(job, openings=with_fields(job.openings, Opening, key, data))
 
 
 def remove_opening(job: Job, key: str) -> Job:
@@ -87,18 +88,27 @@ def lay_wires(job: Job) -> tuple[Job, int, tuple[str, ...]]:
     return plan.job, plan.added, plan.missing
 
 
-def set_wire(job: Job, wire: Conductor) -> Job:
-    """A wire's size, colour, length or run."""
-    return replace(job, conductors=replaced(job.conductors, wire))
+def set_wire(job: Job, key: str, data: dict[str, Any]) -> Job:
+    """A wire's size, colour, length or run. Raises BadInput."""
+    if job.wire(key) is None:
+        raise BadInput("wire", key, ", ".join(wire.id for wire in job.conductors))
+    return replace(job, conductors=with_fields(job.conductors, Conductor, key, data))
 
 
 def add_wire(
-    job: Job, a: End, b: End, size: float, colour: str, length_m: float | None, run: str | None
+    job: Job,
+    a: End,
+    b: End,
+    size: float,
+    colour: str,
+    length_m: float | None,
+    run: str | None,
+    system: Literal["mm2", "awg"] = "mm2",
 ) -> Job:
     """One more wire between two places."""
     key = free_id("W1", (wire.id for wire in job.conductors))
     return replace(
-        job, conductors=(*job.conductors, Conductor(key, a, b, size, "mm2", length_m, run, colour))
+        job, conductors=(*job.conductors, Conductor(key, a, b, size, system, length_m, run, colour))
     )
 
 

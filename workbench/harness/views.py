@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -15,12 +14,12 @@ from metrolex.errors import BadInput
 from metrolex.harness.cut_list import purchases, total_length_m
 from metrolex.harness.protection import bundle_of, cover_run
 from metrolex.harness.runs import plan_run
-from metrolex.job import Conductor, Job, Run, Segment
+from metrolex.job import Job, Run, Segment
 from metrolex.layout.routes import laid
 from workbench.harness import services
 from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
 
@@ -52,7 +51,10 @@ def _editing(job: Job, key: str) -> dict[str, Any] | None:
     if wire is None:
         return None
     start = {name: getattr(wire, name) for name in ("colour", "stripe", "mark", "twist", "shield", "run")}
-    start |= {"size": f"{wire.size:g}", "length_m": "" if wire.length_m is None else f"{wire.length_m:g} m"}
+    start |= {
+        "size": as_typed(wire.size, "awg" if wire.system == "awg" else ""),
+        "length_m": as_typed(wire.length_m, "m"),
+    }
     return {"key": key, "form": WireForm(initial=start, runs=_run_choices(job), auto_id=f"wire-{key}-%s")}
 
 
@@ -83,8 +85,8 @@ def _run_row(job: Job, run: Run) -> dict[str, Any]:
 
 def _run_initial(run: Run) -> dict[str, Any]:
     return {
-        "name": run.name, "supplied_m": "" if run.supplied_m is None else f"{run.supplied_m:g} m",
-        "slack_pct": f"{run.slack_pct:g}", "ends_m": f"{run.ends_m:g} m",
+        "name": run.name, "supplied_m": as_typed(run.supplied_m, "m"),
+        "slack_pct": as_typed(run.slack_pct), "ends_m": as_typed(run.ends_m, "m"),
     }  # fmt: skip
 
 
@@ -92,8 +94,8 @@ def _segment_forms(run: Run) -> Any:
     initial = [
         {
             "name": s.name,
-            "length_m": f"{s.length_m:g} m",
-            "peak_degc": f"{s.peak_degc:g} C",
+            "length_m": as_typed(s.length_m, "m"),
+            "peak_degc": as_typed(s.peak_degc, "C"),
             "moving": s.moving,
         }
         for s in run.segments
@@ -138,7 +140,7 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
 
 @require_POST
 def run_add(request: HttpRequest, job: int) -> HttpResponse:
-    name = request.POST.get("name", "").strip() or "Run"
+    name = request.POST.get("name", "").strip()
     return act(request, job, lambda before: services.add_run(before, name), "harness:show")
 
 
@@ -178,17 +180,10 @@ def wire(request: HttpRequest, job: int) -> HttpResponse:
     if old is None:
         messages.error(request, f"There is no wire '{key:.40}'.")
         return redirect("harness:show", job)
-    if kept(record, form, lambda before: services.set_wire(before, _with(old, form.cleaned_data))):
+    if kept(record, form, lambda before: services.set_wire(before, key, form.values())):
         return redirect(reverse("harness:show", args=[job]) + "#wires")
     context = _context(look, "", editing={"key": key, "form": form})
     return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
-
-
-def _with(wire: Conductor, clean: dict[str, Any]) -> Conductor:
-    return replace(
-        wire, size=float(clean["size"]), system="mm2", colour=clean["colour"], stripe=clean["stripe"], mark=clean["mark"], twist=clean["twist"], shield=clean["shield"], length_m=clean["length_m"],
-        run=clean["run"] or None,
-    )  # fmt: skip
 
 
 @require_POST
@@ -207,10 +202,11 @@ def wire_add(request: HttpRequest, job: int) -> HttpResponse:
                     before,
                     ends[clean["a"]],
                     ends[clean["b"]],
-                    float(clean["size"]),
+                    form.values()["size"],
                     clean["colour"],
                     clean["length_m"],
                     clean["run"] or None,
+                    form.values()["system"],
                 ),
             )
             return redirect(reverse("harness:show", args=[job]) + "#wires")

@@ -8,19 +8,31 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from metrolex.errors import BadInput
-from metrolex.quantities import Dimension, parse, parse_number
+from metrolex.quantities import Dimension, parse, parse_in, parse_number
+from metrolex.quantities import typed as as_typed
 
-__all__ = ["NumberField", "QuantityField", "as_typed", "refuse"]
+__all__ = [
+    "NumberField",
+    "OpenChoiceField",
+    "OpenMultipleChoiceField",
+    "QuantityField",
+    "RecordForm",
+    "as_typed",
+    "refuse",
+]
 
 
 class NumberField(forms.CharField):
-    """A plain number; a decimal comma is a decimal point. Its clean value lies within ``low`` and ``high``."""
+    """A number; a decimal comma is a decimal point. Its clean value lies within ``low`` and ``high``.
 
-    unit = ""
+    ``unit`` is what it is meant in: any unit of that kind may stand behind it and is turned.
+    """
 
-    def __init__(self, *, low: float | None = None, high: float | None = None, **kwargs: Any) -> None:
-        self.low, self.high = low, high
-        kwargs.setdefault("max_length", 40)
+    def __init__(
+        self, *, low: float | None = None, high: float | None = None, unit: str = "", **kwargs: Any
+    ) -> None:
+        self.low, self.high, self.unit = low, high, unit
+        kwargs.setdefault("max_length", 60)
         super().__init__(**kwargs)
         self.widget.attrs.setdefault("inputmode", "decimal")
 
@@ -32,27 +44,88 @@ class NumberField(forms.CharField):
             found = self.read(str(text))
         except BadInput as fault:
             raise ValidationError(fault.message) from None
-        return _within(found, self.low, self.high, self.unit)
+        return _within(found, self.low, self.high, self.shown_unit)
 
     def read(self, text: str) -> float:
         """The number in the text. Raises BadInput."""
-        return parse_number(text)
+        return parse_in(text, self.unit) if self.unit else parse_number(text)
+
+    @property
+    def shown_unit(self) -> str:
+        """The unit its limits are said in."""
+        return self.unit
 
 
 class QuantityField(NumberField):
-    """A quantity in the fitter's spelling; its clean value is in the dimension's inner unit."""
+    """A quantity in the fitter's spelling; a bare number is meant in ``unit``.
 
-    def __init__(self, dimension: Dimension, unit: str, **kwargs: Any) -> None:
-        self.dimension, self.unit = dimension, unit
-        super().__init__(**{"max_length": 60, **kwargs})
+    Its clean value and its limits are in ``into``, else in the dimension's inner unit.
+    """
+
+    def __init__(self, dimension: Dimension, unit: str, *, into: str = "", **kwargs: Any) -> None:
+        super().__init__(unit=unit, **kwargs)
+        self.dimension, self.into = dimension, into
 
     def read(self, text: str) -> float:
-        return parse(text, self.dimension, self.unit)
+        return parse(text, self.dimension, self.unit, self.into)
+
+    @property
+    def shown_unit(self) -> str:
+        return self.into or INNER_WORDS.get(self.dimension.inner, self.unit)
 
 
-def as_typed(value: float | None) -> str:
-    """A number as it is typed into a field, '' for none."""
-    return "" if value is None else f"{value:.10g}"
+class _OpenSelect(forms.Select):
+    """A list that shows what stands in the record too, where the list lacks it."""
+
+    def optgroups(self, name: str, value: list[str], attrs: dict[str, Any] | None = None) -> Any:
+        listed = {str(key) for key, _ in self.choices}
+        own = [(word, word) for word in value if word and word not in listed]
+        kept, self.choices = self.choices, [*self.choices, *own]
+        try:
+            return super().optgroups(name, value, attrs)
+        finally:
+            self.choices = kept
+
+
+class _OpenSelectMultiple(_OpenSelect, forms.SelectMultiple):
+    pass
+
+
+class OpenChoiceField(forms.ChoiceField):
+    """Words to choose from for what the core keeps as free words: another word that stands there (the form's initial) may stay."""
+
+    widget = _OpenSelect
+    stands: tuple[str, ...] = ()
+
+    def valid_value(self, value: Any) -> bool:
+        return str(value) in self.stands or super().valid_value(value)
+
+
+class OpenMultipleChoiceField(forms.MultipleChoiceField):
+    """The same for several words."""
+
+    widget = _OpenSelectMultiple
+    stands: tuple[str, ...] = ()
+
+    def valid_value(self, value: Any) -> bool:
+        return str(value) in self.stands or super().valid_value(value)
+
+
+class RecordForm(forms.Form):
+    """A form of a record that is there: what stands in it (its initial) is never refused for not being on a list."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, field in self.fields.items():
+            if isinstance(field, (OpenChoiceField, OpenMultipleChoiceField)):
+                stands = self.initial.get(name) or ()
+                field.stands = (stands,) if isinstance(stands, str) else tuple(stands)
+
+
+#: How the inner units are said beside a limit.
+INNER_WORDS = {
+    "meter": "m", "pascal": "Pa", "degree_Celsius": "°C", "ohm": "Ω", "volt": "V", "ampere": "A", "liter": "L", "kilometer/hour": "km/h",
+}  # fmt: skip
 
 
 def _within(value: float, low: float | None, high: float | None, unit: str) -> float:

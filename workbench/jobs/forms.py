@@ -5,14 +5,20 @@ from __future__ import annotations
 from django import forms
 
 from metrolex.kit import measurands
-from metrolex.quantities import VOLTAGE
-from workbench.jobs.fields import NumberField, QuantityField
+from metrolex.quantities import LENGTH, VOLTAGE
+from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm
 
 FUELS = [
     ("", "not said"),
     ("petrol", "petrol"),
     ("diesel", "diesel"),
-    ("blend", "ethanol blend"),
+    ("E5", "E5"),
+    ("E10", "E10"),
+    ("E85", "E85"),
+    ("E100", "E100"),
+    ("blend", "ethanol blend, any"),
+    ("methanol", "methanol"),
+    ("propane", "propane (LPG)"),
     ("gas", "gas"),
     ("electric", "electric"),
 ]
@@ -29,7 +35,7 @@ COOLING = [("", "not said"), ("water", "water"), ("air", "air")]
 FUEL_FEED = [("", "not said"), ("injection", "injection"), ("carburettor", "carburettor")]
 
 
-class VehicleForm(forms.Form):
+class VehicleForm(RecordForm):
     """The vehicle, as far as the job needs it."""
 
     vehicle = forms.CharField(label="Vehicle", max_length=120, help_text="What you call it in the workshop")
@@ -40,12 +46,13 @@ class VehicleForm(forms.Form):
         label="Engine", max_length=120, required=False, help_text="Like 2.2 four, petrol"
     )
     cylinders = forms.IntegerField(label="Cylinders", min_value=1, max_value=24, required=False)
-    fuel = forms.ChoiceField(label="Fuel", choices=FUELS, required=False)
-    induction = forms.ChoiceField(label="Forced induction", choices=INDUCTION, required=False)
-    gearbox = forms.ChoiceField(label="Gearbox", choices=GEARBOX, required=False)
-    layout = forms.ChoiceField(label="Cylinders lie", choices=LAYOUT, required=False)
-    cooling = forms.ChoiceField(label="Cooled by", choices=COOLING, required=False)
-    fuel_feed = forms.ChoiceField(label="Fuel by", choices=FUEL_FEED, required=False)
+    fuel = OpenChoiceField(label="Fuel", choices=FUELS, required=False)
+    induction = OpenChoiceField(label="Forced induction", choices=INDUCTION, required=False)
+    gearbox = OpenChoiceField(label="Gearbox", choices=GEARBOX, required=False)
+    layout = OpenChoiceField(label="Cylinders lie", choices=LAYOUT, required=False)
+    cooling = OpenChoiceField(label="Cooled by", choices=COOLING, required=False)
+    fuel_feed = OpenChoiceField(label="Fuel by", choices=FUEL_FEED, required=False)
+    length_m = QuantityField(LENGTH, "m", label="Length, end to end", required=False, low=0.5, high=30)
 
 
 class NewJobForm(VehicleForm):
@@ -84,6 +91,7 @@ class NewJobForm(VehicleForm):
         "layout",
         "cooling",
         "fuel_feed",
+        "length_m",
         "maker",
         "model",
         "year",
@@ -107,7 +115,7 @@ class BriefForm(VehicleForm):
         required=False,
         widget=forms.Textarea(attrs={"rows": 3}),
     )
-    hours_left = NumberField(label="Hours left", required=False, low=0, high=10_000)
+    hours_left = NumberField(unit="h", label="Hours left", required=False, low=0, high=10_000)
     waits_for = forms.CharField(
         label="Waits for", max_length=120, required=False, help_text="A part, curing, the owner"
     )

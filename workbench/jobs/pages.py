@@ -45,10 +45,10 @@ def look_for(request: HttpRequest, record: JobRecord) -> Look:
     return look_at(job_of(record), state_of(request, record.pk))
 
 
-def channel_or_404(look: Look, channel: str) -> Channel:
-    """A channel of the job, the first one for ''."""
+def channel_or_404(look: Look, channel: str, *, needed: bool = False) -> Channel:
+    """A channel of the job, the first one for ''; a page of a job without channels gets None unless one is ``needed``."""
     found = look.job.channel(channel) if channel else (look.job.channels[0] if look.job.channels else None)
-    if found is None and channel:
+    if found is None and (channel or needed):
         raise Http404
     return found  # type: ignore[return-value]
 
@@ -58,7 +58,7 @@ def at_channel(request: HttpRequest, job: int) -> tuple[JobRecord, Look, Channel
     record = record_for(request, job)
     look = look_for(request, record)
     asked = request.POST if request.method == "POST" else request.GET
-    return record, look, channel_or_404(look, asked.get("channel", ""))
+    return record, look, channel_or_404(look, asked.get("channel", ""), needed=request.method == "POST")
 
 
 def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:

@@ -22,8 +22,8 @@ from workbench.jobs.storage import job_of, store, store_new
 
 __all__ = [
     "Look", "add_channel", "change", "channel_called", "create_job", "display_called", "free_id",
-    "has_dash", "import_job", "look_at", "override_finding",
-    "remove_channel", "remove_override", "replaced",
+    "has_dash", "import_job", "in_old_order", "look_at", "override_finding",
+    "remove_channel", "remove_override", "replaced", "with_fields",
 ]  # fmt: skip
 
 
@@ -167,6 +167,26 @@ def override_finding(job: Job, code: str, subject: str, reason: str, by: str) ->
 def remove_override(job: Job, code: str, subject: str) -> Job:
     """Take a written override back: the finding stands again."""
     return replace(job, overrides=tuple(o for o in job.overrides if (o.code, o.subject) != (code, subject)))
+
+
+def with_fields(parts: tuple[T, ...], kind: type[T], key: str, data: dict[str, Any]) -> tuple[T, ...]:
+    """The parts with the named fields of one changed and all others as they stand; one more where there is none of that key.
+
+    Lists of words keep the order they stood in. Raises BadInput.
+    """
+    old = next((part for part in parts if part.id == key), None)
+    plain = dump(old) if old is not None else {}
+    for name, value in data.items():
+        listed = old is not None and isinstance(value, list) and all(isinstance(word, str) for word in value)
+        plain[name] = in_old_order(getattr(old, name), value) if listed else value
+    return replaced(parts, read(kind, plain | {"id": key}))
+
+
+def in_old_order(before: Iterable[str], chosen: Iterable[str]) -> list[str]:
+    """The words chosen, those that stood there already in the order they stood in."""
+    wanted = list(chosen)
+    kept = [word for word in before if word in wanted]
+    return [*kept, *(word for word in wanted if word not in kept)]
 
 
 def replaced(parts: tuple[T, ...], part: T) -> tuple[T, ...]:

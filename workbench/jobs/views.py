@@ -16,14 +16,14 @@ from metrolex.job import Brief, Job, Vehicle
 from metrolex.jobfile import job_from_text
 from metrolex.kit import measurands
 from workbench.jobs import services
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.forms import BriefForm, JobFileForm, NewJobForm, OverrideForm
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, back_to, look_for, record_for, show_page
 from workbench.jobs.state import set_state
 
 VEHICLE_FIELDS = (
-    "maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox", "layout", "cooling", "fuel_feed",
+    "maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox", "layout", "cooling", "fuel_feed", "length_m",
 )  # fmt: skip
 
 
@@ -42,7 +42,11 @@ def new(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid() and request.workshop:
         clean = form.cleaned_data
         try:
-            job = Job(clean["name"], _vehicle(clean), Brief(clean["owner"], clean["wants"]))
+            job = Job(
+                clean["name"],
+                _vehicle(clean, Vehicle(clean["vehicle"])),
+                Brief(clean["owner"], clean["wants"]),
+            )
             record = services.create_job(
                 request.workshop, job, clean["channels"], on_dash=clean["display"] == "dash"
             )
@@ -109,17 +113,18 @@ def brief(request: HttpRequest, job: int) -> HttpResponse:
     )
 
 
-def _vehicle(clean: dict[str, Any]) -> Vehicle:
-    return Vehicle(clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS})
+def _vehicle(clean: dict[str, Any], before: Vehicle) -> Vehicle:
+    """The vehicle with what these pages ask changed, and nothing else."""
+    return replace(before, name=clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS})
 
 
 def _brief_initial(job: Job) -> dict[str, Any]:
     own = {field: getattr(job.vehicle, field) for field in VEHICLE_FIELDS}
     return {
-        **own, "vehicle": job.vehicle.name, "name": job.name, "owner": job.brief.owner, "wants": job.brief.wants,
-        "hours_left": "" if job.brief.hours_left is None else f"{job.brief.hours_left:g}",
-        "waits_for": job.brief.waits_for, "rest_v": f"{job.supply.rest_v:g} V",
-        "alternator_v": f"{job.supply.alternator_v:g} V",
+        **own, "length_m": as_typed(job.vehicle.length_m, "m"), "vehicle": job.vehicle.name, "name": job.name, "owner": job.brief.owner, "wants": job.brief.wants,
+        "hours_left": as_typed(job.brief.hours_left),
+        "waits_for": job.brief.waits_for, "rest_v": as_typed(job.supply.rest_v, "V"),
+        "alternator_v": as_typed(job.supply.alternator_v, "V"),
     }  # fmt: skip
 
 
@@ -127,7 +132,7 @@ def _with_brief(job: Job, clean: dict[str, Any]) -> Job:
     return replace(
         job,
         name=clean["name"],
-        vehicle=replace(_vehicle(clean), notes=job.vehicle.notes, has=job.vehicle.has),
+        vehicle=_vehicle(clean, job.vehicle),
         brief=replace(
             job.brief,
             owner=clean["owner"],

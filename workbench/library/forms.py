@@ -21,33 +21,41 @@ class FittingForm(forms.Form):
     one = forms.CharField(label="One end", max_length=60, help_text=_END)
     two = forms.CharField(label="Other end", max_length=60)
     length = QuantityField(
-        LENGTH, "mm", label="Adds in length", low=0, high=2, help_text="As screwed in: 12 mm, 1/2 in"
+        LENGTH,
+        "mm",
+        into="mm",
+        label="Adds in length",
+        low=0,
+        high=2000,
+        help_text="As screwed in: 12 mm, 1/2 in",
     )
     sort = forms.ChoiceField(
         label="Sort", initial="adapter",
         choices=[(s, s) for s in ("adapter", "bush", "extender", "tee", "remote hose", "sandwich plate", "hose adapter", "hose tee", "hose",
                                   "compression tee", "quick tee", "probe fitting", "weld bung", "bolt adapter", "banjo", "sump plug")],
     )  # fmt: skip
-    spanner = QuantityField(LENGTH, "mm", label="Spanner", required=False, low=0.003, high=0.08)
+    spanner = QuantityField(LENGTH, "mm", into="mm", label="Spanner", required=False, low=3, high=80)
     spare_ports = forms.IntegerField(
         label="Mouths left over", required=False, min_value=0, max_value=6, initial=0
     )
     rim = QuantityField(
         LENGTH,
         "mm",
+        into="mm",
         label="Rim at its mouth",
         required=False,
-        low=0.0005,
-        high=0.1,
+        low=0.5,
+        high=100,
         help_text="Of a plate: from the mouth's face to the oil",
     )
     stream = QuantityField(
         LENGTH,
         "mm",
+        into="mm",
         label="Free width inside",
         required=False,
-        low=0.0005,
-        high=0.3,
+        low=0.5,
+        high=300,
         help_text="Of a plate: from the rim to the stud",
     )
 
@@ -74,12 +82,12 @@ class FittingForm(forms.Form):
         data = {
             "name": clean["name"],
             **clean["ends"],
-            "length_mm": round(1000 * clean["length"], 2),
+            "length_mm": clean["length"],
             "sort": clean["sort"],
         }
         for field, key in (("spanner", "spanner_mm"), ("rim", "rim_mm"), ("stream", "stream_mm")):
             if clean[field] is not None:
-                data[key] = round(1000 * clean[field], 1)
+                data[key] = clean[field]
         return data | ({"spare_ports": clean["spare_ports"]} if clean["spare_ports"] else {})
 
 

@@ -13,8 +13,8 @@ from metrolex.job import Port
 from metrolex.job.place import FlowPath
 from metrolex.ports.compare import CRITERIA
 from metrolex.ports.facts import Facts
-from metrolex.quantities import LENGTH, TEMPERATURE, VOLUME
-from workbench.jobs.fields import NumberField, QuantityField
+from metrolex.quantities import LENGTH, TEMPERATURE, VOLUME, in_unit
+from workbench.jobs.fields import NumberField, QuantityField, as_typed
 
 ENTRIES = [
     ("existing", "a mouth that is there"), ("replaces", "in place of a part"), ("held_on", "held on, nothing opened"), ("cut_hose", "in a hose that is cut"),
@@ -51,12 +51,14 @@ class PortForm(forms.Form):
     path = forms.ChoiceField(label="On the path", required=False)
     at_m = QuantityField(LENGTH, "mm", label="Along it", required=False, low=0, high=100)
     material = forms.ChoiceField(label="Wall of", choices=MATERIALS, required=False)
-    wall_mm = QuantityField(LENGTH, "mm", label="Wall", required=False, low=0, high=0.1)
-    bore_mm = QuantityField(LENGTH, "mm", label="Bore", required=False, low=0, high=1)
-    straight_mm = QuantityField(LENGTH, "mm", label="Straight stretch", required=False, low=0, high=5)
+    wall_mm = QuantityField(LENGTH, "mm", into="mm", label="Wall", required=False, low=0, high=100)
+    bore_mm = QuantityField(LENGTH, "mm", into="mm", label="Bore", required=False, low=0, high=1000)
+    straight_mm = QuantityField(
+        LENGTH, "mm", into="mm", label="Straight stretch", required=False, low=0, high=5000
+    )
     peak_degc = QuantityField(TEMPERATURE, "C", label="Gets as hot as", required=False, low=-60, high=1200)
     access = forms.ChoiceField(label="Access", choices=ACCESS, required=False)
-    tip_angle_deg = NumberField(label="Tip above level, °", required=False, low=-90, high=90)
+    tip_angle_deg = NumberField(unit="°", label="Tip above level, °", required=False, low=-90, high=90)
     bias = NumberField(
         label="Reads off by",
         required=False,
@@ -64,8 +66,12 @@ class PortForm(forms.Form):
         high=1e6,
         help_text="In the channel's unit: + reads higher than what you want to know",
     )
-    distance_mm = QuantityField(LENGTH, "mm", label="Distance to the tread", required=False, low=0, high=2)
-    target_mm = QuantityField(LENGTH, "mm", label="Width of the tread", required=False, low=0, high=1)
+    distance_mm = QuantityField(
+        LENGTH, "mm", into="mm", label="Distance to the tread", required=False, low=0, high=2000
+    )
+    target_mm = QuantityField(
+        LENGTH, "mm", into="mm", label="Width of the tread", required=False, low=0, high=1000
+    )
     grounded = forms.BooleanField(label="Metal all the way to the engine", required=False)
     hangs_lowest = forms.BooleanField(label="Hangs lowest", required=False)
     moving_near = forms.BooleanField(label="Something moves close by", required=False)
@@ -95,10 +101,12 @@ class PortForm(forms.Form):
         }
         for name in _MM:
             value = getattr(port, name)
-            plain[name] = "" if value is None else f"{value * (1000 if name == 'at_m' else 1):g} mm"
-        plain["peak_degc"] = "" if port.peak_degc is None else f"{port.peak_degc:g} C"
-        plain["tip_angle_deg"] = "" if port.tip_angle_deg is None else f"{port.tip_angle_deg:g}"
-        plain["bias"] = f"{port.bias:g}" if port.bias else ""
+            plain[name] = as_typed(
+                in_unit(value, "m", "mm") if name == "at_m" and value is not None else value, "mm"
+            )
+        plain["peak_degc"] = as_typed(port.peak_degc, "C")
+        plain["tip_angle_deg"] = as_typed(port.tip_angle_deg)
+        plain["bias"] = as_typed(port.bias) if port.bias else ""
         return plain | {
             "pin": port.id,
             "entry": facts.entry,
@@ -136,8 +144,7 @@ class PortForm(forms.Form):
         clean = dict(self.cleaned_data)
         clean.pop("pin")
         for name in _MM:
-            if name != "at_m" and clean[name] is not None:
-                clean[name] = round(1000 * clean[name], 3) or None
+            clean[name] = clean[name] or None if name != "at_m" else clean[name]
         clean["access"] = int(clean["access"]) if clean["access"] != "" else None
         clean["bias"] = clean["bias"] or 0.0
         clean["path"] = clean["path"] or None

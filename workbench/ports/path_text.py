@@ -7,19 +7,22 @@ from typing import Any
 
 from metrolex.errors import BadInput
 from metrolex.job.place import FlowPath
-from metrolex.quantities import LENGTH, TEMPERATURE, parse
+from metrolex.quantities import LENGTH, TEMPERATURE, in_unit, parse
+from workbench.jobs.fields import as_typed
 
 __all__ = ["parts_text", "read_parts", "read_stretches", "stretches_text"]
 
-_QUANTITY = r"\d+(?:[.,]\d+)?(?:\s+\d+/\d+|/\d+)?\s*(?:mm|cm|m|in|ft|\")?(?=\s|$)"
+_QUANTITY = (
+    r"\d+(?:[.,]\d+)?(?:e-?\d+)?(?:\s+\d+/\d+|/\d+)?\s*(?:mm|cm|metres?|m|inch(?:es)?|in|ft|\")?(?=\s|$)"
+)
 
 
 def parts_text(path: FlowPath) -> str:
     """Parts, one a line, lengths in millimetres."""
     rows = []
     for part in sorted(path.parts, key=lambda p: p.at_m):
-        words = f"{part.kind} {1000 * part.at_m:g} mm"
-        words += f" {1000 * part.length_m:g} mm" if part.length_m or part.name else ""
+        words = f"{part.kind} {_mm(part.at_m)}"
+        words += f" {_mm(part.length_m)}" if part.length_m or part.name else ""
         rows.append(words + (f" {part.name}" if part.name else ""))
     return "\n".join(rows)
 
@@ -28,10 +31,10 @@ def stretches_text(path: FlowPath) -> str:
     """Stretches, one a line; '-' where something is not known."""
     rows = []
     for s in path.stretches:
-        wall, bore = (f"{v:g} mm" if v is not None else "-" for v in (s.wall_mm, s.bore_mm))
-        hot = f"{s.peak_degc:g} C" if s.peak_degc is not None else "-"
+        wall, bore = (as_typed(v, "mm") if v is not None else "-" for v in (s.wall_mm, s.bore_mm))
+        hot = as_typed(s.peak_degc, "C") if s.peak_degc is not None else "-"
         rows.append(
-            f"{1000 * s.from_m:g} mm {1000 * s.to_m:g} mm {s.material or '-'} {wall} {bore} {hot} {'straight' if s.straight else 'bend'} {s.name}".rstrip()
+            f"{_mm(s.from_m)} {_mm(s.to_m)} {s.material or '-'} {wall} {bore} {hot} {'straight' if s.straight else 'bend'} {s.name}".rstrip()
         )
     return "\n".join(rows)
 
@@ -79,9 +82,9 @@ def read_stretches(text: str) -> list[dict[str, Any]]:
             row["material"] = match["material"]
         for key, field in (("wall", "wall_mm"), ("bore", "bore_mm")):
             if match[key].strip() != "-":
-                row[field] = round(1000 * _metres(match[key], "stretches", number), 3)
+                row[field] = _length(match[key], "stretches", number, "mm")
         if match["hot"].strip() != "-":
-            row["peak_degc"] = round(parse(match["hot"], TEMPERATURE, "C"), 1)
+            row["peak_degc"] = parse(match["hot"], TEMPERATURE, "C")
         found.append(row)
     return found
 
@@ -90,8 +93,16 @@ def _lines(text: str) -> list[tuple[int, str]]:
     return [(i, line.strip()) for i, line in enumerate(text.splitlines(), 1) if line.strip()]
 
 
+def _mm(length_m: float) -> str:
+    return as_typed(in_unit(length_m, "m", "mm"), "mm")
+
+
 def _metres(text: str, field: str, line: int) -> float:
+    return _length(text, field, line, "m")
+
+
+def _length(text: str, field: str, line: int, into: str) -> float:
     try:
-        return round(parse(text, LENGTH, "mm"), 5)
+        return parse(text, LENGTH, "mm", into)
     except BadInput as fault:
         raise BadInput(field, text, fault.allowed, f"Line {line}: {fault.message}") from None

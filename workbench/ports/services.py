@@ -100,7 +100,7 @@ def remove_pin(job: Job, channel_id: str, pin: str) -> Job:
 
 def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -> Job:
     """The job with what was found at a place. Raises BadInput on a field: beyond the path, a bore too small for the probe."""
-    channel = channel_called(job, channel_id)
+    before, channel = job, channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
     path, at_m = job.path(facts["path"]), facts["at_m"]
     if path is not None and at_m is not None and path.length_m is not None and at_m > path.length_m:
@@ -110,7 +110,10 @@ def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -
             f"0 to {path.length_m:g} m",
             f"{at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
         )
-    port = replace(port, **facts)
+    found = replace(port, **facts)
+    if found == port and before.port(port.id) is None:
+        return before  # a usual place looked at and found as usual is not a place of this job
+    port = found
     sender = job.sender(channel.sender)
     bore = facts_of(job, channel, port).bore_mm
     if (
@@ -209,7 +212,9 @@ def set_path(job: Job, path: FlowPath) -> Job:
 
 
 def record_fluid(job: Job, fluid: str, lost_l: float | None, returned_l: float | None, kind: str) -> Job:
-    """The job with what really went out and came back."""
+    """The job with what really went out and came back; nothing said is nothing kept."""
+    if lost_l is None and returned_l is None and not kind:
+        return replace(job, fluids=tuple(record for record in job.fluids if record.id != fluid))
     return replace(job, fluids=replaced(job.fluids, FluidRecord(fluid, lost_l, returned_l, kind)))
 
 

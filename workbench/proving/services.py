@@ -7,7 +7,7 @@ from typing import Literal
 
 from metrolex.errors import BadInput
 from metrolex.job import Job, Observation, State
-from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_number
+from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in
 from metrolex.twin import TestPoint, build, points_to_test
 from workbench.jobs.services import free_id
 
@@ -38,7 +38,7 @@ def read_seen(text: str, point: TestPoint) -> float | Word | None:
             if value < 0:
                 raise BadInput("seen", plain, "ohms of 0 or more")
             return value
-        return parse_number(plain)
+        return parse_in(plain, point.unit)
     except BadInput as fault:
         words = "live, dead" if point.kind == "volts" else "dashes, dark, flash"
         raise BadInput("seen", text[:40], fault.allowed, f"{fault.message} Or one of {words}.") from None
@@ -56,5 +56,7 @@ def observe(job: Job, test: str, state: State, text: str, day: str) -> Job:
     rest = tuple(o for o in job.observations if o is not old)
     if value is None:
         return replace(job, observations=rest)
+    if old and old.value == value:
+        return job
     key = old.id if old else free_id("O1", (o.id for o in job.observations))
     return replace(job, observations=(*rest, Observation(key, test, state, value, seen=day)))

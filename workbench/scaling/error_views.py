@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET
 
 from metrolex.errors import BadInput
 from metrolex.job import Channel
-from metrolex.quantities import parse_number
+from metrolex.quantities import parse_in
 from metrolex.scaling.budget import TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
 from workbench.jobs.pages import at_channel, show_page
@@ -43,7 +43,7 @@ def _context(look: Look, channel: Channel | None, typed: str) -> dict[str, Any]:
         at = channel.warn_high if channel.warn_high is not None else channel.warn_low
     if typed:
         try:
-            at = parse_number(typed[:40])
+            at = parse_in(typed[:40], channel.unit)
         except BadInput as fault:
             found["refused"] = fault.message
     assert at is not None

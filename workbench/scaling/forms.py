@@ -42,14 +42,16 @@ class CurveForm(forms.Form):
         help_text="One a line: what the sender gives, then what it measures. Pasted columns do, with any decimal mark and units in the head",
     )
     interpolation = forms.ChoiceField(label="Between points", choices=BETWEEN, required=False)
-    r0_ohm = NumberField(label="Resistance, Ω", required=False)
-    t0_degc = NumberField(label="at, °C", required=False)
-    beta_k = NumberField(label="Beta, K", required=False)
+    r0_ohm = NumberField(unit="ohm", label="Resistance, Ω", required=False)
+    t0_degc = NumberField(unit="degC", label="at, °C", required=False)
+    beta_k = NumberField(unit="K", label="Beta, K", required=False)
     a = NumberField(label="a", required=False)
     b = NumberField(label="b", required=False)
     c = NumberField(label="c", required=False)
     type = forms.ChoiceField(label="Type", required=False, choices=[(t, t) for t in ("K", "J", "N", "T")])
-    tolerance_pct = NumberField(label="Tolerance, ± % of what it gives", required=False, low=0, high=50)
+    tolerance_pct = NumberField(
+        unit="%", label="Tolerance, ± % of what it gives", required=False, low=0, high=50
+    )
 
     def __init__(
         self, *args: Any, x_unit: str, y_unit: str, x_range: tuple[float, float] | None = None, **kwargs: Any
@@ -119,6 +121,11 @@ class ScalingForm(forms.Form):
     warn_high = NumberField(label="Warn above", required=False)
     true_stopped = NumberField(label="Really there, engine stopped", required=False)
     true_running = NumberField(label="engine running, warm", required=False)
+
+    def __init__(self, *args: Any, unit: str, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("low", "high", "warn_low", "warn_high", "true_stopped", "true_running"):
+            self.fields[name].unit = unit  # type: ignore[attr-defined]
 
 
 class RowsForm(forms.Form):

@@ -17,7 +17,7 @@ from metrolex.job import Job
 from metrolex.quantities import VOLUME
 from metrolex.senders.frequency import read_content
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, QuantityField, refuse
+from workbench.jobs.fields import NumberField, QuantityField, as_typed, refuse
 from workbench.jobs.pages import kept, look_for, record_for, show_page
 from workbench.jobs.services import Look
 
@@ -28,26 +28,26 @@ class BlendForm(forms.Form):
     tank = QuantityField(VOLUME, "L", label="Tank holds", low=0.5, high=5000)
     inside = QuantityField(VOLUME, "L", label="In it now", low=0, high=5000)
     content = NumberField(
-        label="of ethanol, %", low=0, high=100, help_text="as the display or a test tube says"
+        unit="%", label="of ethanol, %", low=0, high=100, help_text="as the display or a test tube says"
     )
     pump = forms.ChoiceField(
         label="At the pump", choices=[(name, name) for name in ("E5", "E10", "E85", "E100")]
     )
-    measured = NumberField(label="or as measured, %", required=False, low=0, high=100)
-    target = NumberField(label="Wanted, %", low=0, high=100)
+    measured = NumberField(unit="%", label="or as measured, %", required=False, low=0, high=100)
+    target = NumberField(unit="%", label="Wanted, %", low=0, high=100)
 
 
 class ContentForm(forms.Form):
     """A content sensor's pulse train, as a meter reads it."""
 
-    hertz = NumberField(label="Frequency, Hz", low=0.001, high=100000)
-    duty = NumberField(label="High for, %", low=0.1, high=99.9, help_text="the meter's duty cycle")
+    hertz = NumberField(unit="Hz", label="Frequency, Hz", low=0.001, high=100000)
+    duty = NumberField(unit="%", label="High for, %", low=0.1, high=99.9, help_text="the meter's duty cycle")
 
 
 class CeilingForm(forms.Form):
     """What the engine's tune allows."""
 
-    ceiling = NumberField(label="The tune goes up to, % ethanol", required=False, low=0, high=100)
+    ceiling = NumberField(unit="%", label="The tune goes up to, % ethanol", required=False, low=0, high=100)
 
 
 @require_GET
@@ -64,7 +64,7 @@ def _context(request: HttpRequest, look: Look, ceiling: CeilingForm | None = Non
     content_form = ContentForm(request.GET) if "hertz" in request.GET else ContentForm()
     found: dict[str, Any] = {
         "tab": "fuel", "channel": None, "form": blend_form, "content_form": content_form, "petrol": PETROL_RATIO,
-        "ceiling_form": ceiling or CeilingForm(initial={"ceiling": "" if vehicle.ethanol_ceiling_pct is None else f"{vehicle.ethanol_ceiling_pct:g}"}),
+        "ceiling_form": ceiling or CeilingForm(initial={"ceiling": as_typed(vehicle.ethanol_ceiling_pct)}),
     }  # fmt: skip
     if blend_form.is_bound and blend_form.is_valid():
         try:
@@ -87,7 +87,7 @@ def _context(request: HttpRequest, look: Look, ceiling: CeilingForm | None = Non
 
 
 def _start(job: Job) -> dict[str, Any]:
-    return {"tank": f"{job.vehicle.tank_l:g} L" if job.vehicle.tank_l else "", "pump": "E85"}
+    return {"tank": as_typed(job.vehicle.tank_l, "L") if job.vehicle.tank_l else "", "pump": "E85"}
 
 
 def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from django import forms
 from metrolex.job import Input
 from metrolex.job.display import Asks
 from metrolex.quantities import RESISTANCE, VOLTAGE
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, QuantityField, as_typed
 
 KINDS = [
     ("pull_up", "a resistance, by a pull-up"), ("volts", "volts"), ("pulse", "pulses"), ("couple", "a thermocouple"), ("loop", "a 4 to 20 mA loop"), ("supply", "its own supply"),
@@ -46,9 +46,9 @@ class InputForm(forms.Form):
 
     kind = forms.ChoiceField(label="Reads", choices=KINDS)
     pull_up = QuantityField(RESISTANCE, "ohm", label="Pull-up", required=False, low=1, high=1e7)
-    pull_up_tolerance = NumberField(label="± %", required=False, low=0, high=50)
+    pull_up_tolerance = NumberField(unit="%", label="± %", required=False, low=0, high=50)
     reference = QuantityField(VOLTAGE, "V", label="Reference", required=False, low=0.1, high=30)
-    reference_tolerance = NumberField(label="± %", required=False, low=0, high=50)
+    reference_tolerance = NumberField(unit="%", label="± %", required=False, low=0, high=50)
     bits = forms.IntegerField(label="Converter, bits", required=False, min_value=4, max_value=24)
     input_ohm = QuantityField(
         RESISTANCE, "ohm", label="Loads the line with", required=False, low=1, high=1e12
@@ -57,7 +57,7 @@ class InputForm(forms.Form):
     x_step = NumberField(label="comes in, in steps of", required=False, low=0)
     y_step = NumberField(label="shown, in steps of", required=False, low=0)
     first = forms.ChoiceField(label="Typed first", choices=[("x", "what comes in"), ("y", "what is shown")])
-    limit = NumberField(label="Counts up to, Hz", required=False, low=1, high=1e6)
+    limit = NumberField(unit="Hz", label="Counts up to, Hz", required=False, low=1, high=1e6)
     couple = forms.ChoiceField(
         label="Thermocouple",
         required=False,
@@ -71,10 +71,10 @@ class InputForm(forms.Form):
             "pull_up_tolerance": stage.pull_up_tolerance_pct, "reference_tolerance": stage.reference_tolerance_pct, "x_step": stage.x_step or None, "y_step": stage.y_step or None,
             "limit": stage.limit_hz,
         }  # fmt: skip
-        start = {name: "" if value is None else f"{value:g}" for name, value in words.items()}
+        start = {name: as_typed(value) for name, value in words.items()}
         start |= {
-            "pull_up": f"{stage.pull_up_ohm:g} ohm" if stage.pull_up_ohm else "",
-            "reference": f"{stage.reference_v:g} V" if stage.reference_v else "",
+            "pull_up": as_typed(stage.pull_up_ohm, "ohm") if stage.pull_up_ohm else "",
+            "reference": as_typed(stage.reference_v, "V") if stage.reference_v else "",
         }
         start |= {
             "kind": stage.kind,
@@ -82,7 +82,7 @@ class InputForm(forms.Form):
             "rows": stage.rows,
             "first": stage.first,
             "couple": stage.couple or "",
-            "input_ohm": f"{stage.input_ohm:g} ohm",
+            "input_ohm": as_typed(stage.input_ohm, "ohm"),
         }
         return InputForm(initial=start, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
 

@@ -15,7 +15,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import Channel, Input, Job, Scaling
-from metrolex.quantities import parse_number, unit_words
+from metrolex.quantities import parse_in, parse_number, unit_words
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.error import table_error
 from metrolex.senders import (
@@ -30,7 +30,7 @@ from metrolex.senders import (
 )
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.twin import names
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import (
     act,
@@ -82,7 +82,7 @@ def bench_page(look: Look, channel: Channel | None, **forms: Any) -> dict[str, A
         **_drawn(job, channel, true),
         "sender": sender, "stage": stage, "row": row,
         "curve_form": forms.get("curve_form") or (CurveForm(initial=_curve_initial(sender.curve, sender.tolerance.x_pct), x_unit=sender.curve.x_unit, y_unit=sender.curve.y_unit) if sender else None),
-        "scaling_form": forms.get("scaling_form") or ScalingForm(initial=_scaling_initial(channel)),
+        "scaling_form": forms.get("scaling_form") or ScalingForm(initial=_scaling_initial(channel), unit=channel.unit),
         "true": true, "working": _working(look.solved, channel),
     }  # fmt: skip
 
@@ -92,7 +92,7 @@ def _rows_initial(stage: Input | None) -> dict[str, Any]:
     if stage is None:
         return {"count": 8}
     steps = {
-        name: f"{value:g}" for name, value in (("x_step", stage.x_step), ("y_step", stage.y_step)) if value
+        name: as_typed(value) for name, value in (("x_step", stage.x_step), ("y_step", stage.y_step)) if value
     }
     return {"count": stage.rows or 8, **steps}
 
@@ -113,15 +113,15 @@ def _working(solved: Any, channel: Channel) -> dict[str, Any]:
 
 
 def _curve_initial(curve: Curve, tolerance_pct: float) -> dict[str, Any]:
-    start: dict[str, Any] = {"kind": curve.kind, "tolerance_pct": f"{tolerance_pct:g}", "t0_degc": "25"}
+    start: dict[str, Any] = {"kind": curve.kind, "tolerance_pct": as_typed(tolerance_pct), "t0_degc": "25"}
     if isinstance(curve, (TableCurve, LinearCurve)):
         start["points"] = points_text(curve.points)
         start["interpolation"] = curve.interpolation if isinstance(curve, TableCurve) else "linear"
     elif isinstance(curve, BetaCurve):
         start |= {
-            "r0_ohm": f"{curve.r0_ohm:g}",
-            "t0_degc": f"{curve.t0_degc:g}",
-            "beta_k": f"{curve.beta_k:g}",
+            "r0_ohm": as_typed(curve.r0_ohm),
+            "t0_degc": as_typed(curve.t0_degc),
+            "beta_k": as_typed(curve.beta_k),
         }
     elif isinstance(curve, ThermocoupleCurve):
         start["type"] = curve.type
@@ -136,7 +136,7 @@ def _scaling_initial(channel: Channel) -> dict[str, Any]:
                "true_stopped": channel.true_stopped, "true_running": channel.true_running}  # fmt: skip
     return {
         "table": points_text(scaling.table), "x_unit": scaling.x_unit, "decimals": scaling.decimals,
-        **{name: "" if value is None else f"{value:g}" for name, value in numbers.items()},
+        **{name: as_typed(value) for name, value in numbers.items()},
     }  # fmt: skip
 
 
@@ -171,7 +171,8 @@ def table(request: HttpRequest, job: int) -> HttpResponse:
     """What is entered in the display."""
     record, key = record_for(request, job), request.POST.get("channel", "")
     look = look_for(request, record)
-    channel, form = channel_or_404(look, key), ScalingForm(request.POST)
+    channel = channel_or_404(look, key, needed=True)
+    form = ScalingForm(request.POST, unit=channel.unit)
     if kept(
         record,
         form,
@@ -326,7 +327,7 @@ def shown(request: HttpRequest, job: int) -> HttpResponse:
     _, look, channel = at_channel(request, job)
     context: dict[str, Any] = {"channel": channel, "typed": request.GET.get("true", "")[:40]}
     try:
-        true = parse_number(request.GET.get("true", ""))
+        true = parse_in(request.GET.get("true", ""), channel.unit)
         again, face, why = services.what_if(look.solved, channel, true)
         context |= {"true": true, "face": face, "why": why, "working": _working(again, channel)}
     except BadInput as fault:

@@ -15,7 +15,7 @@ from metrolex.quantities import in_unit
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.warning.alarm import oil_curve
 from metrolex.warning.drive import Kind, replay
-from workbench.jobs.fields import NumberField
+from workbench.jobs.fields import NumberField, as_typed
 from workbench.jobs.pages import at_channel, kept, page_at, show_page
 from workbench.jobs.services import Look, channel_called
 from workbench.scaling.warn_drawing import replay_drawing
@@ -30,12 +30,17 @@ class WarnForm(forms.Form):
 
     warn_low = NumberField(label="Warn below", required=False)
     warn_high = NumberField(label="Warn above", required=False)
-    delay = NumberField(label="after, s", required=False, low=0, high=60)
+    delay = NumberField(unit="s", label="after, s", required=False, low=0, high=60)
     hysteresis = NumberField(label="Off again when back by", required=False, low=0)
     by_rpm = forms.CharField(label="Least by engine speed", required=False, max_length=1000, widget=forms.Textarea(attrs={"rows": 3, "class": "figures"}),
                              help_text="One a line: rpm, least reading. Takes the place of 'below'")  # fmt: skip
-    inhibit = NumberField(label="Silent below, rpm", required=False, low=0, high=5000)
-    start = NumberField(label="and after start for, s", required=False, low=0, high=60)
+    inhibit = NumberField(unit="rpm", label="Silent below, rpm", required=False, low=0, high=5000)
+    start = NumberField(unit="s", label="and after start for, s", required=False, low=0, high=60)
+
+    def __init__(self, *args: Any, unit: str, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("warn_low", "warn_high"):
+            self.fields[name].unit = unit  # type: ignore[attr-defined]
 
     @staticmethod
     def of(channel: Channel) -> dict[str, Any]:
@@ -50,7 +55,7 @@ class WarnForm(forms.Form):
         }
         return {
             "by_rpm": points_text(manner.by_rpm),
-            **{name: "" if value is None else f"{value:g}" for name, value in numbers.items()},
+            **{name: as_typed(value) for name, value in numbers.items()},
         }
 
     def put(self, job: Job, key: str) -> Job:
@@ -81,7 +86,7 @@ def _context(look: Look, channel: Channel | None, refused: WarnForm | None = Non
     if channel is None:
         return found
     vehicle = look.job.vehicle
-    found["form"] = refused or WarnForm(initial=WarnForm.of(channel))
+    found["form"] = refused or WarnForm(initial=WarnForm.of(channel), unit=channel.unit)
     if channel.measurand == "oil_pressure":
         idle, redline = vehicle.idle_rpm or 850.0, vehicle.redline_rpm or 6000.0
         if idle < redline:
@@ -128,7 +133,7 @@ def _failing(channel: Channel) -> float:
 def save(request: HttpRequest, job: int) -> HttpResponse:
     """The warning as it is set."""
     record, look, channel = at_channel(request, job)
-    form = WarnForm(request.POST)
+    form = WarnForm(request.POST, unit=channel.unit)
     if kept(
         record, form, lambda before: form.put(before, channel.id), {"high": "warn_high", "points": "by_rpm"}
     ):

@@ -14,6 +14,7 @@ from django.utils.safestring import SafeString
 
 from metrolex.job import KEY_STATES, LAMP_STATES
 from metrolex.quantities import rounded, unit_words
+from metrolex.quantities import typed as as_typed
 
 register = template.Library()
 
@@ -184,7 +185,7 @@ def typed(reading: Any) -> str:
     """A probe reading as it stands in its cell."""
     if reading is None:
         return ""
-    return f"{reading:g}" if isinstance(reading, float) else str(reading)
+    return as_typed(reading) if isinstance(reading, float) else str(reading)
 
 
 @register.filter

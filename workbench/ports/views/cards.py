@@ -18,7 +18,7 @@ from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.wideband import LEAST_TIP_DEG
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import at_channel, look_for, page_at, record_for, show_page
 from workbench.jobs.services import change
 from workbench.library.services import library_of
@@ -101,7 +101,7 @@ def _fluids(request: HttpRequest, job: int, bad: FluidForm | None = None) -> Htt
 
 
 def _litres(value: float | None) -> str:
-    return "" if value is None else f"{value:g} L"
+    return as_typed(value, "L")
 
 
 @require_POST

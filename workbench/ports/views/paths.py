@@ -14,7 +14,8 @@ from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import FlowPath, Job
 from metrolex.ports.paths import layout_of
-from workbench.jobs.fields import refuse
+from metrolex.quantities import in_unit
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
 from workbench.jobs.services import change, free_id
 from workbench.ports import services
@@ -63,9 +64,13 @@ def _page(
 
 def _start(path: FlowPath) -> dict[str, Any]:
     return {
-        "id": path.id, "name": path.name, "length_m": "" if path.length_m is None else f"{1000 * path.length_m:g} mm", "into": path.into or "",
+        "id": path.id, "name": path.name, "length_m": _in_mm(path.length_m), "into": path.into or "",
         "measured": path.measured, "parts": parts_text(path), "stretches": stretches_text(path),
     }  # fmt: skip
+
+
+def _in_mm(length_m: float | None) -> str:
+    return "" if length_m is None else as_typed(in_unit(length_m, "m", "mm"), "mm")
 
 
 @require_POST

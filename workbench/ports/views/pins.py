@@ -28,7 +28,7 @@ from metrolex.ports.schools import choose_school, school_of, topic_called, topic
 from metrolex.ports.section import Section, section_of
 from metrolex.ports.zones import zones_of
 from metrolex.quantities import parse_number
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, at_channel, channel_or_404, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
 from workbench.library.parts import own_senders
@@ -69,7 +69,7 @@ def _context(
     return {
         "channel": channel, "tab": "places", "sender": sender, "kits": services.offered_senders(channel, library.senders), "candidates": found, "criteria": CRITERIA,
         "why_first": why_first(found), "at": at, "presets": PRESETS, "wants_path": bool(kinds - {""}) and not paths,
-        "weights": WeightsForm(initial={name: f"{value:g}" for name, value in weights_of(job).items()}),
+        "weights": WeightsForm(initial={name: as_typed(value) for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
         "schools": [{"topic": t, "now": school_of(job, t.key)} for t in _topics(job, channel, at)],
         "drawings": [

@@ -12,7 +12,7 @@ from metrolex.air.boost import Boost, barometer_findings, boost_of, vacuum_words
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job
 from metrolex.quantities import PRESSURE
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.services import Look
 
 __all__ = ["AirForm", "BoostForm", "context", "worked_out"]
@@ -21,7 +21,7 @@ __all__ = ["AirForm", "BoostForm", "context", "worked_out"]
 class AirForm(forms.Form):
     """Where the vehicle is worked on."""
 
-    altitude = NumberField(label="Workshop stands at, m", low=-500, high=6000)
+    altitude = NumberField(unit="m", label="Workshop stands at, m", low=-500, high=6000)
 
     def put(self, job: Job, channel: Channel) -> Job:
         return replace(job, vehicle=replace(job.vehicle, altitude_m=self.cleaned_data["altitude"]))
@@ -46,7 +46,7 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
     ]
     return {
         "barometer": barometer, "altitude": altitude, "scale": scale, "boost_form": BoostForm(),
-        "form": refused if isinstance(refused, AirForm) else AirForm(initial={"altitude": "" if altitude is None else f"{altitude:g}"}),
+        "form": refused if isinstance(refused, AirForm) else AirForm(initial={"altitude": as_typed(altitude)}),
     }  # fmt: skip
 
 

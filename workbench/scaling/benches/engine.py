@@ -38,9 +38,10 @@ class EngineForm(forms.Form):
     turns = NumberField(
         label="Turns round the lead", required=False, low=0, high=40, help_text=f"start with {PICKUP_TURNS}"
     )
-    redline = NumberField(label="Redline, rpm", required=False, low=500, high=30000)
-    shown = NumberField(label="It shows, rpm", required=False, low=1, high=60000)
+    redline = NumberField(unit="rpm", label="Redline, rpm", required=False, low=500, high=30000)
+    shown = NumberField(unit="rpm", label="It shows, rpm", required=False, low=1, high=60000)
     true = NumberField(
+        unit="rpm",
         label="Truly, rpm",
         required=False,
         low=1,
@@ -64,7 +65,7 @@ class EngineForm(forms.Form):
         return start | {
             "pickup": count.pickup, "pulses_per_rev": as_typed(count.pulses_per_rev), "setting": as_typed(count.setting), "turns": as_typed(count.turns),
             "shown": as_typed(count.shown_rpm), "true": as_typed(count.true_rpm),
-            "readings": " ".join(f"{rpm:g}" for rpm in count.readings_rpm),
+            "readings": " ".join(as_typed(rpm) for rpm in count.readings_rpm),
         }  # fmt: skip
 
     def put(self, job: Job, channel: Channel) -> Job:
@@ -110,17 +111,17 @@ class ShiftForm(forms.Form):
                             help_text="One a line: rpm, then kW; three lines or more")  # fmt: skip
     ratios = forms.CharField(label="Gear ratios", max_length=120, help_text="From first up: 3.2 1.9 1.3 1.0")
     axle = NumberField(label="Axle ratio", low=0.2, high=30)
-    mass = NumberField(label="Mass with driver, kg", low=50, high=60000)
-    redline = NumberField(label="Redline, rpm", low=500, high=30000)
+    mass = NumberField(unit="kg", label="Mass with driver, kg", low=50, high=60000)
+    redline = NumberField(unit="rpm", label="Redline, rpm", low=500, high=30000)
     lamps = forms.IntegerField(label="Lamps", min_value=1, max_value=24)
-    reaction = NumberField(label="Driver reacts in, s", low=0, high=2)
-    step = NumberField(label="Lamps apart, s", low=0.02, high=2)
+    reaction = NumberField(unit="s", label="Driver reacts in, s", low=0, high=2)
+    step = NumberField(unit="s", label="Lamps apart, s", low=0.02, high=2)
 
     @staticmethod
     def of(job: Job, plan: ShiftPlan | None) -> dict[str, Any]:
         plan, vehicle = plan or ShiftPlan(), job.vehicle
         return {
-            "power": points_text(plan.power), "ratios": " ".join(f"{r:g}" for r in vehicle.gear_ratios), "axle": as_typed(vehicle.axle_ratio), "mass": as_typed(vehicle.mass_kg),
+            "power": points_text(plan.power), "ratios": " ".join(as_typed(r) for r in vehicle.gear_ratios), "axle": as_typed(vehicle.axle_ratio), "mass": as_typed(vehicle.mass_kg),
             "redline": as_typed(vehicle.redline_rpm), "lamps": plan.lamps, "reaction": as_typed(plan.reaction_s), "step": as_typed(plan.step_s),
         }  # fmt: skip
 

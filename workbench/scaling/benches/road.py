@@ -62,7 +62,7 @@ class RoadForm(forms.Form):
     tyre = forms.CharField(
         label="Tyre", required=False, max_length=40, help_text="like 205/55R16, 31x10.50R15, 4.00-18"
     )
-    wear = NumberField(label="Tread gone, mm", required=False, low=0, high=25)
+    wear = NumberField(unit="mm", label="Tread gone, mm", required=False, low=0, high=25)
     axle_ratio = NumberField(label="Axle ratio", required=False, low=0.2, high=30)
     distance = QuantityField(LENGTH, "m", label="Chalk mark: distance", required=False)
     turns = NumberField(label="over turns", required=False, low=0.5, high=1000)
@@ -71,7 +71,7 @@ class RoadForm(forms.Form):
     setting = NumberField(label="Set now", required=False, low=0.001, high=1e9)
     step = NumberField(label="in steps of", required=False, low=0, high=1e6)
     top = QuantityField(SPEED, "km/h", label="Top speed", required=False, low=1, high=600)
-    limit = NumberField(label="Input counts up to, Hz", required=False, low=1, high=1e6)
+    limit = NumberField(unit="Hz", label="Input counts up to, Hz", required=False, low=1, high=1e6)
 
     @staticmethod
     def of(job: Job, road: RoadCount | None) -> dict[str, Any]:
@@ -87,8 +87,8 @@ class RoadForm(forms.Form):
             return start
         return start | {
             "sensed": road.sensed, "pulses_per_rev": as_typed(road.pulses_per_rev), "enters": road.enters, "setting": as_typed(road.setting), "step": as_typed(road.step),
-            "distance": f"{road.circumference_m:g} m" if road.circumference_m else "", "turns": "1" if road.circumference_m else "",
-            "cable_turns": as_typed(road.cable_turns_per_km), "top": f"{road.top_kmh:g} km/h", "limit": as_typed(road.limit_hz),
+            "distance": as_typed(road.circumference_m, "m") if road.circumference_m else "", "turns": "1" if road.circumference_m else "",
+            "cable_turns": as_typed(road.cable_turns_per_km), "top": as_typed(road.top_kmh, "km/h"), "limit": as_typed(road.limit_hz),
         }  # fmt: skip
 
     def put(self, job: Job, channel: Channel) -> Job:
@@ -158,9 +158,9 @@ class GapForm(forms.Form):
 
     count = forms.IntegerField(label="Magnets", min_value=1, max_value=60, initial=1)
     radius = QuantityField(LENGTH, "mm", label="On a radius of", low=0.005, high=1, initial="100 mm")
-    gap = NumberField(label="Gap, mm", low=0.1, high=20, initial="1.5")
+    gap = NumberField(unit="mm", label="Gap, mm", low=0.1, high=20, initial="1.5")
     steel = forms.BooleanField(label="on steel", required=False, initial=True)
-    volts = NumberField(label="Reluctor gives, V", required=False, low=0.001, high=200)
+    volts = NumberField(unit="V", label="Reluctor gives, V", required=False, low=0.001, high=200)
     at = QuantityField(SPEED, "km/h", label="at", required=False, low=1, high=300)
 
 

@@ -14,7 +14,7 @@ from metrolex.job import Channel, Filling, Job, Tank
 from metrolex.quantities import LENGTH, VOLUME
 from metrolex.senders import TableCurve, y_at
 from metrolex.senders.pasted import points_text, read_points
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.services import Look, replaced
 from workbench.scaling.benches.tank_drawing import tank_drawing
 
@@ -29,15 +29,15 @@ class TankForm(forms.Form):
 
     capacity = QuantityField(VOLUME, "L", label="Holds", low=0.5, high=5000)
     shape = forms.ChoiceField(label="Shape", choices=SHAPES)
-    empty = NumberField(label="Ohms empty", required=False, low=0, high=100000)
-    full = NumberField(label="Ohms full", required=False, low=0, high=100000)
+    empty = NumberField(unit="ohm", label="Ohms empty", required=False, low=0, high=100000)
+    full = NumberField(unit="ohm", label="Ohms full", required=False, low=0, high=100000)
     fillings = forms.CharField(
         label="Dipped", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 8, "class": "figures"}),
         help_text="One a line: litres in the tank, ohms read",
     )  # fmt: skip
     reserve = QuantityField(VOLUME, "L", label="Lamp comes on with", required=False, low=0, high=1000)
-    delay = NumberField(label="after, s", required=False, low=0, high=60)
-    damping = NumberField(label="Damping, s", required=False, low=0, high=120)
+    delay = NumberField(unit="s", label="after, s", required=False, low=0, high=60)
+    damping = NumberField(unit="s", label="Damping, s", required=False, low=0, high=120)
     ahead = QuantityField(LENGTH, "m", label="Float ahead of the middle", required=False, low=-5, high=5)
     length = QuantityField(LENGTH, "m", label="Tank long", required=False, low=0.05, high=10)
     height = QuantityField(LENGTH, "m", label="high", required=False, low=0.02, high=5)
@@ -55,10 +55,10 @@ class TankForm(forms.Form):
         }
         metres = {"ahead": tank.float_ahead_m or None, "length": tank.length_m, "height": tank.height_m}
         return {
-            "capacity": f"{tank.capacity_l:g} L", "shape": tank.shape, "reserve": f"{tank.reserve_l:g} L",
+            "capacity": as_typed(tank.capacity_l, "L"), "shape": tank.shape, "reserve": as_typed(tank.reserve_l, "L"),
             "fillings": points_text(tuple((f.litres, f.ohm) for f in tank.fillings)),
-            **{name: "" if value is None else f"{value:g}" for name, value in words.items()},
-            **{name: "" if value is None else f"{value:g} m" for name, value in metres.items()},
+            **{name: as_typed(value) for name, value in words.items()},
+            **{name: as_typed(value, "m") for name, value in metres.items()},
         }  # fmt: skip
 
     def put(self, job: Job, channel: Channel) -> Job:
