@@ -5,9 +5,10 @@ Volt limits of a 12 V system are common practice, no source.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
+from metrolex.feeds.names import folded
 from metrolex.findings import Finding
 from metrolex.job import ClusterItem, Job
 from metrolex.tables import load_table
@@ -18,6 +19,7 @@ __all__ = [
     "ClusterFact",
     "cluster_facts",
     "new_lamps",
+    "real",
     "start_inventory",
     "survey_findings",
 ]
@@ -57,9 +59,25 @@ def start_inventory(job: Job) -> Job:
     return replace(job, brief=replace(job.brief, cluster_removed=True), cluster=(*job.cluster, *fresh))
 
 
+def real(lines: Iterable[str]) -> tuple[str, ...]:
+    """The lines that name something: 'none', 'none seen', '-' say that the list is empty.
+
+    >>> real(('none seen', 'Oil lamp', '-', 'keine'))
+    ('Oil lamp',)
+    """
+    table = load_table("nothing")
+    empty, beside = set(table["words"]), set(table["with"])
+
+    def says_nothing(line: str) -> bool:
+        words = set(folded(line).split())
+        return not words or (words <= empty | beside and bool(words & empty))
+
+    return tuple(line for line in lines if not says_nothing(line))
+
+
 def new_lamps(job: Job) -> tuple[str, ...]:
     """Lamps lit after the work that were not lit before; empty until somebody looked."""
-    after = job.survey.lamps_after or ()
+    after = real(job.survey.lamps_after or ())
     before = {lamp.strip().lower() for lamp in job.survey.lamps_lit}
     return tuple(lamp for lamp in after if lamp.strip().lower() not in before)
 
@@ -81,12 +99,12 @@ def survey_findings(job: Job) -> Iterator[Finding]:
             "caution", "battery_low", "Battery", "A low battery makes displays die, come back and jump.", f"{survey.rest_v:g} V, at least {LEAST_REST_V:g}",
             "Charge and test it first.", "brief",
         )  # fmt: skip
-    for lamp in survey.lamps_lit:
+    for lamp in real(survey.lamps_lit):
         yield Finding(
             "stop", "lamp_lit_before", lamp, "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.", "",
             "Find its cause first, or go past it in writing so that nobody blames the gauges.",
         )  # fmt: skip
-    for fault in survey.stored_faults:
+    for fault in real(survey.stored_faults):
         yield Finding(
             "caution",
             "fault_stored_before",
@@ -96,7 +114,7 @@ def survey_findings(job: Job) -> Iterator[Finding]:
             "Tell the owner; read it again at handover.",
             "brief",
         )
-    for found in survey.old_wiring:
+    for found in real(survey.old_wiring):
         yield Finding(
             "caution",
             "old_wiring",

@@ -12,7 +12,7 @@ from metrolex.feeds.choose import choose_taps
 from metrolex.feeds.classify import classify_circuits
 from metrolex.findings import Finding, worst_first
 from metrolex.intake import Key, NonNegative, Positive
-from metrolex.job import Circuit, Readings
+from metrolex.job import Circuit, Feeds, Readings
 from metrolex.job.words import Volts, Word
 
 __all__ = ["CALCULATIONS", "CircuitsInput"]
@@ -43,6 +43,7 @@ class Slot:
     purpose: Word = ""
     form: Word = ""
     fuse_pulled_dead: bool | None = None
+    feeds: Feeds = ""
     tap_limit_a: Positive | None = None
 
 
@@ -61,6 +62,7 @@ class CircuitsInput:
     slots: tuple[Slot, ...]
     needs: tuple[NeededFeed, ...] = ()
     tap_limit_a: Positive | None = None
+    cluster_out: bool = False
 
     def __post_init__(self) -> None:
         if not self.slots:
@@ -81,14 +83,17 @@ def run_circuits(asked: CircuitsInput, _flags: Sequence[str] = ()) -> dict[str, 
         Circuit(
             slot.name, slot.purpose, rating_a=slot.rating_a, form=slot.form,
             readings=Readings(*(getattr(slot.readings, s) for s in ("off", "acc", "run", "crank", "park", "head", "later"))),
-            fuse_pulled_dead=slot.fuse_pulled_dead,
+            fuse_pulled_dead=slot.fuse_pulled_dead, feeds=slot.feeds,
         )
         for slot in asked.slots
     ]  # fmt: skip
     limits = {s.name: s.tap_limit_a or asked.tap_limit_a for s in asked.slots}
     verdicts = classify_circuits(circuits)
     choice = choose_taps(
-        circuits, {n.need: n.load_a for n in asked.needs}, {k: v for k, v in limits.items() if v}
+        circuits,
+        {n.need: n.load_a for n in asked.needs},
+        {k: v for k, v in limits.items() if v},
+        cluster_out=asked.cluster_out,
     )
     findings = list(choice.findings)
     for name, verdict in verdicts.items():

@@ -9,7 +9,8 @@ from metrolex.feeds.choose import SERVES, Choice, Site, choose_taps
 from metrolex.feeds.classify import Verdict, classify_circuits
 from metrolex.feeds.clearance import clearance_of, same_place
 from metrolex.feeds.fuses import tap_limit_a
-from metrolex.feeds.safety import standing_of
+from metrolex.feeds.proof import proof_of
+from metrolex.feeds.safety import ASK, standing_of_circuit
 from metrolex.findings import Finding
 from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job, Tap
 from metrolex.layout.routes import distance_m
@@ -22,7 +23,7 @@ __all__ = [
 METER_GROUND_V = 0.2  # between battery and meter ground without load (common practice, no source)
 MAX_GROUND_DROP_V = 0.1  # under load (common practice, no source)
 NOISY = ("motor", "lamp", "fan", "pump", "starter", "horn", "heater", "winch", "amplifier")
-RISKS = 6  # the leading elements of a candidate's rank that are risks; the rest is convenience
+RISKS = 7  # the leading elements of a candidate's rank that are risks; the rest is convenience
 
 NEED_OF_ROLE = {"memory": "constant", "ignition": "ignition", "lamps": "lamps"}
 
@@ -86,7 +87,11 @@ def sites_of(job: Job) -> dict[str, Site]:
 def recommend(job: Job) -> Choice:
     """The best set of taps for all needs of the job at once."""
     return choose_taps(
-        job.circuits, {w.need: max(w.load_a, w.peak_a) for w in wants_of(job)}, {}, sites_of(job)
+        job.circuits,
+        {w.need: max(w.load_a, w.peak_a) for w in wants_of(job)},
+        {},
+        sites_of(job),
+        cluster_out=job.brief.cluster_removed,
     )
 
 
@@ -99,7 +104,9 @@ def feed_findings(job: Job) -> Iterator[Finding]:
         circuit = job.circuit(tap.circuit)
         if circuit is None:
             continue
-        yield from _tap_findings(tap, circuit, verdicts[circuit.id], _better(job, tap, best))
+        yield from _tap_findings(
+            tap, circuit, verdicts[circuit.id], _better(job, tap, best), job.brief.cluster_removed
+        )
         yield from _second_best(tap, circuit, verdicts[circuit.id], best)
     met = {tap.need for tap in job.taps if tap.circuit}
     for need in loads_by_need(job):
@@ -209,20 +216,32 @@ def _better(job: Job, tap: Tap, best: Choice) -> str:
     return f"Move {tap.id} to {circuit.id} ({circuit.purpose or 'not said'}): {tap_limit_a() - beside:.3g} A free there."
 
 
-def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> Iterator[Finding]:
-    standing = standing_of(circuit.purpose)
+def _tap_findings(
+    tap: Tap, circuit: Circuit, verdict: Verdict, better: str, cluster_out: bool
+) -> Iterator[Finding]:
+    standing, proof = standing_of_circuit(circuit, verdict, cluster_out), proof_of(circuit)
     name = circuit.id
     if standing.grade == "never":
         yield Finding(
             "stop", "safety_critical_tap", name,
-            f"'{circuit.purpose}' is a {standing.system} circuit: it is never tapped.",
+            f"'{circuit.purpose or circuit.id}' feeds {standing.system}: it is never tapped.",
             figure=name, remedy=better or "Move the tap to a comfort circuit of the same kind.", place="feeds",
         )  # fmt: skip
     elif standing.grade == "avoid":
         yield Finding(
-            "caution", "better_left_alone", name, f"'{circuit.purpose}' is a {standing.system}: better left alone.",
+            "caution", "better_left_alone", name, f"'{circuit.purpose or circuit.id}' feeds: {standing.system}. Better left alone.",
             remedy=better or "Take a comfort circuit if one serves.", place="feeds",
         )  # fmt: skip
+    elif standing.grade == "unknown" and not circuit.straight:
+        yield Finding(
+            "caution",
+            "purpose_unknown",
+            name,
+            "Its name does not say what it feeds.",
+            circuit.purpose,
+            ASK,
+            "feeds",
+        )
     if verdict.feed == "unclear":
         yield Finding(
             "caution", "feed_unclear", name, f"It is tapped as {tap.need.replace('_', ' ')}, but: {verdict.reason}",
@@ -235,15 +254,8 @@ def _tap_findings(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> 
             "caution", "dimmed_lamp_feed", name, "This lamp feed is dimmed; some displays must not see a dimmer.",
             f"{verdict.dim_ratio:.0%} of full", "Take a plain parking-lamp circuit.", "feeds",
         )  # fmt: skip
-    if (
-        circuit.kind in ("fuse", "wire")
-        and circuit.fuse_pulled_dead is not True
-        and standing.grade != "never"
-    ):
-        yield Finding(
-            "caution", "unproved_circuit", name, "The reading was not seen to die with its fuse pulled.",
-            remedy="Pull the fuse, read again, then count on it.", place="feeds",
-        )  # fmt: skip
+    if proof.needed and circuit.fuse_pulled_dead is not True and standing.grade != "never":
+        yield Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
     if tap.side == "load" and circuit.kind == "fuse":
         yield Finding(
             "caution", "tap_on_load_side", name, "The tap sits on the load side: what it draws passes through the "

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from metrolex.feeds.classify import FeedClass, Verdict, classify_circuits
 from metrolex.feeds.clearance import FREE, Clearance
 from metrolex.feeds.fuses import tap_limit_a
-from metrolex.feeds.safety import standing_of
+from metrolex.feeds.proof import proof_of
+from metrolex.feeds.safety import ASK, standing_of_circuit
 from metrolex.findings import Finding
 from metrolex.job import Circuit
 
@@ -22,7 +23,7 @@ SERVES: dict[str, tuple[FeedClass, ...]] = {
     "ignition_crank": ("ignition_crank",),
     "lamps": ("lamps", "dimmed"),
 }
-_STANDING_RANK = {"fair": 0, "unknown": 1, "avoid": 2}
+_STANDING_RANK = {"fair": 0, "avoid": 1, "unknown": 2}
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,31 +59,35 @@ def choose_taps(
     loads_a: Mapping[str, float],
     limits_a: Mapping[str, float] | None = None,
     sites: Mapping[str, Site] | None = None,
+    *,
+    cluster_out: bool = False,
 ) -> Choice:
     """Take the best circuits for all needs together: as many needs met as can be, then the least risk in sum.
 
-    Risk is, gravest first: dimmed, unproved, standing, what the tap runs into, class, live in acc, then distance and
+    Risk is, gravest first: nobody knows what it feeds, dimmed, unproved, standing, what the tap runs into, class, live in acc, then distance and
     headroom. ``loads_a`` is the load in ampere by need, peaks counted; ``limits_a`` the tap's limit by circuit id where it is
-    not the usual one; ``sites`` where each circuit lies. One circuit may serve two needs while its tap carries both.
+    not the usual one; ``sites`` where each circuit lies; ``cluster_out`` tells that the old cluster's feeds are free. One circuit may serve two needs while its tap carries both.
     """
     verdicts = classify_circuits(circuits)
     limits, places = limits_a or {}, sites or {}
     weighed = {
-        need: candidates_for(need, load, circuits, verdicts, limits, {}, places)
+        need: candidates_for(need, load, circuits, verdicts, limits, {}, places, cluster_out=cluster_out)
         for need, load in loads_a.items()
     }
     taken = _best_together(weighed, loads_a, limits)
     placed: dict[str, float] = {}
     findings: list[Finding] = []
     for need, load_a in loads_a.items():
-        found = candidates_for(need, load_a, circuits, verdicts, limits, placed, places)
+        found = candidates_for(
+            need, load_a, circuits, verdicts, limits, placed, places, cluster_out=cluster_out
+        )
         weighed[need] = found
         best = next((c for c in found if c.circuit.id == taken[need]), None)
         if best is None:
             findings.append(_no_feed(need, found))
             continue
         placed[best.circuit.id] = placed.get(best.circuit.id, 0.0) + load_a
-        findings.extend(_reservations(need, best))
+        findings.extend(_reservations(need, best, cluster_out))
     return Choice(taken, weighed, tuple(findings))
 
 
@@ -142,19 +147,27 @@ def candidates_for(
     limits_a: Mapping[str, float],
     placed_a: Mapping[str, float],
     sites: Mapping[str, Site] | None = None,
+    *,
+    cluster_out: bool = False,
 ) -> tuple[Candidate, ...]:
     """Every circuit held against one need, best first, those that do not serve last."""
     found = [
-        _weigh(need, load_a + placed_a.get(c.id, 0.0), c, verdicts[c.id], limits_a.get(c.id, tap_limit_a()), (sites or {}).get(c.id, Site()))
+        _weigh(need, load_a + placed_a.get(c.id, 0.0), c, verdicts[c.id], limits_a.get(c.id, tap_limit_a()), (sites or {}).get(c.id, Site()), cluster_out)
         for c in circuits
     ]  # fmt: skip
     return tuple(sorted(found, key=lambda candidate: (not candidate.serves, candidate.rank)))
 
 
 def _weigh(
-    need: str, load_a: float, circuit: Circuit, verdict: Verdict, limit_a: float, site: Site
+    need: str,
+    load_a: float,
+    circuit: Circuit,
+    verdict: Verdict,
+    limit_a: float,
+    site: Site,
+    cluster_out: bool,
 ) -> Candidate:
-    standing = standing_of(circuit.purpose)
+    standing = standing_of_circuit(circuit, verdict, cluster_out)
     if standing.grade == "never":
         return Candidate(circuit, verdict, False, f"Never tapped: {standing.system}.")
     if verdict.feed not in SERVES[need]:
@@ -163,17 +176,21 @@ def _weigh(
         return Candidate(
             circuit, verdict, False, f"{load_a:g} A is more than its tap carries, {limit_a:g} A."
         )
-    proved = circuit.fuse_pulled_dead is True or circuit.straight
+    proof = proof_of(circuit)
+    proved = circuit.fuse_pulled_dead is True or not proof.needed
     plainness = SERVES[need].index(verdict.feed)
     dimmed = verdict.feed == "dimmed"
-    rank = (float(dimmed), float(not proved), float(_STANDING_RANK[standing.grade]), float(not site.clearance.free), float(plainness),
+    unknown = standing.grade == "unknown" and not circuit.straight
+    rank = (float(unknown), float(dimmed), float(not proved), -1.0 if standing.freed else float(_STANDING_RANK[standing.grade]), float(not site.clearance.free), float(plainness),
             float("acc" in verdict.live and need == "ignition_crank"), float(circuit.straight), site.distance_m, -(circuit.rating_a or 0.0))  # fmt: skip
     words = [
         verdict.reason,
-        ("Proved by its fuse." if not circuit.straight else "")
-        if proved
-        else "Not proved yet: pull its fuse and read again.",
+        proof.done if proved else f"Not proved yet: {proof.remedy[0].lower()}{proof.remedy[1:]}",
     ]
+    if standing.freed:
+        words.append("It fed the old cluster, which is out.")
+    if unknown:
+        words.append(ASK)
     if standing.grade == "avoid":
         words.append(f"Better left alone: {standing.system}.")
     if not site.clearance.free:
@@ -211,14 +228,26 @@ def _no_feed(need: str, found: Sequence[Candidate]) -> Finding:
     )
 
 
-def _reservations(need: str, best: Candidate) -> list[Finding]:
+def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding]:
     found = []
-    name = best.circuit.id
-    if best.circuit.fuse_pulled_dead is not True and not best.circuit.straight:
+    name, proof = best.circuit.id, proof_of(best.circuit)
+    standing = standing_of_circuit(best.circuit, best.verdict, cluster_out)
+    if best.circuit.fuse_pulled_dead is not True and proof.needed:
         found.append(
-            Finding("caution", "unproved_circuit", name, "The reading was not seen to die with its fuse pulled.",
-                    remedy="Pull the fuse, read again, then count on it.", place="feeds")
-        )  # fmt: skip
+            Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
+        )
+    if standing.grade == "unknown" and not best.circuit.straight:
+        found.append(
+            Finding(
+                "caution",
+                "purpose_unknown",
+                name,
+                "Its name does not say what it feeds.",
+                best.circuit.purpose,
+                ASK,
+                "feeds",
+            )
+        )
     if best.verdict.feed == "dimmed":
         found.append(
             Finding("caution", "dimmed_lamp_feed", name, "The only lamp feed is a dimmed one; some displays must not see it.",
@@ -229,9 +258,9 @@ def _reservations(need: str, best: Candidate) -> list[Finding]:
             Finding("caution", "live_in_acc", name, "This circuit is live in acc too: the display wakes with the radio.",
                     remedy="Take a circuit live in run and crank only, if there is one.", place="feeds")
         )  # fmt: skip
-    if standing_of(best.circuit.purpose).grade == "avoid":
+    if standing.grade == "avoid":
         found.append(
-            Finding("caution", "better_left_alone", name, f"It feeds a {standing_of(best.circuit.purpose).system}.",
+            Finding("caution", "better_left_alone", name, f"It feeds: {standing.system}.",
                     remedy="Take a comfort circuit if one serves.", place="feeds")
         )  # fmt: skip
     return found

@@ -13,7 +13,7 @@ from metrolex.job.channel import Channel, Scaling, Source, WarnManner
 from metrolex.job.connector import Cavity, Connector
 from metrolex.job.counting import EngineCount, OldSetting, RoadCount, ShiftPlan, SpeedRun, TaughtGear
 from metrolex.job.display import Behaviour, Display, Input, MenuEntry, Pin, Setting
-from metrolex.job.feed import Circuit, GroundPoint, Panel, Readings, Tap
+from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, Stretch
 from metrolex.job.plan import Way, Zone
@@ -55,6 +55,7 @@ __all__ = [
     "End",
     "EngineCount",
     "FactoryReading",
+    "Feeds",
     "Filling",
     "FlowPath",
     "FluidRecord",

@@ -9,7 +9,10 @@ from metrolex.errors import BadInput
 from metrolex.intake import Key, Limits, NonNegative, Positive, Title
 from metrolex.job.words import Need, Volts, Word
 
-__all__ = ["Circuit", "GroundPoint", "Panel", "Reading", "Readings", "Tap"]
+__all__ = ["Circuit", "Feeds", "GroundPoint", "Panel", "Reading", "Readings", "Tap"]
+
+#: What the fitter says a circuit feeds, whatever its name; '' while its name must do.
+Feeds = Literal["", "comfort", "lighting", "module", "old cluster", "engine or gearbox", "safety", "nothing"]
 
 Reading = Volts | Literal["live", "dead"] | None
 
@@ -51,7 +54,7 @@ class Circuit:
 
     ``load_a`` is what the vehicle itself draws through it at 12 V. ``fed`` is the side of the slot that stays live with
     its fuse out. ``later_min`` tells after how many minutes of key-off the late reading was taken. ``found_at`` and
-    ``colour`` tell of a bare wire: in which plug or switch, which colour.
+    ``colour`` tell of a bare wire: in which plug or switch, which colour. ``feeds`` is what the fitter found it to feed.
     """
 
     id: Key
@@ -70,6 +73,7 @@ class Circuit:
     found_at: Word = ""
     zone: Key | None = None
     colour: Word = ""
+    feeds: Feeds = ""
 
     @property
     def straight(self) -> bool:

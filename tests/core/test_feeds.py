@@ -50,12 +50,12 @@ def test_live_is_judged_against_the_best_reading_of_that_state():
 
 PURPOSES = [
     ("Seat belts and airbag", "never", "restraint"), ("SRS", "never", "restraint"), ("ABS pump", "never", "brakes"), ("Stop lamps", "never", "brakes"),
-    ("Power steering", "never", "steering"), ("Engine ECU", "never", "engine control"), ("Fuel pump relay", "never", "fuel pump"),
+    ("Power steering", "never", "steering"), ("Engine ECU", "never", "engine control"), ("Fuel pump relay", "never", "fuel supply"),
     ("Ignition coils", "never", "engine control"), ("Gear selector", "never", "gearbox control"), ("Immobiliser", "never", "immobiliser"),
-    ("Trailer brake", "never", "brakes"), ("Body control module", "avoid", "shared module feed"), ("Left headlamp", "avoid", "lighting"),
+    ("Trailer brake", "never", "brakes"), ("Body control module", "avoid", "shared module feed"), ("Left headlamp", "avoid", "headlamps"),
     ("Accessory socket, rear", "fair", "accessory"), ("Radio", "fair", "comfort"), ("Mirrors", "fair", "comfort"), ("Windows, front", "fair", "comfort"),
-    ("Wipers", "fair", "comfort"), ("Parking lamps, left", "fair", "lamps"), ("Beacon", "unknown", ""), ("Absorber pump", "unknown", ""),
-    ("Escape hatch motor", "unknown", ""), ("Air-bag unit", "never", "restraint"), ("Radio and ABS", "never", "brakes"),
+    ("Wipers", "fair", "comfort"), ("Parking lamps, left", "fair", "parking and plain lamps"), ("Beacon", "fair", "comfort"), ("Absorber fridge", "fair", "comfort"),
+    ("Escape hatch motor", "fair", "comfort"), ("Air-bag unit", "never", "restraint"), ("Radio and ABS", "never", "brakes"),
 ]  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from django.utils.safestring import SafeString
 
 from metrolex.feeds.classify import Verdict
-from metrolex.feeds.safety import standing_of
+from metrolex.feeds.safety import standing_of_circuit
 from metrolex.job import Circuit, Tap
 from metrolex.tables import load_table
 from workbench.drawing import ACT, QUIET, RULE, Drawing
@@ -72,7 +72,7 @@ def panel_drawing(
 
 
 def _slot(sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict, taps: list[str]) -> None:
-    never = standing_of(circuit.purpose).grade == "never"
+    never = standing_of_circuit(circuit, verdict).grade == "never"
     edge, css = (STOP, "slot-stop") if never else ((ACT, "slot-tap") if taps else (RULE, "slot-plain"))
     sheet.rect(x, y, SLOT_W, SLOT_H, stroke=edge, width=2.5 if taps or never else 1.2, css=css, round_=3)
     sheet.rect(

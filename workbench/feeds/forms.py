@@ -94,8 +94,15 @@ class CircuitForm(JobForm):
 
     id = forms.CharField(label="Slot", max_length=60, help_text="Like F22")
     purpose = forms.CharField(
-        label="Feeds", max_length=120, required=False, help_text="As the lid or the diagram says"
+        label="Name", max_length=120, required=False, help_text="As the lid or the diagram says"
     )
+    feeds = forms.ChoiceField(
+        label="Found to feed", required=False, help_text="What went dead, whatever its name says",
+        choices=[
+            ("", "not looked yet"), ("comfort", "comfort: radio, seats, windows"), ("lighting", "headlamps, fog lamps"), ("module", "a shared module"), ("old cluster", "the old cluster"),
+            ("engine or gearbox", "engine or gearbox"), ("safety", "brakes, belts, steering, turn lamps, alarm"), ("nothing", "nothing: a spare"),
+        ],
+    )  # fmt: skip
     kind = forms.ChoiceField(
         label="It is",
         choices=[
@@ -140,7 +147,7 @@ class CircuitForm(JobForm):
     @staticmethod
     def of(circuit: Circuit) -> dict[str, Any]:
         """What the form starts with for a circuit that is there."""
-        plain = ("id", "purpose", "kind", "form", "row", "column", "fed", "found_at", "colour")
+        plain = ("id", "purpose", "feeds", "kind", "form", "row", "column", "fed", "found_at", "colour")
         return {
             **{name: getattr(circuit, name) for name in plain}, "panel": circuit.panel or "", "zone": circuit.zone or "",
             "rating_a": as_typed(circuit.rating_a), "load_a": as_typed(circuit.load_a), "later_min": as_typed(circuit.later_min),

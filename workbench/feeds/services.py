@@ -49,7 +49,7 @@ def set_reading(job: Job, key: str, state: str, text: str) -> Job:
 
 
 def prove_circuit(job: Job, key: str, answer: str) -> Job:
-    """Whether the reading died with the fuse pulled: 'yes', 'no', or '' for not tried."""
+    """Whether it was proved, the way that suits it: 'yes', 'no', or '' for not tried."""
     words: dict[str, bool | None] = {"yes": True, "no": False, "": None}
     if answer not in words:
         raise BadInput("proved", answer, "yes, no or nothing")
@@ -66,7 +66,14 @@ def weighed(job: Job, need: str, tap: Tap | None = None) -> tuple[Candidate, ...
             placed[other.circuit] = placed.get(other.circuit, 0.0) + max(load.steady_a, load.peak_a)
     want = next((max(w.load_a, w.peak_a) for w in wants_of(job) if w.need == need), 0.0)
     return candidates_for(
-        need, want, job.circuits, classify_circuits(job.circuits), {}, placed, sites_of(job)
+        need,
+        want,
+        job.circuits,
+        classify_circuits(job.circuits),
+        {},
+        placed,
+        sites_of(job),
+        cluster_out=job.brief.cluster_removed,
     )
 
 

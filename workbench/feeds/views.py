@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.errors import BadInput
 from metrolex.feeds.check import loads_by_need, proved_for_meter, recommend, wants_of
 from metrolex.feeds.clearance import orientation
+from metrolex.feeds.proof import proof_of
 from metrolex.feeds.relay import relay_for
 from metrolex.harness.loads import load_of_tap
 from metrolex.job import PROBE_STATES, Job, Tap
@@ -50,7 +51,7 @@ def _context(
         "states": [*PROBE_STATES, "later"],
         "sheet": [
             {"index": i, "circuit": c, "verdict": verdicts[c.id], "cells": [(s, c.readings.at(s)) for s in (*PROBE_STATES, "later")],
-             "live_now": look.solved.volts(f"{c.id} feed side"), "panel": job.panel(c.panel), "orientation": orientation(c)}
+             "live_now": look.solved.volts(f"{c.id} feed side"), "panel": job.panel(c.panel), "orientation": orientation(c), "proof": proof_of(c)}
             for i, c in enumerate(job.circuits)
         ],
         "panels": _panels(look, panel_form),
@@ -175,7 +176,7 @@ def probe(request: HttpRequest, job: int) -> HttpResponse:
 
 @require_POST
 def prove(request: HttpRequest, job: int) -> HttpResponse:
-    """Whether the reading died with the fuse pulled."""
+    """Whether it was proved: by its fuse, or a wire by a lamp."""
     key, answer = request.POST.get("circuit", ""), request.POST.get("proved", "")
     return _cell(request, job, key, "proved", lambda before: services.prove_circuit(before, key, answer))
 
