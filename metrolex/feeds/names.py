@@ -19,7 +19,7 @@ __all__ = ["Hit", "folded", "hits_in", "slip_distance"]
 
 _ONE_SLIP, _TWO_SLIPS = 5, 9  # letters from which one, two slips are forgiven
 _CUT_OFF = 4  # letters from which a word may be one cut off
-_SLIPPED_STEM = 6  # a stem of more letters may hold a slip
+_SLIPPED_STEM = 5  # a stem of more letters may hold a slip
 _LETTERS = str.maketrans({"ł": "l", "ß": "ss", "ø": "o", "æ": "ae", "œ": "oe", "đ": "d"})
 
 
