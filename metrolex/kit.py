@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 from typing import cast
 
 from metrolex.errors import BadInput
+from metrolex.fuel.systems import system_of
 from metrolex.intake import read
-from metrolex.job import Display, Measurand, Scaling, Sender
+from metrolex.job import Display, Measurand, Scaling, Sender, Vehicle
 from metrolex.tables import load_table
 
 __all__ = [
@@ -18,6 +19,7 @@ __all__ = [
     "all_display_kits",
     "all_sender_kits",
     "display_kit",
+    "facts_for",
     "measurand_facts",
     "measurands",
     "sender_kit",
@@ -69,6 +71,21 @@ def measurand_facts(key: str) -> MeasurandFacts:
         if facts.id == key:
             return facts
     raise BadInput("measurand", key, " | ".join(facts.id for facts in measurands()))
+
+
+LOW_PRESSURE_BAR = 1.0  # up to which a line asks for the low-pressure gauge and sender
+
+
+def facts_for(key: str, vehicle: Vehicle) -> MeasurandFacts:
+    """The facts of a measurand on one vehicle: pressures and warning of its own fuel system. Raises BadInput."""
+    facts, system = measurand_facts(key), system_of(vehicle.fuel_feed)
+    if facts.id != "fuel_pressure" or system is None:
+        return facts
+    low = system.supply_bar[1] <= LOW_PRESSURE_BAR
+    return replace(
+        facts, true_running=system.usual_bar, warn_low=system.warn_low_bar, display="round gauge, low pressure" if low else facts.display,
+        senders=tuple(sorted(facts.senders, key=lambda name: name.endswith(" 1 bar") != low)),
+    )  # fmt: skip
 
 
 def sender_kit(name: str, key: str) -> Sender:

@@ -91,7 +91,7 @@ def has_word(vehicle: Vehicle, word: str) -> bool | None:
         return vehicle.cooling != "air"
     if word == "automatic gearbox or cooler":
         return None if not vehicle.gearbox else vehicle.gearbox == "automatic"
-    if word == "pressurised fuel supply" and vehicle.fuel_feed == "injection":
+    if word == "pressurised fuel supply" and vehicle.fuel_feed not in ("", "carburettor"):
         return True
     return None
 

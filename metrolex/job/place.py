@@ -33,7 +33,7 @@ PartKind = Literal[
     "filter", "compressor", "cooler", "throttle", "plenum", "sensor",
     "thermostat", "radiator", "pump", "high_point", "head",
     "gallery", "sump", "pan", "test_port", "converter",
-    "tank", "lift_pump", "rail", "regulator", "carburettor", "outlet", "other",
+    "tank", "lift_pump", "high_pressure_pump", "rail", "regulator", "carburettor", "outlet", "other",
 ]  # fmt: skip
 #: How a place is opened, from leaving no trace to cutting metal.
 Entry = Literal["existing", "replaces", "held_on", "cut_hose", "cut_line", "drilled", "welded"]

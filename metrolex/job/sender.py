@@ -39,7 +39,7 @@ class Sender:
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender.
 
     ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
-    ``max_degc`` what its body stands.
+    ``max_degc`` what its body stands, ``proof_bar`` the pressure it survives without harm (None: half more than its range, common practice).
     """
 
     id: Key
@@ -56,6 +56,7 @@ class Sender:
     probe_mm: Positive | None = None
     max_degc: Annotated[float, Limits(low=-60, high=1500)] | None = None
     measured: tuple[Measured, ...] = ()
+    proof_bar: Positive | None = None
 
     def __post_init__(self) -> None:
         if (self.wires == 0) != (self.curve.x_unit == "millisecond"):

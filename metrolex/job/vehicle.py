@@ -18,7 +18,8 @@ class Vehicle:
     """The vehicle as far as the job needs it.
 
     ``tyre`` is its designation, ``gear_ratios`` from first upwards, ``ethanol_ceiling_pct`` what the engine's tune allows, ``altitude_m``
-    where it is worked on, ``length_m`` from end to end. ``has`` names what channels may call for: 'pressurised fuel', 'blend tune' and so on, as in prerequisites.toml.
+    where it is worked on, ``length_m`` from end to end.
+    ``fuel_feed`` is a key of fuel_systems.toml (or only 'injection'), ``fuel_line_bar`` what the line to be tapped really carries. ``has`` names what channels may call for: 'pressurised fuel', 'blend tune' and so on, as in prerequisites.toml.
     """
 
     name: Title
@@ -34,6 +35,7 @@ class Vehicle:
     layout: Word = ""
     cooling: Word = ""
     fuel_feed: Word = ""
+    fuel_line_bar: Annotated[float, Limits(above=0, high=4000)] | None = None
     has: tuple[Word, ...] = ()
     strokes: Literal[2, 4] = 4
     idle_rpm: Rpm | None = None

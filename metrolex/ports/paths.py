@@ -6,12 +6,15 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, get_args
 
+from metrolex.fuel.systems import system_of
 from metrolex.intake import read
 from metrolex.job.place import FlowPath, PathKind, check_paths
 from metrolex.job.vehicle import Vehicle
 from metrolex.tables import load_table
 
 __all__ = ["PATH_NAMES", "layout_of", "moved_parts", "paths_for", "upstream", "with_path"]
+
+LAST_CARBURETTOR_YEAR = 1975  # before it a petrol engine nobody spoke of has one (common practice, no source)
 
 #: Kinds of path in the order they are drawn.
 PATH_NAMES = {
@@ -23,12 +26,31 @@ PATH_NAMES = {
 def layout_of(vehicle: Vehicle) -> dict[str, str]:
     """What templates ask of a vehicle, with the usual answer where it does not say."""
     two = vehicle.layout in ("vee", "flat")
-    fuel_feed = vehicle.fuel_feed or ("carburettor" if vehicle.year and vehicle.year < 1975 else "injection")
     return {
         "banks": "two" if two else "one", "induction": "turbo" if vehicle.induction == "turbo" else "none",
         "cooling": vehicle.cooling or "water", "gearbox": vehicle.gearbox or "manual",
-        "fuel_feed": "none" if vehicle.fuel == "electric" else fuel_feed, "pump": "water" if "water pump" in vehicle.has else "",
+        "fuel_feed": _fuel_line(vehicle), "pump": "water" if "water pump" in vehicle.has else "",
     }  # fmt: skip
+
+
+def _fuel_line(vehicle: Vehicle) -> str:
+    """Which template of the fuel path fits: by a carburettor, by injection, or with a high-pressure pump on the way."""
+    if vehicle.fuel == "electric":
+        return "none"
+    system = system_of(vehicle.fuel_feed)
+    if system is not None:
+        return (
+            "high_pressure"
+            if system.high_bar
+            else ("carburettor" if system.key == "carburettor" else "injection")
+        )
+    if vehicle.fuel == "diesel":
+        return "high_pressure"
+    return (
+        "carburettor"
+        if not vehicle.fuel_feed and vehicle.year and vehicle.year < LAST_CARBURETTOR_YEAR
+        else "injection"
+    )
 
 
 def paths_for(vehicle: Vehicle) -> tuple[FlowPath, ...]:

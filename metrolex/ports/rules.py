@@ -9,14 +9,16 @@ from collections.abc import Iterator
 from typing import cast
 
 from metrolex.errors import BadInput
-from metrolex.findings import Finding, Grade
+from metrolex.findings import Finding
 from metrolex.fittings.connections import connection_called
 from metrolex.fittings.drills import MATERIALS, TapSchool, plan_hole
 from metrolex.job import Channel, Job, Port, Sender
 from metrolex.ports.facts import Facts, facts_of, spare_mouths
+from metrolex.ports.fuel import fuel_findings
 from metrolex.ports.places import place_of
 from metrolex.ports.schools import school_of
 from metrolex.ports.section import section_of
+from metrolex.ports.voice import Voice
 from metrolex.ports.wideband import LEAST_TIP_DEG, School
 from metrolex.ports.zones import verdicts_at, zones_of
 from metrolex.quantities import inch_fraction
@@ -38,7 +40,7 @@ LEAST_TIP_MM = 5.0  # of the tip in the stream (common practice)
 def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None) -> tuple[Finding, ...]:
     """Every finding of one place for one channel, chosen or only considered."""
     facts = facts_of(job, channel, port)
-    say = _Voice(port.name, channel.id)
+    say = Voice(port.name, channel.id)
     found: list[Finding] = []
     if facts.path is not None and facts.at_m is not None:
         if facts.path.length_m is not None and facts.at_m > facts.path.length_m:
@@ -56,6 +58,7 @@ def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None)
                     "Measure it along the pipe and say so.",
                 )
             )
+    found.extend(fuel_findings(say, job, channel, port, sender))
     found.extend(_heat(say, facts, sender))
     found.extend(_wall(say, job, port, facts))
     found.extend(_swarf(say, facts))
@@ -66,22 +69,12 @@ def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None)
     return tuple(found)
 
 
-class _Voice:
-    """Makes findings that speak of one place."""
-
-    def __init__(self, subject: str, channel: str) -> None:
-        self.subject, self.channel = subject, channel
-
-    def __call__(self, grade: Grade, code: str, reason: str, figure: str, remedy: str) -> Finding:
-        return Finding(grade, code, self.subject, reason, figure, remedy, "ports", self.channel)
-
-
 def lambda_school(job: Job) -> School:
     """The school of lambda distance chosen on a job."""
     return cast(School, school_of(job, "wideband_distance").key)
 
 
-def _heat(say: _Voice, facts: Facts, sender: Sender | None) -> Iterator[Finding]:
+def _heat(say: Voice, facts: Facts, sender: Sender | None) -> Iterator[Finding]:
     if sender is None or sender.max_degc is None or facts.peak_degc is None:
         return
     if facts.path is not None and facts.path.kind == "exhaust":
@@ -91,7 +84,7 @@ def _heat(say: _Voice, facts: Facts, sender: Sender | None) -> Iterator[Finding]
                   f"{facts.peak_degc:g} °C, sender {sender.max_degc:g} °C", "Take a sender for the heat, or a cooler place with a hose between.")  # fmt: skip
 
 
-def _wall(say: _Voice, job: Job, port: Port, facts: Facts) -> Iterator[Finding]:
+def _wall(say: Voice, job: Job, port: Port, facts: Facts) -> Iterator[Finding]:
     if facts.entry != "drilled" or not port.thread:
         return
     if facts.wall_mm is None:
@@ -125,7 +118,7 @@ def tap_school(job: Job) -> TapSchool:
     return cast(TapSchool, school_of(job, "tap_drill").key)
 
 
-def _swarf(say: _Voice, facts: Facts) -> Iterator[Finding]:
+def _swarf(say: Voice, facts: Facts) -> Iterator[Finding]:
     path = facts.path
     if facts.entry != "drilled" or path is None or facts.at_m is None:
         return
@@ -149,7 +142,7 @@ def straight_needed_mm(adapter_mm: float) -> float:
     return 2 * adapter_mm + 2 * HOSE_CLAMP_MM
 
 
-def _hose(say: _Voice, port: Port, facts: Facts) -> Iterator[Finding]:
+def _hose(say: Voice, port: Port, facts: Facts) -> Iterator[Finding]:
     if facts.entry != "cut_hose":
         return
     adapter = next((f.length_mm for f in port.stack if f.sort in ("hose adapter", "hose tee")), 20.0)
@@ -167,7 +160,7 @@ def _hose(say: _Voice, port: Port, facts: Facts) -> Iterator[Finding]:
         )
 
 
-def _attitude(say: _Voice, channel: Channel, port: Port) -> Iterator[Finding]:
+def _attitude(say: Voice, channel: Channel, port: Port) -> Iterator[Finding]:
     if port.hangs_lowest:
         yield say(
             "caution",
@@ -194,7 +187,7 @@ def _attitude(say: _Voice, channel: Channel, port: Port) -> Iterator[Finding]:
 
 
 def _fit(
-    say: _Voice, job: Job, channel: Channel, port: Port, sender: Sender, facts: Facts
+    say: Voice, job: Job, channel: Channel, port: Port, sender: Sender, facts: Facts
 ) -> Iterator[Finding]:
     if not sender.thread or not port.thread:
         return
@@ -258,7 +251,7 @@ def _fit(
                   "Run a ground lead to the adapter, or take a two-wire sender.")  # fmt: skip
 
 
-def _spare_mouths(say: _Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
+def _spare_mouths(say: Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
     sharing = [other.id for other in job.channels if other.port == port.id]
     spare = spare_mouths(job, port)
     if spare and (not sharing or sharing[0] == channel.id):

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from django import forms
 
+from metrolex.fuel.systems import fuel_systems
 from metrolex.kit import measurands
-from metrolex.quantities import LENGTH, VOLTAGE
+from metrolex.quantities import LENGTH, PRESSURE, VOLTAGE
 from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm
 
 FUELS = [
@@ -32,7 +33,11 @@ LAYOUT = [
     ("single", "one cylinder"),
 ]
 COOLING = [("", "not said"), ("water", "water"), ("air", "air")]
-FUEL_FEED = [("", "not said"), ("injection", "injection"), ("carburettor", "carburettor")]
+FUEL_FEED = [
+    ("", "not said"),
+    *((key, system.words) for key, system in fuel_systems().items()),
+    ("injection", "injection, kind not known"),
+]
 
 
 class VehicleForm(RecordForm):
@@ -52,6 +57,16 @@ class VehicleForm(RecordForm):
     layout = OpenChoiceField(label="Cylinders lie", choices=LAYOUT, required=False)
     cooling = OpenChoiceField(label="Cooled by", choices=COOLING, required=False)
     fuel_feed = OpenChoiceField(label="Fuel by", choices=FUEL_FEED, required=False)
+    fuel_line_bar = QuantityField(
+        PRESSURE,
+        "bar",
+        into="bar",
+        label="Fuel supply line",
+        required=False,
+        low=0.01,
+        high=4000,
+        help_text="If measured or known: the low-pressure line",
+    )
     length_m = QuantityField(LENGTH, "m", label="Length, end to end", required=False, low=0.5, high=30)
 
 
@@ -91,6 +106,7 @@ class NewJobForm(VehicleForm):
         "layout",
         "cooling",
         "fuel_feed",
+        "fuel_line_bar",
         "length_m",
         "maker",
         "model",

@@ -14,7 +14,7 @@ from metrolex.errors import BadInput, CircuitError
 from metrolex.intake import dump, read
 from metrolex.job import Channel, Display, Input, Job, Override, Run
 from metrolex.jobfile import check_references
-from metrolex.kit import DASH, display_kit, measurand_facts
+from metrolex.kit import DASH, display_kit, facts_for
 from workbench.accounts.models import Workshop
 from workbench.jobs.look import Look, look_at
 from workbench.jobs.models import JobRecord
@@ -72,7 +72,7 @@ def import_job(workshop: Workshop, job: Job) -> JobRecord:
 
 def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
     """The job with one more thing to show: its channel, its run, its gauge or a free input of the dash."""
-    facts = measurand_facts(measurand)
+    facts = facts_for(measurand, job.vehicle)
     key = free_id(facts.name.lower(), (channel.id for channel in job.channels))
     gauge = free_id("gauge 1", (d.id for d in job.displays))
     kit = display_kit(facts.display, gauge, f"{facts.name} gauge")

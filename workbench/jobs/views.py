@@ -23,7 +23,7 @@ from workbench.jobs.pages import act, back_to, look_for, record_for, show_page
 from workbench.jobs.state import set_state
 
 VEHICLE_FIELDS = (
-    "maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox", "layout", "cooling", "fuel_feed", "length_m",
+    "maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox", "layout", "cooling", "fuel_feed", "fuel_line_bar", "length_m",
 )  # fmt: skip
 
 
@@ -121,7 +121,7 @@ def _vehicle(clean: dict[str, Any], before: Vehicle) -> Vehicle:
 def _brief_initial(job: Job) -> dict[str, Any]:
     own = {field: getattr(job.vehicle, field) for field in VEHICLE_FIELDS}
     return {
-        **own, "length_m": as_typed(job.vehicle.length_m, "m"), "vehicle": job.vehicle.name, "name": job.name, "owner": job.brief.owner, "wants": job.brief.wants,
+        **own, "length_m": as_typed(job.vehicle.length_m, "m"), "fuel_line_bar": as_typed(job.vehicle.fuel_line_bar, "bar"), "vehicle": job.vehicle.name, "name": job.name, "owner": job.brief.owner, "wants": job.brief.wants,
         "hours_left": as_typed(job.brief.hours_left),
         "waits_for": job.brief.waits_for, "rest_v": as_typed(job.supply.rest_v, "V"),
         "alternator_v": as_typed(job.supply.alternator_v, "V"),

@@ -20,7 +20,7 @@ WIDTH, HEIGHT, LEFT, RIGHT = 794.0, 208.0, 16.0, 20.0
 PIPE, HALF = 96.0, 11.0
 BAND, SCALE = 116.0, 178.0
 PART_NAMES = {
-    "head_port": "head", "open_end": "open", "test_port": "test port", "high_point": "high point", "lift_pump": "pump", "sensor": "factory sensor",
+    "head_port": "head", "open_end": "open", "test_port": "test port", "high_point": "high point", "lift_pump": "pump", "high_pressure_pump": "high-pressure pump", "sensor": "factory sensor",
 }  # fmt: skip
 
 
@@ -126,7 +126,7 @@ def _part(sheet: Drawing, part: PathPart, across: Across) -> None:
 def _wheel(sheet: Drawing, kind: str, start: float, end: float) -> None:
     middle, radius = (start + end) / 2, max(15.0, min(22.0, (end - start) / 2))
     sheet.circle(middle, PIPE, radius, width=2)
-    if kind in ("pump", "lift_pump"):
+    if kind in ("pump", "lift_pump", "high_pressure_pump"):
         sheet.path(
             [(middle - 6, PIPE - 8), (middle + 9, PIPE), (middle - 6, PIPE + 8), (middle - 6, PIPE - 8)],
             width=1.6,
@@ -195,7 +195,7 @@ def _stub(sheet: Drawing, kind: str, start: float, end: float) -> None:
 
 
 _SYMBOLS: dict[str, Callable[[Drawing, str, float, float], None]] = {
-    **dict.fromkeys(("turbine", "compressor", "pump", "lift_pump", "converter"), _wheel),
+    **dict.fromkeys(("turbine", "compressor", "pump", "lift_pump", "high_pressure_pump", "converter"), _wheel),
     **dict.fromkeys(
         ("catalyst", "silencer", "cooler", "radiator", "filter", "plenum", "rail", "tank", "sump", "pan", "head", "gallery", "carburettor"), _box
     ),

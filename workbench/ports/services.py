@@ -11,7 +11,7 @@ from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
 from metrolex.job import Channel, FluidRecord, Job, Port, Run, Sender
 from metrolex.job.place import FlowPath
-from metrolex.kit import measurand_facts, sender_kit
+from metrolex.kit import facts_for, sender_kit
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.paths import moved_parts, paths_for, with_path
@@ -218,11 +218,11 @@ def record_fluid(job: Job, fluid: str, lost_l: float | None, returned_l: float |
     return replace(job, fluids=replaced(job.fluids, FluidRecord(fluid, lost_l, returned_l, kind)))
 
 
-def offered_senders(channel: Channel, own: Mapping[str, Sender]) -> tuple[str, ...]:
+def offered_senders(job: Job, channel: Channel, own: Mapping[str, Sender]) -> tuple[str, ...]:
     """Names of the senders that measure what a channel shows: the workshop's own, then the generic ones."""
     return (
         *(name for name, sender in own.items() if _measures(sender, channel)),
-        *measurand_facts(channel.measurand).senders,
+        *facts_for(channel.measurand, job.vehicle).senders,
     )
 
 
@@ -237,7 +237,7 @@ def _measures(sender: Sender, channel: Channel) -> bool:
 def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender] | None = None) -> Job:
     """The job with a sender of the library for a channel. Wires to terminals the new one lacks go with the old one."""
     channel = channel_called(job, channel_id)
-    offered = offered_senders(channel, own or {})
+    offered = offered_senders(job, channel, own or {})
     if kit not in offered:
         raise BadInput("sender", kit, " | ".join(offered))
     key = channel.sender or free_id(f"{channel.id} sender", (sender.id for sender in job.senders))

@@ -67,7 +67,7 @@ def _context(
     }  # type: ignore[union-attr]
     paths = [path for path in job.paths if path.kind in kinds]
     return {
-        "channel": channel, "tab": "places", "sender": sender, "kits": services.offered_senders(channel, library.senders), "candidates": found, "criteria": CRITERIA,
+        "channel": channel, "tab": "places", "sender": sender, "kits": services.offered_senders(look.job, channel, library.senders), "candidates": found, "criteria": CRITERIA,
         "why_first": why_first(found), "at": at, "presets": PRESETS, "wants_path": bool(kinds - {""}) and not paths,
         "weights": WeightsForm(initial={name: as_typed(value) for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),

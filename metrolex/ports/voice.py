@@ -1,0 +1,17 @@
+"""Findings that speak of one place."""
+
+from __future__ import annotations
+
+from metrolex.findings import Finding, Grade
+
+__all__ = ["Voice"]
+
+
+class Voice:
+    """Makes the findings of one place for one channel."""
+
+    def __init__(self, subject: str, channel: str) -> None:
+        self.subject, self.channel = subject, channel
+
+    def __call__(self, grade: Grade, code: str, reason: str, figure: str, remedy: str) -> Finding:
+        return Finding(grade, code, self.subject, reason, figure, remedy, "ports", self.channel)
