@@ -224,12 +224,12 @@ def _tap_findings(
     if standing.grade == "never":
         yield Finding(
             "stop", "safety_critical_tap", name,
-            f"'{circuit.purpose or circuit.id}' feeds {standing.system}: it is never tapped.",
+            f"'{circuit.purpose or circuit.id}' is on the never-tap list: {standing.system}.",
             figure=name, remedy=better or "Move the tap to a comfort circuit of the same kind.", place="feeds",
         )  # fmt: skip
     elif standing.grade == "avoid":
         yield Finding(
-            "caution", "better_left_alone", name, f"'{circuit.purpose or circuit.id}' feeds: {standing.system}. Better left alone.",
+            "caution", "better_left_alone", name, f"'{circuit.purpose or circuit.id}' is better left alone: {standing.system}.",
             remedy=better or "Take a comfort circuit if one serves.", place="feeds",
         )  # fmt: skip
     elif standing.grade == "unknown" and not circuit.straight:

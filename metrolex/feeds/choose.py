@@ -260,7 +260,7 @@ def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding
         )  # fmt: skip
     if standing.grade == "avoid":
         found.append(
-            Finding("caution", "better_left_alone", name, f"It feeds: {standing.system}.",
+            Finding("caution", "better_left_alone", name, f"Better left alone: {standing.system}.",
                     remedy="Take a comfort circuit if one serves.", place="feeds")
         )  # fmt: skip
     return found

@@ -18,7 +18,7 @@ from metrolex.job import Channel, Job, Port, Weight
 from metrolex.job.place import Entry
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fuel import side_of
-from metrolex.ports.places import Place, place_of, places_for, port_at, where_on
+from metrolex.ports.places import Place, place_of, places_for, port_at, spots_of
 from metrolex.ports.rules import port_findings
 from metrolex.ports.schools import school_of, topics_for
 
@@ -141,12 +141,16 @@ def _on_vehicle(job: Job, channel: Channel, place: Place) -> Port | None:
         port_at(channel.measurand, place.kind, f"{channel.id} {place.kind}"[:60]), channel=channel.id
     )
     paths = [path for path in job.paths if path.kind == place.path]
-    for path in paths:
-        at = where_on(place, path)
-        if at is not None and path.kind == "fuel" and side_of(job.vehicle, path, at, place) == "high":
+    taken = {
+        p.path
+        for c in job.channels
+        if c.id != channel.id and c.measurand == channel.measurand and (p := job.port(c.port)) is not None
+    }
+    # The other bank first, where a channel of this kind reads one already.
+    for path, at in sorted(spots_of(place, job.paths), key=lambda spot: spot[0].id in taken):
+        if path.kind == "fuel" and side_of(job.vehicle, path, at, place) == "high":
             return None  # never offered: hundreds of bar
-        if at is not None:
-            return replace(port, path=path.id, at_m=at)
+        return replace(port, path=path.id, at_m=at)
     if place.path == "fuel" and side_of(job.vehicle, None, None, place) == "high":
         return None
     return None if place.anchors and any(path.length_m for path in paths) else port

@@ -11,7 +11,16 @@ from metrolex.job import Channel, Job, Port, Sender
 from metrolex.job.place import Entry, FlowPath, Material
 from metrolex.ports.places import place_of
 
-__all__ = ["Facts", "facts_of", "mouth_of", "sender_end", "service_of", "spare_mouths", "stack_of"]
+__all__ = [
+    "Facts",
+    "facts_of",
+    "hanging_on",
+    "mouth_of",
+    "sender_end",
+    "service_of",
+    "spare_mouths",
+    "stack_of",
+]
 
 _SERVICES: dict[str, Service] = {
     "exhaust": "exhaust", "fuel": "fuel", "coolant": "coolant", "engine_oil": "oil", "gearbox_oil": "oil", "intake": "air", "water": "water",
@@ -64,6 +73,18 @@ def spare_mouths(job: Job, port: Port) -> int:
     """Mouths of its fittings that no channel of the job uses."""
     sharing = sum(channel.port == port.id for channel in job.channels)
     return max(0, sum(fitting.spare_ports for fitting in port.stack) - max(0, sharing - 1))
+
+
+def hanging_on(job: Job, path: FlowPath, but: Channel | None = None) -> tuple[tuple[str, float], ...]:
+    """The channels whose chosen places are on a path, each with its metres along it; places shared with ``but`` are left out."""
+    found = {}
+    for channel in job.channels:
+        port = job.port(channel.port)
+        if port is None or port.path != path.id or port.at_m is None:
+            continue
+        if but is None or (channel.id != but.id and port.id != but.port):
+            found[channel.name] = port.at_m
+    return tuple(sorted(found.items(), key=lambda spot: spot[1]))
 
 
 def mouth_of(port: Port) -> End:

@@ -3,16 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any, get_args
 
 from metrolex.fuel.systems import system_of
 from metrolex.intake import read
-from metrolex.job.place import FlowPath, PathKind, check_paths
+from metrolex.job.place import FlowPath, PathKind, check_paths, downstream
 from metrolex.job.vehicle import Vehicle
 from metrolex.tables import load_table
 
-__all__ = ["PATH_NAMES", "layout_of", "moved_parts", "paths_for", "upstream", "with_path"]
+__all__ = [
+    "PATH_NAMES",
+    "LinePart",
+    "beside_words",
+    "layout_of",
+    "line_of",
+    "moved_parts",
+    "paths_for",
+    "upstream",
+    "with_path",
+]
 
 LAST_CARBURETTOR_YEAR = 1975  # before it a petrol engine nobody spoke of has one (common practice, no source)
 
@@ -86,6 +96,51 @@ def upstream(paths: Sequence[FlowPath], path: FlowPath) -> list[FlowPath]:
         return []
     longest = max(before, key=lambda p: p.length_m or 0.0)
     return [longest, *upstream([p for p in paths if p.id != path.id], longest)]
+
+
+@dataclass(frozen=True, slots=True)
+class LinePart:
+    """A part of a line of paths that flow into one another, in metres of the path looked at: negative upstream of it."""
+
+    kind: str
+    at_m: float
+    end_m: float
+
+
+def line_of(path: FlowPath, paths: Sequence[FlowPath]) -> tuple[LinePart, ...]:
+    """What lies along a path, before it and behind it, in the order of the flow. Paths of unknown length end the line."""
+    found = [LinePart(part.kind, part.at_m, part.end_m) for part in path.parts]
+    offset: float | None = 0.0
+    for before in upstream(paths, path):
+        if before.length_m is None or offset is None:
+            break
+        offset -= before.length_m
+        found += [LinePart(part.kind, offset + part.at_m, offset + part.end_m) for part in before.parts]
+    offset = path.length_m
+    for behind in downstream(paths, path) if any(p.id == path.into for p in paths) else ():
+        if offset is None:
+            break
+        found += [LinePart(part.kind, offset + part.at_m, offset + part.end_m) for part in behind.parts]
+        offset = offset + behind.length_m if behind.length_m is not None else None
+    return tuple(sorted(found, key=lambda part: part.at_m))
+
+
+def beside_words(path: FlowPath, paths: Sequence[FlowPath]) -> str:
+    """What leads into a path and where it flows on, in words; '' for one that stands by itself."""
+    before = [p.name for p in paths if p.into == path.id]
+    behind = next((p for p in paths if p.id == path.into), None)
+    words = [f"fed by {' and '.join(before)}"] if before else []
+    if behind is not None:
+        parts = [
+            p for p in behind.parts if p.kind in ("turbine", "compressor", "catalyst", "cooler", "throttle")
+        ]
+        first = (
+            f", {parts[0].name or parts[0].kind} {1000 * parts[0].at_m:.0f} mm on"
+            if parts and behind.length_m
+            else ""
+        )
+        words.append(f"goes on in {behind.name}{first}")
+    return "; ".join(words)
 
 
 def with_path(paths: Sequence[FlowPath], path: FlowPath) -> tuple[FlowPath, ...]:

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import functools
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, cast
 
 from metrolex.errors import BadInput
 from metrolex.job import Port
-from metrolex.job.place import Entry, FlowPath
+from metrolex.job.place import Entry, FlowPath, downstream
+from metrolex.ports.paths import line_of
 from metrolex.tables import load_table
 
-__all__ = ["Place", "place_of", "places_for", "port_at", "where_on"]
+__all__ = ["Place", "place_of", "places_for", "port_at", "spots_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,18 +65,36 @@ def place_of(measurand: str, port: Port) -> Place | None:
     return next((place for place in places_for(measurand) if place.kind == port.kind), None)
 
 
-def where_on(place: Place, path: FlowPath) -> float | None:
-    """The distance of a usual place along a path, in metres; None where the path has none of its anchors or no scale."""
-    if path.length_m is None or path.kind != place.path:
-        return None
-    if any(anchor.startswith("!") and path.first(anchor[1:]) for anchor in place.anchors):
-        return None
+def spots_of(place: Place, paths: Sequence[FlowPath]) -> list[tuple[FlowPath, float]]:
+    """Where a usual place stands on these paths: (path, metres along it), on each bank that has it; empty where none has it.
+
+    The first of its anchors that any path has counts, wherever in the line it lies: a bank before the common turbine is
+    not a pipe without one. A spot beyond the end of a path lies in the one it flows into.
+    """
+    fitting = [path for path in paths if path.kind == place.path and path.length_m is not None]
+    barred = {anchor[1:] for anchor in place.anchors if anchor.startswith("!")}
+    fitting = [path for path in fitting if not barred & {part.kind for part in line_of(path, paths)}]
     for anchor in place.anchors:
-        part = path.last(anchor) if place.side in ("after", "end") else path.first(anchor)
-        if part is not None:
-            start = part.end_m if place.side in ("after", "end") else part.at_m
-            return round(min(max(start + place.by_m, 0.0), path.length_m), 3)
-    return None
+        found = [spot for path in fitting if (spot := _spot(place, anchor, path, paths)) is not None]
+        if found:
+            return list({path.id: (path, at) for path, at in reversed(found)}.values())[::-1]
+    return []
+
+
+def _spot(
+    place: Place, anchor: str, path: FlowPath, paths: Sequence[FlowPath]
+) -> tuple[FlowPath, float] | None:
+    late = place.side in ("after", "end")
+    part = path.last(anchor) if late else path.first(anchor)
+    if part is None or path.length_m is None:
+        return None
+    at = max((part.end_m if late else part.at_m) + place.by_m, 0.0)
+    for behind in downstream(paths, path) if path.into else ():
+        if at <= path.length_m or behind.length_m is None:
+            break
+        at, path = at - path.length_m, behind
+    assert path.length_m is not None
+    return path, round(min(at, path.length_m), 3)
 
 
 def port_at(measurand: str, kind: str, key: str) -> Port:

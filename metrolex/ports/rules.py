@@ -15,6 +15,7 @@ from metrolex.fittings.drills import MATERIALS, TapSchool, plan_hole
 from metrolex.job import Channel, Job, Port, Sender
 from metrolex.ports.facts import Facts, facts_of, spare_mouths
 from metrolex.ports.fuel import fuel_findings
+from metrolex.ports.paths import line_of
 from metrolex.ports.places import place_of
 from metrolex.ports.schools import school_of
 from metrolex.ports.section import section_of
@@ -61,7 +62,7 @@ def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None)
     found.extend(fuel_findings(say, job, channel, port, sender))
     found.extend(_heat(say, facts, sender))
     found.extend(_wall(say, job, port, facts))
-    found.extend(_swarf(say, facts))
+    found.extend(_swarf(say, job, facts))
     found.extend(_hose(say, port, facts))
     found.extend(_attitude(say, channel, port))
     if sender is not None:
@@ -118,13 +119,16 @@ def tap_school(job: Job) -> TapSchool:
     return cast(TapSchool, school_of(job, "tap_drill").key)
 
 
-def _swarf(say: Voice, facts: Facts) -> Iterator[Finding]:
+def _swarf(say: Voice, job: Job, facts: Facts) -> Iterator[Finding]:
     path = facts.path
     if facts.entry != "drilled" or path is None or facts.at_m is None:
         return
     if path.kind == "exhaust":
-        turbine = path.first("turbine")
-        if turbine is not None and facts.at_m < turbine.at_m:
+        turbine = next(
+            (part for part in line_of(path, job.paths) if part.kind == "turbine" and facts.at_m < part.at_m),
+            None,
+        )
+        if turbine is not None:
             yield say("caution", "swarf_into_turbine", "Chips would go straight into the turbine.", f"{1000 * (turbine.at_m - facts.at_m):.0f} mm before the turbine",
                       "Grease on drill and tap, magnet and vacuum after each size, the last cuts by hand, engine off; best with the part off.")  # fmt: skip
     elif path.kind == "intake":

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from metrolex.findings import Finding, Grade
 from metrolex.job.place import FlowPath
-from metrolex.ports.paths import upstream
+from metrolex.ports.paths import LinePart, line_of, upstream
 from metrolex.ports.wideband import SCHOOLS, School
 from metrolex.tables import load_table
 
@@ -35,10 +35,10 @@ class Zone:
 def zones_of(
     measurand: str, path: FlowPath, paths: Sequence[FlowPath] = (), lambda_school: School = "12_to_36_in"
 ) -> tuple[Zone, ...]:
-    """The zones of a path for a measurand. Empty where the path has no scale or says nothing about it."""
+    """The zones of a path for a measurand, by what lies on it, before it and behind it. Empty where the path has no scale."""
     if path.length_m is None:
         return ()
-    found = list(_rules(measurand, path))
+    found = list(_rules(measurand, path, line_of(path, paths)))
     if measurand == "lambda" and path.kind == "exhaust":
         found.extend(_lambda_distance(path, paths, lambda_school))
     return tuple(sorted(found, key=lambda zone: (zone.from_m, zone.to_m)))
@@ -102,10 +102,10 @@ def _lambda_distance(path: FlowPath, paths: Sequence[FlowPath], school: School) 
                    "Move it upstream.")  # fmt: skip
 
 
-def _rules(measurand: str, path: FlowPath) -> Iterator[Zone]:
+def _rules(measurand: str, path: FlowPath, line: Sequence[LinePart]) -> Iterator[Zone]:
     length = path.length_m or 0.0
     for row in load_table("zones").get(measurand, ()):
-        start, end = _end(path, row["from"]), _end(path, row["to"])
+        start, end = _end(path, line, row["from"]), _end(path, line, row["to"])
         if start is None or end is None:
             continue
         low = min(max(start + row.get("from_by_m", 0.0), 0.0), length)
@@ -114,14 +114,14 @@ def _rules(measurand: str, path: FlowPath) -> Iterator[Zone]:
             yield Zone(low, high, row["grade"], row["code"], row["reason"], row["remedy"])
 
 
-def _end(path: FlowPath, words: str) -> float | None:
+def _end(path: FlowPath, line: Sequence[LinePart], words: str) -> float | None:
     for word in words.split("|"):
         kind, _, end = word.partition(".")
         if kind == "start":
             return 0.0
         if kind == "end":
             return path.length_m
-        part = path.last(kind) if end else path.first(kind)
-        if part is not None:
-            return part.end_m if end else part.at_m
+        parts = [part for part in line if part.kind == kind]
+        if parts:
+            return parts[-1].end_m if end else parts[0].at_m
     return None

@@ -114,7 +114,7 @@ def test_search_finds_by_job_and_vehicle(bay, text):
 def test_the_board_says_where_the_wrong_choice_sits(bay, text):
     page = text(bay.get())
     assert "F9 refused" in page
-    assert "'Seat belts and airbag' is a restraint circuit" in page
+    assert "'Seat belts and airbag' is on the never-tap list: restraint" in page
 
 
 def test_names_are_escaped(bay):

@@ -30,8 +30,10 @@ def path_drawing(
     candidates: Sequence[Candidate],
     selected: str,
     draggable: bool = True,
+    beside: str = "",
+    others: Sequence[tuple[str, float]] = (),
 ) -> SafeString:
-    """The path with pins. Without a length it is drawn without a scale, its parts in order, and pins stay where they are."""
+    """The path with pins; ``others`` are senders of other channels that hang on it, by name and place, ``beside`` what it joins. Without a length it is drawn without a scale, its parts in order, and pins stay where they are."""
     sheet = Drawing(WIDTH, HEIGHT, f"{path.name}, in the direction of flow", "drawing path", holds_links=True)
     length = path.length_m
     reach = WIDTH - LEFT - RIGHT
@@ -52,6 +54,8 @@ def path_drawing(
     )
     if length and not path.measured:
         words += ", lengths of a template"
+    if beside:
+        words += f"; {beside}"
     top = 0.0 if candidates else 38.0  # nothing stands above the pipe without pins
     sheet.root.set("viewBox", f"0 {top:g} {WIDTH:g} {HEIGHT - top:g}")
     sheet.text(0, top + 11, words, size=12.5, fill=QUIET, css="quiet")
@@ -60,6 +64,7 @@ def path_drawing(
     _pipe(sheet, path, across, span)
     if length:
         _scale(sheet, length, across)
+    _others(sheet, others, across, span)
     _pins(sheet, path, candidates, across, selected, draggable)
     return sheet.safe()
 
@@ -221,6 +226,23 @@ def _scale(sheet: Drawing, length: float, across: Across) -> None:
                 anchor="middle" if k else "start",
                 mono=True,
             )
+
+
+def _others(sheet: Drawing, others: Sequence[tuple[str, float]], across: Across, span: float) -> None:
+    """What other channels have chosen on this path: a square on the pipe, its name above."""
+    for i, (name, at_m) in enumerate(others):
+        x = across(min(at_m, span))
+        half = 3.3 * len(name)
+        sheet.rect(x - 5, PIPE - 5, 10, 10, fill=QUIET, width=0, css="other-sender")
+        sheet.text(
+            min(max(x, half), WIDTH - half),
+            PIPE - HALF - 5 - 13 * (i % 2),
+            name,
+            size=12,
+            anchor="middle",
+            fill=QUIET,
+            css="quiet",
+        )
 
 
 def _pins(

@@ -15,7 +15,7 @@ from metrolex.kit import facts_for, sender_kit
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.paths import moved_parts, paths_for, with_path
-from metrolex.ports.places import place_of, where_on
+from metrolex.ports.places import place_of, spots_of
 from metrolex.quantities import in_unit
 from metrolex.scaling.seating import seated
 from workbench.jobs.services import channel_called, free_id, replaced
@@ -187,7 +187,7 @@ def _placed(job: Job) -> Job:
     for port in job.ports:
         channel = next((c for c in job.channels if c.port == port.id or c.id == port.channel), None)
         place = place_of(channel.measurand, port) if channel else None
-        at = next(((p.id, d) for p in job.paths if place and (d := where_on(place, p)) is not None), None)
+        at = next(((path.id, d) for path, d in (spots_of(place, job.paths) if place else ())), None)
         ports.append(replace(port, path=at[0], at_m=at[1]) if at and port.path is None else port)
     return replace(job, ports=tuple(ports))
 

@@ -13,7 +13,8 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import FlowPath, Job
-from metrolex.ports.paths import layout_of
+from metrolex.ports.facts import hanging_on
+from metrolex.ports.paths import beside_words, layout_of
 from metrolex.quantities import in_unit
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
@@ -42,7 +43,14 @@ def _page(
         rows.append(
             {
                 "path": path,
-                "drawing": path_drawing(path, (), (), ""),
+                "drawing": path_drawing(
+                    path,
+                    (),
+                    (),
+                    "",
+                    beside=beside_words(path, look.job.paths),
+                    others=hanging_on(look.job, path),
+                ),
                 "form": mine or PathForm(initial=_start(path), paths=others, auto_id=f"id_{path.id}_%s"),
                 "open": mine is not None,
             }

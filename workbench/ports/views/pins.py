@@ -21,7 +21,8 @@ from metrolex.ports.compare import (
     weights_of,
     why_first,
 )
-from metrolex.ports.facts import facts_of
+from metrolex.ports.facts import facts_of, hanging_on
+from metrolex.ports.paths import beside_words
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import lambda_school
 from metrolex.ports.schools import choose_school, school_of, topic_called, topics_for
@@ -73,7 +74,10 @@ def _context(
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
         "schools": [{"topic": t, "now": school_of(job, t.key)} for t in _topics(job, channel, at)],
         "drawings": [
-            path_drawing(path, zones_of(channel.measurand, path, job.paths, lambda_school(job)), found, at.port.id if at else "") for path in paths
+            path_drawing(
+                path, zones_of(channel.measurand, path, job.paths, lambda_school(job)), found, at.port.id if at else "", beside=beside_words(path, job.paths), others=hanging_on(job, path, but=channel),
+            )
+            for path in paths
         ],
         "form": form or (PortForm(initial=PortForm.start(at.port, facts_of(job, channel, at.port)), paths=job.paths) if at else None),
         "form_open": form is not None, "pin_form": pin_form or PinForm(paths=paths, initial={"path": paths[0].id if paths else ""}), "pin_open": pin_form is not None,
