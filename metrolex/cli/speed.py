@@ -124,6 +124,7 @@ class TachInput:
     redline_rpm: Annotated[float, Limits(above=0, high=30000)] = 7000.0
     shown_rpm: AnyNumber | None = None
     true_rpm: AnyNumber | None = None
+    setting: Positive | None = None
 
     def __post_init__(self) -> None:
         if (self.shown_rpm is None) != (self.true_rpm is None):
@@ -135,7 +136,7 @@ def run_tach(asked: TachInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """Pulses a turn, and what a wrong reading says."""
     pulses = engine_pulses(asked.cylinders, asked.strokes, asked.pickup, asked.pulses_per_rev)
     findings = (
-        doubt_of(pulses, asked.shown_rpm, asked.true_rpm)
+        doubt_of(pulses, asked.shown_rpm, asked.true_rpm, asked.setting)
         if asked.shown_rpm is not None and asked.true_rpm is not None
         else []
     )

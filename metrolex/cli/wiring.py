@@ -11,7 +11,13 @@ from metrolex.errors import BadInput
 from metrolex.feeds.fuses import choose_fuse
 from metrolex.findings import Finding
 from metrolex.harness.bundle import MOST_WIRES, Connector, Wires, pass_through
-from metrolex.harness.conductors import System, choose_wire, max_fuse_a
+from metrolex.harness.conductors import (
+    REFERENCE_AMBIENT_DEGC,
+    Surroundings,
+    System,
+    choose_wire,
+    guarded_by_a,
+)
 from metrolex.harness.runs import plan_run
 from metrolex.intake import Limits, NonNegative, Percent, Positive
 from metrolex.job import Run, Segment
@@ -30,6 +36,9 @@ class WireInput:
     system: System
     return_: Literal["body", "wire"]
     temperature_degc: Annotated[float, Limits(low=-60, high=250)] = 20.0
+    ambient_degc: Annotated[float, Limits(low=-60, high=240)] = REFERENCE_AMBIENT_DEGC
+    bundled: Annotated[int, Limits(low=1, high=200)] = 1
+    insulation_degc: Annotated[float, Limits(low=60, high=260)] = 105.0
 
     def __post_init__(self) -> None:
         if self.max_drop_v >= self.volts:
@@ -45,6 +54,7 @@ def run_wire(asked: WireInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         asked.temperature_degc,
         asked.system,
         asked.return_ == "wire",
+        Surroundings(asked.ambient_degc, asked.bundled, asked.insulation_degc),
     )
     findings = list(choice.findings)
     if asked.return_ == "body" and choice.gauge:
@@ -55,7 +65,7 @@ def run_wire(asked: WireInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     gauge = choice.gauge
     return {
         "size": gauge.size if gauge else None, "drop_v": choice.drop_v, "resistance_ohm": choice.resistance_ohm,
-        "max_fuse_a": gauge.max_fuse_a if gauge else None, "findings": findings_out(findings),
+        "max_fuse_a": choice.max_fuse_a, "findings": findings_out(findings),
     }  # fmt: skip
 
 
@@ -69,14 +79,19 @@ class FuseInput:
     tap_limit_a: Positive | None = None
     peak_a: NonNegative = 0.0
     peak_s: NonNegative = 0.0
+    ambient_degc: Annotated[float, Limits(low=-60, high=240)] = REFERENCE_AMBIENT_DEGC
+    bundled: Annotated[int, Limits(low=1, high=200)] = 1
+    insulation_degc: Annotated[float, Limits(low=60, high=260)] = 105.0
 
 
 def run_fuse(asked: FuseInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """The fuse to fit."""
     try:
-        allowed = max_fuse_a(asked.wire, asked.system)
+        allowed = guarded_by_a(
+            asked.wire, asked.system, Surroundings(asked.ambient_degc, asked.bundled, asked.insulation_degc)
+        )
     except BadInput as fault:
-        raise BadInput("wire", asked.wire, fault.allowed) from None
+        raise BadInput("wire" if fault.field == "size" else fault.field, fault.value, fault.allowed) from None
     choice = choose_fuse(asked.load_a, allowed, asked.tap_limit_a, peak_a=asked.peak_a, peak_s=asked.peak_s)
     return {
         "fuse_a": choice.fuse_a, "colour": choice.colour, "wire_max_fuse_a": allowed,

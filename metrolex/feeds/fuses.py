@@ -11,7 +11,15 @@ from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.tables import load_table
 
-__all__ = ["FuseChoice", "choose_fuse", "fuse_ohm", "nearest_rating", "tap_limit_a"]
+__all__ = [
+    "FuseChoice",
+    "choose_fuse",
+    "fuse_ohm",
+    "largest_rating",
+    "nearest_rating",
+    "rating_for",
+    "tap_limit_a",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +34,23 @@ class FuseChoice:
 def tap_limit_a() -> float:
     """What a fuse tap carries where its maker does not say, in ampere."""
     return float(load_table("fuses")["tap_limit_a"])
+
+
+def rating_for(load_a: float) -> float | None:
+    """The smallest standard rating that carries a load for good; None where no blade fuse does."""
+    table = load_table("fuses")
+    wanted = load_a / table["continuous_load_ratio"] * (1 - 1e-9)
+    return next((float(row["rating_a"]) for row in table["fuses"] if row["rating_a"] >= wanted), None)
+
+
+def largest_rating(most_a: float) -> float:
+    """The largest standard rating not above ``most_a``; 0 where every one is. Above the blade fuses, ``most_a`` itself."""
+    ratings = [float(row["rating_a"]) for row in load_table("fuses")["fuses"]]
+    return (
+        most_a
+        if most_a > ratings[-1]
+        else max((rating for rating in ratings if rating <= most_a * (1 + 1e-9)), default=0.0)
+    )
 
 
 def choose_fuse(

@@ -185,10 +185,12 @@ def split_gender(
 def alike(one: Connection, other: Connection) -> bool:
     """Whether two threads can be taken for each other by hand yet do not belong together.
 
-    They start into each other: major diameters within 6 % and pitches within 15 % (common practice, no source).
+    They start into each other: major diameters within 6 % and pitches within 20 % (common practice, no source).
 
     >>> alike(connection_called('1/8-27 NPT'), connection_called('1/8-28 BSPT'))
     True
+    >>> alike(connection_called('M10x1'), connection_called('M10x1.25')), alike(connection_called('M14x1.25'), connection_called('M14x1.5'))
+    (True, True)
     >>> alike(connection_called('M12x1.5'), connection_called('1/4-18 NPT'))
     False
     """
@@ -196,7 +198,7 @@ def alike(one: Connection, other: Connection) -> bool:
         return False
     return (
         abs(one.major_mm - other.major_mm) <= 0.06 * max(one.major_mm, other.major_mm)
-        and abs(one.pitch_mm - other.pitch_mm) <= 0.15 * max(one.pitch_mm, other.pitch_mm)
+        and abs(one.pitch_mm - other.pitch_mm) <= 0.2 * max(one.pitch_mm, other.pitch_mm)
     )  # fmt: skip
 
 

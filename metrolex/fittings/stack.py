@@ -113,22 +113,27 @@ def _open_ends(port: End, chain: Sequence[Fitting]) -> Iterable[End]:
 
 
 def joints_of(port: End, chain: Sequence[Fitting], sender: End) -> tuple[Joint, ...]:
-    """The joints of a chain, port first. Raises BadInput (``fittings`` or ``sender``) at the first two ends that do not join."""
-    joints, open_end = _walk(port, chain)
-    last = _join_ends(open_end, sender)
-    if last is None:
-        raise BadInput(
-            "sender",
-            sender.words(),
-            open_end.words(),
-            f"The sender, {sender.words()}, does not go on {open_end.words()}.",
-        )
-    return (*joints, last)
+    """The joints of a chain, port first, each fitting turned the way round that lets the sender on.
+
+    Raises BadInput (``fittings`` or ``sender``) at the first two ends that do not join.
+    """
+    ways = _ways(port, chain)
+    for joints, open_end in ways:
+        last = _join_ends(open_end, sender)
+        if last is not None:
+            return (*joints, last)
+    open_end = ways[0][1]
+    raise BadInput(
+        "sender",
+        sender.words(),
+        open_end.words(),
+        f"The sender, {sender.words()}, does not go on {open_end.words()}.",
+    )
 
 
 def open_end_of(port: End, chain: Sequence[Fitting]) -> End:
     """The end a chain leaves open. Raises BadInput (``fittings``) where the chain itself does not join."""
-    return _walk(port, chain)[1]
+    return _ways(port, chain)[0][1]
 
 
 def goes_on(open_end: End, fitting: Fitting) -> bool:
@@ -136,24 +141,32 @@ def goes_on(open_end: End, fitting: Fitting) -> bool:
     return any(_join_ends(open_end, end) is not None for end in fitting.ends)
 
 
-def _walk(port: End, chain: Sequence[Fitting]) -> tuple[tuple[Joint, ...], End]:
-    found: list[Joint] = []
-    open_end = port
+Way = tuple[tuple[Joint, ...], End]
+
+
+def _ways(port: End, chain: Sequence[Fitting]) -> list[Way]:
+    """Every way a chain goes together, one for each end it can leave open: its joints and that end. At least one.
+
+    Raises BadInput (``fittings``) at the first fitting that goes on neither way round.
+    """
+    ways: list[Way] = [((), port)]
     for fitting in chain:
-        for entering, leaving in (fitting.ends, fitting.ends[::-1]):
-            joint = _join_ends(open_end, entering)
-            if joint is not None:
-                found.append(joint)
-                open_end = leaving
-                break
-        else:
+        after: dict[tuple[str, str], Way] = {}
+        for joints, open_end in ways:
+            for entering, leaving in (fitting.ends, fitting.ends[::-1]):
+                joint = _join_ends(open_end, entering)
+                if joint is not None:
+                    after.setdefault((leaving.connection.name, leaving.gender), ((*joints, joint), leaving))
+        if not after:
+            open_end = ways[0][1]
             raise BadInput(
                 "fittings",
                 fitting.name,
                 open_end.words(),
                 f"'{fitting.name}' does not go on {open_end.words()}.",
             )
-    return tuple(found), open_end
+        ways = list(after.values())
+    return ways
 
 
 def _join_ends(one: End, other: End) -> Joint | None:

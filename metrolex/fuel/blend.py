@@ -5,6 +5,7 @@ Volumes are taken as adding up (petrol and ethanol shrink by well under 1 % when
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from metrolex.errors import BadInput
@@ -68,7 +69,7 @@ def plan_blend(
     if add is None or add > room * (1 + 1e-12):
         nearest = _nearest(in_tank_l, in_tank_pct, room, added_pct, target_pct)
         result = content_after(in_tank_l, in_tank_pct, nearest, added_pct)
-        findings.append(_cannot(target_pct, in_tank_pct, added_pct, add, room, result))
+        findings.append(_cannot(target_pct, in_tank_pct, added_pct, add, in_tank_l, room, result))
         add = nearest
     result = content_after(in_tank_l, in_tank_pct, add, added_pct)
     bounds = None
@@ -101,12 +102,25 @@ def _nearest(in_tank_l: float, in_tank_pct: float, room: float, added_pct: float
     return room if not in_tank_l or abs(full - target_pct) < abs(in_tank_pct - target_pct) else 0.0
 
 
+def _up(litres: float) -> float:
+    """Rounded up to a tenth, so that what is said is enough."""
+    return math.ceil(litres * 10 - 1e-9) / 10
+
+
 def _cannot(
-    target: float, in_tank: float, added: float, add: float | None, room: float, result: float
+    target: float,
+    in_tank: float,
+    added: float,
+    add: float | None,
+    in_tank_l: float,
+    room: float,
+    result: float,
 ) -> Finding:
     if add is not None:
+        # What is used up makes room, and takes with it what would have had to be balanced.
+        used = (add - room) / (1 + add / in_tank_l)
         reason = f"E{target:g} takes {add:.1f} l, but there is room for {room:.1f} l: a full tank makes E{result:.1f}."
-        return Finding("stop", "over_the_brim", "blend", reason, f"{add:.1f} l", f"Use up {add - room:.1f} l or more first, or add fuel further from the tank's own content.")  # fmt: skip
+        return Finding("stop", "over_the_brim", "blend", reason, f"{add:.1f} l", f"Use up {_up(used):.1f} l or more first, or add fuel further from the tank's own content.")  # fmt: skip
     low, high = sorted((in_tank, added))
     reason = f"From E{in_tank:g} in the tank and E{added:g} at the pump only blends from E{low:g} to E{high:g} can be made; the nearest is E{result:.1f}."
     return Finding("stop", "target_out_of_reach", "blend", reason, f"E{target:g}", "Choose a target between the two, or another fuel at the pump.")  # fmt: skip

@@ -12,12 +12,25 @@ from dataclasses import dataclass
 from typing import Literal
 
 from metrolex.errors import BadInput
+from metrolex.feeds.fuses import largest_rating, rating_for
 from metrolex.findings import Finding
 from metrolex.tables import load_table
 
-__all__ = ["Gauge", "System", "WireChoice", "choose_wire", "gauges", "max_fuse_a", "wire_ohm"]
+__all__ = [
+    "Gauge",
+    "Surroundings",
+    "System",
+    "WireChoice",
+    "choose_wire",
+    "derating",
+    "gauges",
+    "guarded_by_a",
+    "max_fuse_a",
+    "wire_ohm",
+]
 
 System = Literal["mm2", "awg"]
+REFERENCE_AMBIENT_DEGC = 30.0  # of IEC 60364-5-52; the largest fuses of the table are taken to hold there
 LOAD_RATIO = 0.8  # of the largest fuse, for good (common practice, no source)
 
 
@@ -44,6 +57,7 @@ class WireChoice:
     drop_v: float | None
     resistance_ohm: float | None
     findings: tuple[Finding, ...]
+    max_fuse_a: float | None = None
 
 
 @functools.cache
@@ -96,6 +110,42 @@ def max_fuse_a(size: float, system: System) -> float:
     return find_gauge(size, system).max_fuse_a
 
 
+@dataclass(frozen=True, slots=True)
+class Surroundings:
+    """What keeps a wire from shedding its heat: the air around it, how many loaded wires lie in one bundle, what its insulation stands."""
+
+    ambient_degc: float = REFERENCE_AMBIENT_DEGC
+    bundled: int = 1
+    insulation_degc: float = 105.0
+
+
+def derating(around: Surroundings) -> float:
+    """Part of its current a wire may still carry, at most 1: the square root of the temperature it may rise, times the bundle's factor.
+
+    IEC 60364-5-52: ambient by the square root of (insulation less ambient) over (insulation less 30 degC), grouped in air by
+    table B.52.17 (from memory). Raises BadInput for air as hot as the insulation stands.
+
+    >>> derating(Surroundings()), round(derating(Surroundings(bundled=4)), 2), round(derating(Surroundings(60.0)), 3)
+    (1.0, 0.65, 0.775)
+    """
+    if around.ambient_degc >= around.insulation_degc:
+        raise BadInput(
+            "ambient_degc",
+            around.ambient_degc,
+            f"less than the insulation stands, {around.insulation_degc:g} degC",
+        )
+    rise = (around.insulation_degc - around.ambient_degc) / (around.insulation_degc - REFERENCE_AMBIENT_DEGC)
+    groups = load_table("conductors")["bundle_factors"]
+    factor = next(row["factor"] for row in reversed(groups) if around.bundled >= row["wires"])
+    return float(min(1.0, math.sqrt(rise)) * factor)
+
+
+def guarded_by_a(size: float, system: System, around: Surroundings | None = None) -> float:
+    """Largest standard fuse that guards a wire where it lies; 0 where none is small enough."""
+    limit = max_fuse_a(size, system)
+    return limit if around is None else largest_rating(limit * derating(around))
+
+
 def choose_wire(
     current_a: float,
     length_m: float,
@@ -103,17 +153,31 @@ def choose_wire(
     temperature_degc: float,
     system: System,
     return_by_wire: bool,
+    around: Surroundings | None = None,
 ) -> WireChoice:
-    """The smallest size for a load: 80 % of its largest fuse, and the drop out and, if by wire, back."""
+    """The smallest size for a load: 80 % of its largest fuse, the fuse the load calls for, and the drop out and, if by wire, back.
+
+    ``temperature_degc`` is the conductor's, for its resistance; ``around`` takes from what it may carry.
+    """
     way_m = length_m * (2 if return_by_wire else 1)
+    wanted_a = rating_for(current_a)
     for gauge in gauges(system):
         ohm = wire_ohm(gauge.size, system, way_m, temperature_degc)
-        if current_a <= LOAD_RATIO * gauge.max_fuse_a and current_a * ohm <= max_drop_v:
-            return WireChoice(gauge, current_a * ohm, ohm, ())
+        fuse_a = guarded_by_a(gauge.size, system, around)
+        carries = current_a <= LOAD_RATIO * fuse_a and (wanted_a is None or wanted_a <= fuse_a)
+        if carries and current_a * ohm <= max_drop_v:
+            return WireChoice(
+                gauge,
+                current_a * ohm,
+                ohm,
+                () if wanted_a is not None else (_no_blade_fuse(current_a),),
+                fuse_a,
+            )
     thickest = gauges(system)[-1]
     ohm = wire_ohm(thickest.size, system, way_m, temperature_degc)
-    if current_a > LOAD_RATIO * thickest.max_fuse_a:
-        reason = f"The thickest wire here carries {LOAD_RATIO * thickest.max_fuse_a:g} A."
+    most_a = LOAD_RATIO * guarded_by_a(thickest.size, system, around)
+    if current_a > most_a:
+        reason = f"The thickest wire here carries {most_a:g} A."
         figure = f"{current_a:g} A"
     else:
         reason = f"Even {thickest.words} drops {current_a * ohm:.2f} V over {way_m:g} m."
@@ -127,3 +191,9 @@ def choose_wire(
         "Shorten the run, split the load or use a relay near it.",
     )
     return WireChoice(None, None, None, (stop,))
+
+
+def _no_blade_fuse(current_a: float) -> Finding:
+    return Finding(
+        "caution", "no_blade_fuse", "wire", "No blade fuse carries this load for good.", f"{current_a:g} A", "A bolted fuse at the battery, as its maker says.",
+    )  # fmt: skip

@@ -258,8 +258,9 @@ def _engine(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
             f"Set it to {pulses.per_rev:g}.",
         )
     if count.shown_rpm is not None and count.true_rpm is not None and count.setting is not None:
-        seen = EnginePulses(count.setting)
-        for finding in doubt_of(seen, count.shown_rpm, count.true_rpm):
+        for finding in doubt_of(pulses, count.shown_rpm, count.true_rpm, count.setting):
+            if finding.code == "wrong_pulse_setting":
+                continue  # said above
             yield _said(channel, finding.grade, "tach_off", finding.reason, finding.figure, finding.remedy)
     high = channel.scaling.high
     if high is not None and job.vehicle.redline_rpm is not None and high < job.vehicle.redline_rpm:

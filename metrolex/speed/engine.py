@@ -64,38 +64,106 @@ def engine_pulses(
     )  # fmt: skip
 
 
-def doubt_of(pulses: EnginePulses, shown_rpm: float, true_rpm: float) -> list[Finding]:
+def doubt_of(
+    pulses: EnginePulses, shown_rpm: float, true_rpm: float, setting: float | None = None
+) -> list[Finding]:
     """What shown against true says: right, a setting for another number of pulses, or pulses counted twice or lost.
 
-    Raises BadInput for a speed of 0 or less.
+    ``setting`` is the pulses a turn the display was told; without it the ratio is held against the settings there are.
+    Raises BadInput for a speed or setting of 0 or less.
     """
-    for field, value in (("shown_rpm", shown_rpm), ("true_rpm", true_rpm)):
+    for field, value in (
+        ("shown_rpm", shown_rpm),
+        ("true_rpm", true_rpm),
+        ("setting", 1.0 if setting is None else setting),
+    ):
         if not value > 0:
-            raise BadInput(field, value, "rpm above 0")
+            raise BadInput(field, value, "above 0" if field == "setting" else "rpm above 0")
     ratio = shown_rpm / true_rpm
+    if setting is not None:
+        return _doubt_with_setting(pulses, shown_rpm, true_rpm, setting)
     if abs(ratio - 1) <= CLOSE_SHARE:
         return []
     # The display divides by what it was told; what arrives is ``per_rev``.
     told = min(_SETTINGS, key=lambda setting: abs(pulses.per_rev / setting / ratio - 1))
     fits = pulses.per_rev / told
-    figure = f"{ratio:.2f} times"
+    said, figure = f"{shown_rpm:g} shown at {true_rpm:g}", f"{ratio:.2f} times"
     if abs(fits / ratio - 1) <= CLOSE_SHARE and told != pulses.per_rev:
         return [
-            Finding("caution", "wrong_pulse_setting", "engine speed",
-                    f"{shown_rpm:g} shown at {true_rpm:g}: {_words(fits)} the true speed, as if the display were set to {told:g} pulses a turn. It is {pulses.per_rev:g}.",
-                    figure, f"Set it to {pulses.per_rev:g} pulses a turn.")
+            _doubt("wrong_pulse_setting", f"{said}: {_words(fits)} the true speed, as if the display were set to {told:g} pulses a turn. It is {pulses.per_rev:g}.",
+                   figure, f"Set it to {pulses.per_rev:g} pulses a turn; if that is set, pulses are counted twice or lost.")
         ]  # fmt: skip
+    nearest = f"The nearest is {told:g} pulses a turn, {fits:.2f} times."
     if ratio > 1:
         return [
-            Finding("caution", "pulses_counted_twice", "engine speed",
-                    f"{shown_rpm:g} shown at {true_rpm:g}: no setting gives {ratio:.2f} times; some pulses ring and are counted more than once. The nearest is {told:g} pulses a turn, {fits:.2f} times.",
-                    figure, "One turn less round the plug lead, screened wire away from the coils, a resistor of 10 kilo-ohm in the tap, suppressed plugs.")
-        ]  # fmt: skip
+            _doubt(
+                "pulses_counted_twice",
+                f"{said}: no setting gives {ratio:.2f} times; some pulses ring and are counted more than once. {nearest}",
+                figure,
+                _QUIETER,
+            )
+        ]
     return [
-        Finding("caution", "pulses_lost", "engine speed",
-                f"{shown_rpm:g} shown at {true_rpm:g}: no setting gives {ratio:.2f} times; some pulses are missed. The nearest is {told:g} pulses a turn, {fits:.2f} times.",
-                figure, "One turn more round the plug lead, or take the signal from the ignition box or the coil's negative.")
-    ]  # fmt: skip
+        _doubt(
+            "pulses_lost",
+            f"{said}: no setting gives {ratio:.2f} times; some pulses are missed. {nearest}",
+            figure,
+            _LOUDER,
+        )
+    ]
+
+
+_QUIETER = "One turn less round the plug lead, screened wire away from the coils, a resistor of 10 kilo-ohm in the tap, suppressed plugs."
+_LOUDER = (
+    "One turn more round the plug lead, or take the signal from the ignition box or the coil's negative."
+)
+
+
+def _doubt_with_setting(
+    pulses: EnginePulses, shown_rpm: float, true_rpm: float, setting: float
+) -> list[Finding]:
+    """The same where the setting is known: what it explains is its fault, what is left is the pulses'."""
+    ratio, explained = shown_rpm / true_rpm, pulses.per_rev / setting
+    left = ratio / explained
+    said, figure = (
+        f"{shown_rpm:g} shown at {true_rpm:g} with {setting:g} pulses a turn set",
+        f"{ratio:.2f} times",
+    )
+    right = abs(explained - 1) <= CLOSE_SHARE
+    if abs(ratio - 1) <= CLOSE_SHARE:
+        if right:
+            return []
+        return [_doubt("pulses_not_as_reckoned", f"{said}: it reads right, so {setting:g} pulses a turn arrive, not the {pulses.per_rev:g} reckoned.", figure,
+                       "Keep the setting; look again at cylinders, strokes and pick-up.")]  # fmt: skip
+    if abs(left - 1) <= CLOSE_SHARE:
+        return [_doubt("wrong_pulse_setting", f"{said}, where {pulses.per_rev:g} come: {_words(explained)} the true speed, as that setting makes it.", figure,
+                       f"Set it to {pulses.per_rev:g} pulses a turn.")]  # fmt: skip
+    setting_words = (
+        "The setting is right"
+        if right
+        else f"The setting alone would show {_words(explained)} the true speed"
+    )
+    more = left > 1
+    how = f"{setting_words}; {_counted(left)}, or {setting * ratio:.3g} pulses a turn arrive where {pulses.per_rev:g} are reckoned."
+    remedy = (
+        (_QUIETER if more else _LOUDER)
+        if right
+        else f"Set it to {pulses.per_rev:g} pulses a turn first. Then: {_QUIETER if more else _LOUDER}"
+    )
+    return [_doubt("pulses_counted_twice" if more else "pulses_lost", f"{said}. {how}", figure, remedy)]
+
+
+def _counted(left: float) -> str:
+    """What is wrong with the pulses by how many times too many are counted."""
+    if abs(left / 2 - 1) <= CLOSE_SHARE:
+        return "each pulse is counted twice"
+    if abs(left * 2 - 1) <= CLOSE_SHARE:
+        return "every other pulse is lost"
+    return "some pulses are counted more than once" if left > 1 else "some pulses are lost"
+
+
+def _doubt(code: str, reason: str, figure: str, remedy: str) -> Finding:
+    return Finding("caution", code, "engine speed", reason, figure, remedy)
 
 
 def jumps_findings(readings_rpm: tuple[float, ...], true_rpm: float) -> list[Finding]:

@@ -19,7 +19,7 @@ from tests.jobs import small_job, unfinished_van, van
 
 WIRES = [
     # current, length, drop, system, by wire -> size. 80 % of the largest fuse, then the drop.
-    (1.8, 3.2, 0.3, "mm2", True, 0.75), (1.8, 3.2, 0.3, "mm2", False, 0.5), (6.0, 1.0, 1.0, "mm2", False, 0.5), (6.1, 1.0, 1.0, "mm2", False, 0.75),
+    (1.8, 3.2, 0.3, "mm2", True, 0.75), (1.8, 3.2, 0.3, "mm2", False, 0.5), (6.0, 1.0, 1.0, "mm2", False, 0.75), (6.1, 1.0, 1.0, "mm2", False, 0.75),
     (40.0, 1.0, 2.0, "mm2", False, 6.0), (41.0, 1.0, 2.0, "mm2", False, None), (5.0, 30.0, 0.2, "mm2", True, None), (1.8, 3.2, 0.3, "awg", True, 18.0),
     (0.01, 1.0, 0.5, "awg", False, 22.0),
 ]  # fmt: skip

@@ -158,6 +158,19 @@ def test_what_a_wrong_tachometer_says(ratio, code, word):
     assert not code or word in found[0].reason + found[0].remedy
 
 
+@pytest.mark.parametrize(
+    ("setting", "ratio", "code", "words"),
+    [(2, 1.0, None, ""), (2, 2.0, "pulses_counted_twice", "each pulse is counted twice"), (2, 0.5, "pulses_lost", "every other pulse is lost"), (1, 2.0, "wrong_pulse_setting", "Set it to 2"),
+     (4, 0.5, "wrong_pulse_setting", "Set it to 2"), (1, 1.0, "pulses_not_as_reckoned", "so 1 pulses a turn arrive"), (4, 1.0, "pulses_not_as_reckoned", "it reads right"), (1, 4.0, "pulses_counted_twice", "Set it to 2 pulses a turn first"),
+     (2, 1.2, "pulses_counted_twice", "some pulses are counted more than once")],
+)  # fmt: skip
+def test_a_tachometer_whose_setting_is_known(setting, ratio, code, words):
+    found = doubt_of(engine_pulses(4, 4, "coil_negative"), 1000 * ratio, 1000, setting)
+    assert [f.code for f in found] == ([code] if code else [])
+    assert not code or words in found[0].reason + found[0].remedy
+    assert not code or found[0].figure == f"{ratio:.2f} times"
+
+
 def test_a_tachometer_that_jumps():
     assert [f.code for f in jumps_findings((3000, 3010, 4200, 2990), 3000)] == ["noise_on_pulses"]
     assert [f.code for f in jumps_findings((3000, 2100, 3010), 3000)] == ["pulses_drop_out"]

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import random
+import re
 
 import pytest
 from hypothesis import given
@@ -100,3 +102,21 @@ def test_the_needle_on_a_slope_by_hand():
     assert found.shown_l == pytest.approx(24.0, abs=0.05)
     assert needle_on_slope(30, 60, 10, 0.0, 1.0, 0.3).shown_l == pytest.approx(30.0, abs=0.05)
     assert needle_on_slope(30, 60, 0, 0.3, 1.0, 0.3).shown_l == pytest.approx(30.0, abs=0.05)
+
+
+def test_using_up_first_counts_what_the_used_fuel_takes_with_it():
+    # By hand: 50 l of E10 in a tank of 60, E85 at the pump, E30 wanted: 50 x 20/55 = 18.18 l, room 10. After using u litres
+    # (50 - u) x 20/55 = 10 + u, so u = 50 - 60/(1 + 20/55) = 6.0 l.
+    found = plan_blend(60, 50, 10, 85, 30)
+    assert "Use up 6.0 l" in found.findings[0].remedy
+    rng = random.Random(19)
+    for _ in range(300):
+        tank = rng.uniform(20, 120)
+        inside, here, pump = rng.uniform(0.5, 1) * tank, rng.uniform(0, 40), rng.uniform(60, 100)
+        target = rng.uniform(here + 5, pump - 5)
+        said = plan_blend(tank, inside, here, pump, target).findings
+        if said and said[0].code == "over_the_brim":
+            used = float(re.search(r"Use up ([\d.]+) l", said[0].remedy)[1])
+            if used < inside:
+                assert not plan_blend(tank, inside - used, here, pump, target).findings
+            assert used < 0.11 or plan_blend(tank, inside - used + 0.11, here, pump, target).findings

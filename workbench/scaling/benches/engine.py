@@ -13,7 +13,7 @@ from metrolex.job import Channel, EngineCount, Job, ShiftPlan
 from metrolex.quantities import parse_number
 from metrolex.scaling.counting import engine_pulses_of, roll_out, shown_over_true
 from metrolex.senders.pasted import points_text, read_points
-from metrolex.speed.engine import PICKUP_TURNS, EnginePulses, doubt_of, jumps_findings
+from metrolex.speed.engine import PICKUP_TURNS, doubt_of, jumps_findings
 from metrolex.speed.tyres import circumference_m, read_tyre
 from metrolex.warning.shift import engine_gain, lamps_for, shift_rpm
 from workbench.jobs.fields import NumberField, as_typed
@@ -164,8 +164,8 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
             found["ratio"] = shown_over_true(job, channel)
         except BadInput as fault:
             found["missing"] = fault.message
-        if count.shown_rpm is not None and count.true_rpm is not None and count.setting is not None:
-            found["doubts"] = doubt_of(EnginePulses(count.setting), count.shown_rpm, count.true_rpm)
+        if count.shown_rpm is not None and count.true_rpm is not None and "pulses" in found:
+            found["doubts"] = doubt_of(found["pulses"], count.shown_rpm, count.true_rpm, count.setting)
         if count.readings_rpm and count.true_rpm is not None:
             found["doubts"] = [*found.get("doubts", ()), *jumps_findings(count.readings_rpm, count.true_rpm)]
     if channel.shift is not None and channel.shift.power:
