@@ -98,18 +98,29 @@ class GpsInput:
     runs: tuple[RunInput, ...]
     meaning: Literal["pulses_per_distance", "circumference"]
     step: NonNegative = 0.0
+    face_step_kmh: Annotated[float, Limits(low=0, high=10)] = 0.0
+    never_under: bool = False
+    top_kmh: Annotated[float, Limits(above=0, high=600)] = 250.0
 
 
 def run_gps(asked: GpsInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
-    """A new setting that does not read under, and whether it is legal."""
+    """A new setting, how far the face can show under with it, and whether it is legal."""
     runs = tuple(GpsRun(run.gps_kmh, run.shown_kmh) for run in asked.runs)
-    found = calibrate(asked.setting, runs, asked.meaning, asked.step)
+    found = calibrate(
+        asked.setting,
+        runs,
+        asked.meaning,
+        asked.step,
+        face_step_kmh=asked.face_step_kmh,
+        never_under=asked.never_under,
+        top_kmh=asked.top_kmh,
+    )
     return {
         "setting": found.setting, "scale": found.scale, "residual_kmh": found.residual_kmh, "legal": found.legal,
         "band": [{"true_kmh": at.true_kmh, "shown_kmh": at.shown_kmh, "low": at.low, "high": at.high} for at in found.band],
         "legal_before": found.legal_before, "offset_kmh": None if found.offset_kmh is None else found.offset_kmh[0],
         "offset_95": None if found.offset_kmh is None else found.offset_kmh[1], "outliers": list(found.outliers),
-        "next_speed_kmh": next_speed_kmh(runs), "findings": findings_out(found.findings),
+        "under_kmh": found.under_kmh, "next_speed_kmh": next_speed_kmh(runs, asked.top_kmh), "findings": findings_out(found.findings),
     }  # fmt: skip
 
 

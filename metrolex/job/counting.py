@@ -20,11 +20,12 @@ Speed = Annotated[float, Limits(above=0, high=600)]
 
 @dataclass(frozen=True, slots=True)
 class SpeedRun:
-    """One steady run: true speed by GPS and the speed shown, km/h."""
+    """One steady run: true speed by GPS and the speed shown, km/h, with what was set then (None: as the road says)."""
 
     gps_kmh: Speed
     shown_kmh: Speed
     note: Word = ""
+    setting: Positive | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +42,7 @@ class RoadCount:
 
     ``circumference_m`` was measured by a chalk mark (else it follows from the vehicle's tyre); ``runs`` were driven with
     ``driven_with`` set. ``setting`` is in the words of ``enters``, in steps of ``step``. ``limit_hz`` is what the input counts.
+    ``never_under`` asks for a setting with which the face cannot show under the true speed.
     """
 
     sensed: Sensed
@@ -55,9 +57,10 @@ class RoadCount:
     before: tuple[OldSetting, ...] = ()
     limit_hz: Positive | None = None
     top_kmh: Speed = 200.0
+    never_under: bool = False
 
     def __post_init__(self) -> None:
-        if self.runs and self.driven_with is None:
+        if any(run.setting is None for run in self.runs) and self.driven_with is None:
             raise BadInput("driven_with", None, "the setting with which the runs were driven")
 
 

@@ -20,13 +20,16 @@ from metrolex.speed.tyres import circumference_m, read_tyre
 __all__ = [
     "COUNTED",
     "Counted",
+    "base_setting",
     "calibration_of",
     "carrier_of",
     "counting_findings",
     "engine_pulses_of",
+    "face_step_kmh",
     "meaning_of",
     "road_pulses_of",
     "roll_out",
+    "runs_of",
     "setting_by_tyre",
     "shown_over_true",
 ]  # fmt: skip
@@ -56,9 +59,9 @@ def roll_out(job: Job, road: RoadCount) -> float | None:
 
 def road_pulses_of(job: Job, road: RoadCount) -> Counted:
     """What really arrives. Raises BadInput while tyre, roll-out or axle ratio is missing and there are no runs."""
-    found = calibration_of(road)
-    if found is not None and road.driven_with is not None:
-        return Counted(_as_pulses(job, road, road.driven_with, found.ratio), "GPS runs")
+    found, base = calibration_of(road), base_setting(road)
+    if found is not None and base is not None:
+        return Counted(_as_pulses(job, road, base, found.ratio), "GPS runs")
     return _by_size(job, road)
 
 
@@ -100,12 +103,46 @@ def setting_by_tyre(job: Job, road: RoadCount) -> float:
     return 1000 * around
 
 
-def calibration_of(road: RoadCount) -> Calibration | None:
+def base_setting(road: RoadCount) -> float | None:
+    """The setting all runs are turned to before they are fitted; None without runs."""
+    return (
+        next((run.setting for run in reversed(road.runs) if run.setting is not None), road.driven_with)
+        if road.runs
+        else None
+    )
+
+
+def runs_of(road: RoadCount) -> tuple[GpsRun, ...]:
+    """The runs as they would have read with one setting, whatever was set when each was driven."""
+    base, found = base_setting(road), []
+    for run in road.runs:
+        driven_with = run.setting or road.driven_with
+        assert base is not None
+        assert driven_with is not None
+        turned = driven_with / base if meaning_of(road) == "pulses_per_distance" else base / driven_with
+        found.append(GpsRun(run.gps_kmh, run.shown_kmh * turned))
+    return tuple(found)
+
+
+def calibration_of(road: RoadCount, face_step_kmh: float = 0.0) -> Calibration | None:
     """The new setting by the runs; None without runs."""
-    if not road.runs or road.driven_with is None:
+    base = base_setting(road)
+    if base is None:
         return None
-    runs = tuple(GpsRun(run.gps_kmh, run.shown_kmh) for run in road.runs)
-    return calibrate(road.driven_with, runs, meaning_of(road), min(road.step, road.driven_with))
+    return calibrate(
+        base,
+        runs_of(road),
+        meaning_of(road),
+        min(road.step, base),
+        face_step_kmh=face_step_kmh,
+        never_under=road.never_under,
+        top_kmh=road.top_kmh,
+    )
+
+
+def face_step_kmh(channel: Channel) -> float:
+    """What the last digit of a channel's face stands for."""
+    return 10.0**-channel.scaling.decimals
 
 
 def engine_pulses_of(job: Job, count: EngineCount) -> EnginePulses:
@@ -222,17 +259,35 @@ def _road(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
             "",
             "Drive three steady runs with a passenger reading, or record one drive.",
         )
-    if (
-        road.runs
-        and road.driven_with is not None
-        and road.circumference_m is None
-        and job.vehicle.tyre
-        and road.sensed != "cable"
-    ):
+    if road.runs and (road.circumference_m is not None or job.vehicle.tyre) and road.sensed != "cable":
         try:
             off = counted.pulses.per_km / _by_size(job, road).pulses.per_km - 1
         except BadInput:
             return
+        for times, code, words, remedy in (
+            (
+                2.0,
+                "pulses_doubled",
+                "twice the pulses that tyre and sender give: each is counted twice, or the sender has twice the teeth",
+                "Count the teeth or magnets; a pull-up or a filter where the edge rings.",
+            ),
+            (
+                0.5,
+                "pulses_halved",
+                "half the pulses that tyre and sender give: every other one is lost, or the sender has half the teeth",
+                "Look at gap, wire and input limit; count the teeth or magnets.",
+            ),
+        ):
+            if abs((off + 1) / times - 1) <= 2 * CLOSE_SHARE:
+                yield _said(
+                    channel,
+                    "caution",
+                    code,
+                    f"By the runs the display counts {words}.",
+                    f"{off + 1:.2f} times",
+                    remedy,
+                )
+                return
         if abs(off) > CLOSE_SHARE:
             yield _said(
                 channel,

@@ -15,7 +15,7 @@ from metrolex.findings import Finding
 from metrolex.intake import read
 from metrolex.job import Channel, Display, Input, Job, MenuEntry
 from metrolex.quantities import in_unit, parse_number, unit_words
-from metrolex.scaling.counting import calibration_of, setting_by_tyre
+from metrolex.scaling.counting import calibration_of, face_step_kmh, setting_by_tyre
 from metrolex.scaling.reading import ends
 from metrolex.senders import y_range
 from metrolex.tables import load_table
@@ -145,7 +145,7 @@ def _pulses(job: Job, channel: Channel) -> str | None:
     if channel.road is not None:
         if channel.road.setting is not None:
             return f"{channel.road.setting:g}"
-        found = calibration_of(channel.road)
+        found = calibration_of(channel.road, face_step_kmh(channel))
         try:
             return f"{found.setting if found else setting_by_tyre(job, channel.road):.6g}"
         except BadInput:

@@ -126,6 +126,8 @@ def test_an_outlier_is_named_and_the_next_speed_offered():
     assert "outlier" in {f.code for f in found.findings}
     assert next_speed_kmh((GpsRun(30, 31), GpsRun(35, 36))) == 130
     assert next_speed_kmh((GpsRun(120, 121), GpsRun(125, 126))) == 30
+    for top in (45, 80, 110):
+        assert next_speed_kmh((GpsRun(30, 31), GpsRun(35, 36)), top) <= top
 
 
 def test_a_run_that_stays_under_is_said():

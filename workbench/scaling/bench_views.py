@@ -74,7 +74,13 @@ def run_add(request: HttpRequest, job: int) -> HttpResponse:
         _edit(
             channel.id,
             lambda now: road.add_run(
-                now, SpeedRun(form.cleaned_data["gps"], form.cleaned_data["shown"], form.cleaned_data["note"])
+                now,
+                SpeedRun(
+                    form.cleaned_data["gps"],
+                    form.cleaned_data["shown"],
+                    form.cleaned_data["note"],
+                    form.cleaned_data["setting"],
+                ),
             ),
         ),
     ):

@@ -12,14 +12,17 @@ from metrolex.job import Channel, Job, OldSetting, RoadCount, SpeedRun
 from metrolex.quantities import LENGTH, SPEED
 from metrolex.scaling.counting import (
     Counted,
+    base_setting,
     calibration_of,
+    face_step_kmh,
     meaning_of,
     road_pulses_of,
     roll_out,
+    runs_of,
     setting_by_tyre,
     shown_over_true,
 )
-from metrolex.speed.gps import GpsRun, next_speed_kmh
+from metrolex.speed.gps import next_speed_kmh
 from metrolex.speed.pulses import Magnets, gap_card, reluctor_volts
 from metrolex.speed.recording import delay_s, read_recording, read_shown, steady_runs
 from metrolex.speed.tyres import circumference_m, read_tyre, roll_out_m
@@ -72,6 +75,7 @@ class RoadForm(forms.Form):
     step = NumberField(label="in steps of", required=False, low=0, high=1e6)
     top = QuantityField(SPEED, "km/h", label="Top speed", required=False, low=1, high=600)
     limit = NumberField(unit="Hz", label="Input counts up to, Hz", required=False, low=1, high=1e6)
+    never_under = forms.BooleanField(label="Never show under the true speed", required=False)
 
     @staticmethod
     def of(job: Job, road: RoadCount | None) -> dict[str, Any]:
@@ -88,7 +92,7 @@ class RoadForm(forms.Form):
         return start | {
             "sensed": road.sensed, "pulses_per_rev": as_typed(road.pulses_per_rev), "enters": road.enters, "setting": as_typed(road.setting), "step": as_typed(road.step),
             "distance": as_typed(road.circumference_m, "m") if road.circumference_m else "", "turns": "1" if road.circumference_m else "",
-            "cable_turns": as_typed(road.cable_turns_per_km), "top": as_typed(road.top_kmh, "km/h"), "limit": as_typed(road.limit_hz),
+            "cable_turns": as_typed(road.cable_turns_per_km), "top": as_typed(road.top_kmh, "km/h"), "limit": as_typed(road.limit_hz), "never_under": road.never_under,
         }  # fmt: skip
 
     def put(self, job: Job, channel: Channel) -> Job:
@@ -108,7 +112,7 @@ class RoadForm(forms.Form):
         road = RoadCount(
             data["sensed"], data["pulses_per_rev"], roll_out_m(data["distance"], data["turns"]) if data["distance"] is not None else None,
             data["cable_turns"], data["enters"], data["setting"], 1.0 if data["step"] is None else data["step"],
-            before.runs if before else (), before.driven_with if before else None, before.before if before else (), data["limit"], data["top"] or 200.0,
+            before.runs if before else (), before.driven_with if before else None, before.before if before else (), data["limit"], data["top"] or 200.0, data["never_under"],
         )  # fmt: skip
         if before is not None and before.enters != road.enters and before.runs:
             raise BadInput(
@@ -131,6 +135,9 @@ class RunForm(forms.Form):
     gps = QuantityField(SPEED, "km/h", label="By GPS", low=1, high=600)
     shown = QuantityField(SPEED, "km/h", label="Shown", low=1, high=600)
     note = forms.CharField(label="Where", required=False, max_length=120)
+    setting = NumberField(
+        label="Set then", required=False, low=0.001, high=1e9, help_text="Empty: as set now"
+    )
 
 
 class RecordingForm(forms.Form):
@@ -175,16 +182,14 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
     if road is None:
         return found
     found |= _known(job, channel, road)
-    calibration = calibration_of(road)
+    calibration = calibration_of(road, face_step_kmh(channel))
     if calibration is not None:
         ratio = found.get("ratio")
         found |= {
-            "calibration": calibration, "drawing": runs_drawing(road.runs, calibration, ratio),
+            "calibration": calibration, "drawing": runs_drawing(runs_of(road), calibration, ratio), "base": base_setting(road),
             "taken": road.setting == calibration.setting,
         }  # fmt: skip
-    found["next_kmh"] = (
-        next_speed_kmh(tuple(GpsRun(r.gps_kmh, r.shown_kmh) for r in road.runs)) if road.runs else 60.0
-    )
+    found["next_kmh"] = next_speed_kmh(runs_of(road), road.top_kmh) if road.runs else min(60.0, road.top_kmh)
     return found
 
 
@@ -219,16 +224,9 @@ def add_run(channel: Channel, run: SpeedRun) -> Channel:
             "a setting in the display",
             "Enter the setting the display has now: runs are driven with it.",
         )
-    if road.runs and road.driven_with != road.setting:
-        # Runs of another setting are turned into runs of this one, so that none is lost.
-        assert road.driven_with is not None
-        factor = (
-            road.driven_with / road.setting
-            if meaning_of(road) == "pulses_per_distance"
-            else road.setting / road.driven_with
-        )
-        road = replace(road, runs=tuple(replace(r, shown_kmh=r.shown_kmh * factor) for r in road.runs))
-    return replace(channel, road=replace(road, runs=(*road.runs, run), driven_with=road.setting))
+    told = tuple(replace(old, setting=old.setting or road.driven_with) for old in road.runs)
+    fresh = replace(run, setting=run.setting or road.setting)
+    return replace(channel, road=replace(road, runs=(*told, fresh), driven_with=road.setting))
 
 
 def add_runs(channel: Channel, gps_text: str, shown_text: str) -> tuple[Channel, str]:
@@ -264,7 +262,7 @@ def remove_run(channel: Channel, number: int) -> Channel:
 def take_setting(job: Job, channel: Channel) -> Channel:
     """The new setting by the runs, or by tyre and pulses before there are any; the old one is kept. Raises BadInput."""
     road = _road(channel)
-    found = calibration_of(road)
+    found = calibration_of(road, face_step_kmh(channel))
     fresh = found.setting if found is not None else _by_size(job, road)
     why = f"{len(road.runs)} GPS runs" if found is not None else "by tyre and pulses"
     before = (
