@@ -11,7 +11,9 @@ import csv
 import datetime
 import io
 import xml.etree.ElementTree as ET
-from dataclasses import dataclass
+from collections import Counter
+from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,7 +22,7 @@ from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.speed.gps import GpsRun
 
-__all__ = ["Recording", "delay_s", "read_recording", "read_shown", "steady_runs"]
+__all__ = ["Recording", "delay_s", "matched", "read_recording", "read_shown", "steady_runs"]
 
 Array = NDArray[np.float64]
 KNOT_KMH = 1.852
@@ -29,6 +31,9 @@ JUMP_KMH_PER_S = 60.0
 STEADY_KMH = 2.0
 STEADY_S = 6.0
 SLOWEST_KMH = 20.0
+#: Two recordings that share less, or agree less (square of their correlation), are not set against each other (common practice, no source).
+LEAST_OVERLAP_S, LEAST_OVERLAP_SHARE, LEAST_AGREEMENT = 45.0, 0.3, 0.9
+WINDOW_S = 2.0  # over which speed is taken from positions
 _EARTH_M = 6371000.0
 
 
@@ -48,16 +53,41 @@ def read_recording(text: str) -> Recording:
     """
     start = text.lstrip("\ufeff \t\r\n")[:400]
     if start.startswith("<"):
-        times, speeds, dropped = _gpx(text)
+        found = _gpx(text)
         kind = "GPX"
     elif "$" in start:
-        times, speeds, dropped = _nmea(text)
+        found = _nmea(text)
         kind = "NMEA 0183"
     else:
         raise BadInput("recording", start[:60], "an NMEA 0183 or GPX recording", "This is neither NMEA 0183 ($GPRMC...) nor GPX (<gpx...).")  # fmt: skip
-    if len(times) < 2:
-        raise BadInput("recording", kind, "a recording with a position fix", f"The {kind} recording has no stretch with a position fix: was the sky clear?")  # fmt: skip
-    return _cleaned(np.array(times), np.array(speeds), dropped)
+    if len(found.times) < 2:
+        raise BadInput(
+            "recording",
+            kind,
+            "a recording with time, speed and a position fix",
+            f"Nothing of the {kind} recording can be used: {found.worst()}",
+        )
+    return _cleaned(np.array(found.times), np.array(found.speeds), found)
+
+
+#: Why a line or point of a recording is of no use.
+NO_FIX = "no position fix: was the sky clear?"
+BROKEN = "lines are broken (their check sum does not fit): the cable, or a baud rate too low."
+NO_TIME = "sentences tell speed but no time: log RMC, or GGA, GLL or ZDA beside VTG."
+NO_SPEED = "no sentence tells the speed: log RMC, or VTG with GGA."
+NO_PLACE = "points have no time or no position."
+
+
+@dataclass(slots=True)
+class _Read:
+    """What was read so far: seconds, km/h, and how often each reason left something out."""
+
+    times: list[float] = field(default_factory=list)
+    speeds: list[float] = field(default_factory=list)
+    left_out: Counter[str] = field(default_factory=Counter)
+
+    def worst(self) -> str:
+        return self.left_out.most_common(1)[0][0] if self.left_out else "it is empty."
 
 
 def read_shown(text: str) -> Recording:
@@ -94,8 +124,8 @@ def read_shown(text: str) -> Recording:
     return Recording(seconds - seconds[0], kmh)
 
 
-def delay_s(true: Recording, shown: Recording, most_s: float = 120.0) -> float:
-    """Seconds by which the shown recording lags behind the true one (or started earlier): where both agree best.
+def delay_s(true: Recording, shown: Recording) -> float:
+    """Seconds by which the shown recording lags behind the true one (or started earlier): where both agree best, however far apart.
 
     Cross-correlation of both on a common grid, then the least that is left unexplained, by a parabola about it.
     """
@@ -106,7 +136,7 @@ def delay_s(true: Recording, shown: Recording, most_s: float = 120.0) -> float:
     a, b = np.gradient(a), np.gradient(b)
     size = 1 << (2 * len(grid) - 1).bit_length()
     score = np.fft.irfft(np.fft.rfft(b, size) * np.conj(np.fft.rfft(a, size)), size)
-    most = min(round(most_s / step), len(grid) - 1)
+    most = len(grid) - 1
     lags = np.concatenate([np.arange(most + 1), np.arange(-most, 0)])
     values = score[lags]
     top = int(lags[int(values.argmax())])
@@ -119,6 +149,26 @@ def delay_s(true: Recording, shown: Recording, most_s: float = 120.0) -> float:
     left, middle, right = apart[best - 1 : best + 2]
     curve = left - 2 * middle + right
     return float((near[best] + (0.5 * (left - right) / curve if curve > 0 else 0.0)) * step)
+
+
+def matched(true: Recording, shown: Recording) -> float:
+    """The delay of two recordings of one drive. Raises BadInput where they do not overlap or do not tell of the same drive."""
+    lag = delay_s(true, shown)
+    overlap = min(float(true.seconds[-1]) + lag, float(shown.seconds[-1])) - max(lag, 0.0)
+    shorter = min(float(true.seconds[-1]), float(shown.seconds[-1]))
+    if overlap < max(LEAST_OVERLAP_S, LEAST_OVERLAP_SHARE * shorter):
+        raise BadInput(
+            "recording", round(overlap, 1), f"an overlap of {LEAST_OVERLAP_S:g} s or more",
+            f"The two recordings share {max(overlap, 0):.0f} s of the drive at best: start both before driving off, stop both after.",
+        )  # fmt: skip
+    agrees = 1.0 - _apart(true, shown, lag)
+    if agrees < LEAST_AGREEMENT:
+        raise BadInput(
+            "recording", round(agrees, 2), f"recordings that agree to {LEAST_AGREEMENT:.0%} or more",
+            f"The two recordings do not tell of the same drive: where they agree best, GPS explains {agrees:.0%} of what was shown. "
+            "Are they of one drive, with a few clear changes of speed?",
+        )  # fmt: skip
+    return lag
 
 
 def _apart(true: Recording, shown: Recording, lag_s: float) -> float:
@@ -168,7 +218,7 @@ def _steady(true: Recording) -> list[tuple[int, int]]:
     return found
 
 
-def _cleaned(times: Array, speeds: Array, dropped: int) -> Recording:
+def _cleaned(times: Array, speeds: Array, found: _Read) -> Recording:
     """Time from the start, doubles and jumps out, with a finding for what was left out."""
     keep = np.concatenate([[True], np.diff(times) > 0])
     times, speeds = times[keep], speeds[keep]
@@ -180,52 +230,73 @@ def _cleaned(times: Array, speeds: Array, dropped: int) -> Recording:
     )
     times, speeds = times[~jumps], speeds[~jumps]
     findings = []
-    if dropped:
-        findings.append(
-            Finding(
-                "note",
-                "no_fix",
-                "recording",
-                "Stretches without a position fix, or with broken lines, are left out.",
-                f"{dropped} lines",
-            )
-        )
+    for reason, count in found.left_out.most_common():
+        findings.append(Finding("note", "left_out", "recording", f"Left out: {reason}", f"{count} lines"))
     if jumps.any():
         findings.append(Finding("caution", "gps_jumps", "recording", "The receiver's speed jumps faster than wheels can: those points are left out.", f"{int(jumps.sum())} points",
                                 "Keep the antenna under open sky, away from trees and walls, and drive the stretch again."))  # fmt: skip
     return Recording(times - times[0], speeds, tuple(findings))
 
 
-def _nmea(text: str) -> tuple[list[float], list[float], int]:
-    """Seconds and km/h of the sentences that carry both, and how many lines were of no use."""
+def _nmea(text: str) -> _Read:
+    """Seconds and km/h of the sentences: RMC tells both; VTG the speed, with the time of the GGA, GLL or ZDA before it."""
+    found, aside = _Read(), _Read()
+    clock: float | None = None
+    for line in text.splitlines():
+        sentence = _sentence(line, found)
+        if sentence is None:
+            continue
+        stamped = isinstance(getattr(sentence, "timestamp", None), datetime.time)
+        if stamped:
+            clock = _clock(sentence.timestamp, clock)
+        if sentence.sentence_type == "RMC":
+            fixed, speed = sentence.status == "A", sentence.spd_over_grnd
+            _keep(
+                found,
+                clock if stamped else None,
+                None if not fixed or speed is None else float(speed) * KNOT_KMH,
+            )
+        elif sentence.sentence_type == "VTG":
+            speed = sentence.spd_over_grnd_kmph
+            _keep(aside, clock, None if speed is None else float(speed))
+    if found.times:
+        return found
+    aside.left_out.update(found.left_out or ({NO_SPEED: 1} if not aside.times and not aside.left_out else {}))
+    return aside
+
+
+def _clock(stamp: datetime.time, before: float | None) -> float:
+    """Seconds since the first midnight; a clock that falls by more than half a day has passed one."""
+    now = stamp.hour * 3600 + stamp.minute * 60 + stamp.second + stamp.microsecond / 1e6
+    days = 0 if before is None else before // 86400
+    return now + 86400.0 * (days + (before is not None and now + 86400.0 * days < before - 43200))
+
+
+def _keep(found: _Read, clock: float | None, kmh: float | None) -> None:
+    if kmh is None:
+        found.left_out[NO_FIX] += 1
+    elif clock is None:
+        found.left_out[NO_TIME] += 1
+    else:
+        found.times.append(clock)
+        found.speeds.append(kmh)
+
+
+def _sentence(line: str, found: _Read) -> Any:
+    """A sentence of a line that tells time or speed, None for any other; one whose check sum is wrong is counted."""
     import pynmea2
 
-    times: list[float] = []
-    speeds: list[float] = []
-    dropped, day, clock = 0, 0.0, None
-    for line in text.splitlines():
-        at = line.find("$")
-        if at < 0 or line[at + 3 : at + 6] != "RMC":
-            continue
-        try:
-            sentence = pynmea2.parse(line[at:], check=True)
-            stamp, speed = sentence.timestamp, sentence.spd_over_grnd
-        except (pynmea2.ParseError, ValueError, AttributeError, TypeError):
-            dropped += 1
-            continue
-        if sentence.status != "A" or stamp is None or speed is None:
-            dropped += 1
-            continue
-        now = stamp.hour * 3600 + stamp.minute * 60 + stamp.second + stamp.microsecond / 1e6
-        if clock is not None and now < clock - 43200:
-            day += 86400.0
-        clock = now
-        times.append(now + day)
-        speeds.append(float(speed) * KNOT_KMH)
-    return times, speeds, dropped
+    at = line.find("$")
+    if at < 0 or line[at + 3 : at + 6] not in ("RMC", "VTG", "GGA", "GLL", "ZDA"):
+        return None
+    try:
+        return pynmea2.parse(line[at:].strip(), check="*" in line[at:])
+    except (pynmea2.ParseError, ValueError, AttributeError, TypeError):
+        found.left_out[BROKEN] += 1
+        return None
 
 
-def _gpx(text: str) -> tuple[list[float], list[float], int]:
+def _gpx(text: str) -> _Read:
     if "<!DOCTYPE" in text[:2000] or "<!ENTITY" in text:
         raise BadInput(
             "recording",
@@ -237,10 +308,8 @@ def _gpx(text: str) -> tuple[list[float], list[float], int]:
         root = ET.fromstring(text)
     except ET.ParseError as fault:
         raise BadInput("recording", "GPX", "whole XML", f"The GPX file is not whole: {fault}.") from None
-    times: list[float] = []
+    found = _Read()
     places: list[tuple[float, float]] = []
-    known: list[float] = []
-    dropped = 0
     for point in (node for node in root.iter() if node.tag.rsplit("}", 1)[-1] == "trkpt"):
         inside = {node.tag.rsplit("}", 1)[-1]: node.text or "" for node in point.iter()}
         try:
@@ -248,23 +317,26 @@ def _gpx(text: str) -> tuple[list[float], list[float], int]:
             place = (float(point.attrib["lat"]), float(point.attrib["lon"]))
             speed = float(inside["speed"]) * 3.6 if "speed" in inside else np.nan
         except (KeyError, ValueError):
-            dropped += 1
+            found.left_out[NO_PLACE] += 1
             continue
         if inside.get("fix", "").strip() == "none" or not abs(place[0]) <= 90:
-            dropped += 1
+            found.left_out[NO_FIX] += 1
             continue
-        times.append(stamp)
+        found.times.append(stamp)
         places.append(place)
-        known.append(speed)
-    if len(times) >= 2 and np.isnan(known).any():
-        known = _speeds(np.array(times), np.radians(np.array(places))).tolist()
-    return times, known, dropped
+        found.speeds.append(speed)
+    if len(found.times) >= 2 and np.isnan(found.speeds).any():
+        found.speeds = _speeds(np.array(found.times), np.radians(np.array(places))).tolist()
+    return found
 
 
 def _speeds(times: Array, places: Array) -> Array:
-    """km/h from the way between neighbours, smoothed over three."""
-    lat, lon = places.T
-    half = np.sin(np.diff(lat) / 2) ** 2 + np.cos(lat[1:]) * np.cos(lat[:-1]) * np.sin(np.diff(lon) / 2) ** 2
-    way = np.concatenate([[0.0], np.cumsum(2 * _EARTH_M * np.arcsin(np.sqrt(np.minimum(half, 1.0))))])
-    apart = np.maximum(np.gradient(times), 1e-3)
-    return np.asarray(np.gradient(way) / apart * 3.6)
+    """km/h from where the receiver was a second before and a second after: at 10 Hz neighbours are nearer than it can tell."""
+    before = np.searchsorted(times, times - WINDOW_S / 2 + 1e-6)
+    after = np.minimum(np.searchsorted(times, times + WINDOW_S / 2 - 1e-6), len(times) - 1)
+    before = np.minimum(before, np.maximum(np.arange(len(times)) - 1, 0))
+    after = np.maximum(after, np.minimum(np.arange(len(times)) + 1, len(times) - 1))
+    (lat_a, lon_a), (lat_b, lon_b) = places[before].T, places[after].T
+    half = np.sin((lat_b - lat_a) / 2) ** 2 + np.cos(lat_a) * np.cos(lat_b) * np.sin((lon_b - lon_a) / 2) ** 2
+    way = 2 * _EARTH_M * np.arcsin(np.sqrt(np.minimum(half, 1.0)))
+    return np.asarray(way / np.maximum(times[after] - times[before], 1e-3) * 3.6)

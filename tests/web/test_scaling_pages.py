@@ -419,11 +419,15 @@ def test_speed_from_nothing_by_tyre_then_by_runs(fresh, text):
     assert road.setting == np.floor(7740 * ratio / 10) * 10
     assert road.before[-1].setting == 7740.0
     assert "Speed setting" in text(fresh.get("handover/book/"))
-    # Runs driven with the new setting join those of the old one, turned into its terms.
+    # Runs driven with the new setting join those of the old one: each keeps what was read and what was set then.
     fresh.post("scaling/run/", channel=key, gps="80", shown="80.2")
     again = fresh.job.channel(key).road
     assert again.driven_with == road.setting
-    assert again.runs[0].shown_kmh == pytest.approx(52.1 * 7740 / road.setting)
+    assert [(run.shown_kmh, run.setting) for run in (again.runs[0], again.runs[-1])] == [
+        (52.1, 7740.0),
+        (80.2, road.setting),
+    ]
+    assert "7740" in text(fresh.get("scaling/", channel=key))
 
 
 def test_a_recorded_drive_gives_its_runs(seater, text):
@@ -445,8 +449,8 @@ def test_a_recorded_drive_gives_its_runs(seater, text):
     [
         (b"", "empty"),
         (b"hello", "neither NMEA"),
-        (nmea(*drive(1), "V").encode(), "no stretch with a position fix"),
-        (b"\xff\xfe\x00$GP", "no stretch"),
+        (nmea(*drive(1), "V").encode(), "position fix"),
+        (b"\xff\xfe\x00$GP", "can be used"),
     ],
 )
 def test_a_recording_that_tells_nothing_changes_nothing(gps, words, seater, text):

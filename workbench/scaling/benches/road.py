@@ -24,7 +24,7 @@ from metrolex.scaling.counting import (
 )
 from metrolex.speed.gps import next_speed_kmh
 from metrolex.speed.pulses import Magnets, gap_card, reluctor_volts
-from metrolex.speed.recording import delay_s, read_recording, read_shown, steady_runs
+from metrolex.speed.recording import matched, read_recording, read_shown, steady_runs
 from metrolex.speed.tyres import circumference_m, read_tyre, roll_out_m
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.services import Look
@@ -232,7 +232,7 @@ def add_run(channel: Channel, run: SpeedRun) -> Channel:
 def add_runs(channel: Channel, gps_text: str, shown_text: str) -> tuple[Channel, str]:
     """The steady stretches of a recorded drive as runs; in words what was found. Raises BadInput."""
     true, shown = read_recording(gps_text), read_shown(shown_text)
-    lag = delay_s(true, shown)
+    lag = matched(true, shown)
     runs = steady_runs(true, shown, lag)
     if not runs:
         raise BadInput(
