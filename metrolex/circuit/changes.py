@@ -2,7 +2,7 @@
 
 Sherman and Morrison, Annals of Mathematical Statistics 21 (1950): with one conductance changed by g between two
 nodes, u = e_a - e_b and z = A^-1 u, the new answer is x - z g (u.x) / (1 + g u.z). All changes are worked out together,
-with one step of iterative refinement, since a broken wire takes away nearly all that holds a node.
+with two steps of iterative refinement, since a broken wire takes away nearly all that holds a node.
 """
 
 from __future__ import annotations
@@ -20,6 +20,8 @@ from metrolex.circuit.solve import Equations, Solution, equations
 __all__ = ["Change", "as_change", "solve_changes"]
 
 Array = NDArray[np.float64]
+REFINED = 2  # steps of iterative refinement
+LOST = 1e-5  # what is left of a node that a change all but cuts off: below it the update has no digits, and it is solved anew
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,16 +56,20 @@ def solve_changes(elements: Sequence[Element], changes: Sequence[Change]) -> lis
     across = _unit_columns(written, changes)
     reach = inverse @ across
     base = inverse @ written.right
-    factor = siemens / (1 + siemens * np.einsum("ij,ij->j", across, reach))
+    left_over = 1 + siemens * np.einsum("ij,ij->j", across, reach)
+    factor = siemens / np.where(np.abs(left_over) > LOST, left_over, 1.0)
 
     def corrected(plain: Array) -> Array:
         return np.asarray(plain - reach * (factor * np.einsum("ij,ij->j", across, plain)), dtype=np.float64)
 
     answer = corrected(np.repeat(base[:, None], len(changes), axis=1))
-    for _ in range(2):
+    for _ in range(REFINED):
         flow = siemens * np.einsum("ij,ij->j", across, answer)
         left = written.right[:, None] - written.matrix @ answer - across * flow
         answer = answer + corrected(inverse @ left)
+    for j in np.flatnonzero(np.abs(left_over) <= LOST):
+        changed = written.matrix + siemens[j] * np.outer(across[:, j], across[:, j])
+        answer[:, j] = np.linalg.solve(changed, written.right)
     return [
         Solution(
             {name: float(column[i]) if i >= 0 else 0.0 for name, i in written.row.items()},

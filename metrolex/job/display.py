@@ -132,7 +132,8 @@ class Display:
 
     ``lighting`` is what its lamp wire does: 'dims' (bright until it is live), 'lights' (dark until it is live), 'follows'
     (as bright as the volts on it), 'sensor' (it looks at the light itself); '' while nobody looked it up.
-    ``menu`` is its set-up menu as the workshop described it, ``firmware`` and ``set_up_on`` when and on which version it was set. ``no_dimmer``: its maker forbids a rheostat or pulsed dimmer on that wire.
+    ``menu`` is its set-up menu as the workshop described it, ``firmware`` and ``set_up_on`` when and on which version it was set. ``rides_through_ms`` is how long it lives without volts.
+    ``no_dimmer``: its maker forbids a rheostat or pulsed dimmer on that wire.
     """
 
     id: Key
@@ -151,6 +152,7 @@ class Display:
     firmware: Word = ""
     set_up_on: Word = ""
     menu: tuple[MenuEntry, ...] = ()
+    rides_through_ms: NonNegative = 0.0
 
     def pin_for(self, role: str) -> Pin | None:
         """The first pin of a role, None where the display has none."""

@@ -52,7 +52,7 @@ class Readings:
 class Circuit:
     """A feed the fitter may tap: a fuse slot, a bare wire, a distribution block or the battery itself.
 
-    ``load_a`` is what the vehicle itself draws through it at 12 V. ``fed`` is the side of the slot that stays live with
+    ``load_a`` is what the vehicle itself draws through it at its nominal volts, nothing until it is said. ``fed`` is the side of the slot that stays live with
     its fuse out. ``later_min`` tells after how many minutes of key-off the late reading was taken. ``found_at`` and
     ``colour`` tell of a bare wire: in which plug or switch, which colour. ``feeds`` is what the fitter found it to feed.
     """
@@ -67,7 +67,7 @@ class Circuit:
     column: Annotated[int, Limits(low=1, high=40)] = 1
     readings: Readings = field(default=Readings())
     fuse_pulled_dead: bool | None = None
-    load_a: NonNegative = 1.0
+    load_a: NonNegative = 0.0
     fed: Literal["", "left", "right", "top", "bottom"] = ""
     later_min: Annotated[float, Limits(low=1, high=600)] = 30.0
     found_at: Word = ""
@@ -104,7 +104,7 @@ class GroundPoint:
     """A bolt or stud used as ground.
 
     ``reads_v`` was read from battery positive to it without load: it proves the point for the meter. ``drop_v`` was read
-    between it and battery negative while ``drop_load_a`` flowed: it gives the contact its resistance.
+    between it and battery negative while ``drop_load_a`` flowed: it gives the whole way its resistance, body lead and all.
     """
 
     id: Key
@@ -123,9 +123,9 @@ class GroundPoint:
         if self.drop_v is not None and self.drop_load_a is None:
             raise BadInput("drop_load_a", None, "the amperes that flowed while the drop was read")
 
-    @property
-    def ohm(self) -> float:
-        """Resistance of the contact: measured under load if it was, else as entered."""
+    def ohm_to(self, metal_ohm: float) -> float:
+        """Resistance of the contact; where the drop to battery negative was measured, what it leaves beside the metal's own way there."""
         if self.drop_v is None or self.drop_load_a is None:
             return self.contact_ohm
-        return max(self.drop_v / self.drop_load_a, 1e-6)
+        behind = 0.0 if self.where == "battery" else metal_ohm
+        return max(self.drop_v / self.drop_load_a - behind, 1e-6)

@@ -54,16 +54,18 @@ class Vehicle:
 
 @dataclass(frozen=True, slots=True)
 class Supply:
-    """Battery, charging, starter, straps and standing loads of the vehicle.
+    """Battery, charging, starter, straps and standing loads of the vehicle, each with how far it may be off.
 
-    Loads are amperes at 12 V, taken as resistive. Defaults are typical of a light 12 V vehicle (common
-    practice, no source); ``rest_v`` and the drops are there to be measured.
+    ``rest_v`` and ``alternator_v`` are read post to post: with the key off, and with the engine running. Loads are amperes
+    at the nominal volts, taken as resistive. Defaults are typical of a light 12 V vehicle (common practice, no source); all are
+    there to be measured. ``start_level`` is the row of starts.toml that a start of this vehicle is held against, '' while nobody has said;
+    ``wire_tolerance_k`` how much warmer or colder a conductor may be than stated.
     """
 
-    rest_v: Annotated[float, Limits(low=6, high=15)] = 12.6
+    rest_v: Annotated[float, Limits(low=5, high=32)] = 12.6
     battery_ohm: Positive = 0.012
     charge_ohm: Positive = 0.15
-    alternator_v: Annotated[float, Limits(low=6, high=16)] = 14.2
+    alternator_v: Annotated[float, Limits(low=5, high=32)] = 14.2
     alternator_ohm: Positive = 0.01
     starter_a: Positive = 150.0
     run_load_a: Positive = 8.0
@@ -74,6 +76,29 @@ class Supply:
     negative_to_body_ohm: Positive = 0.003
     engine_to_body_ohm: Positive = 0.002
     rest_tolerance_v: NonNegative = 0.2
+    starter_tolerance_pct: Annotated[float, Limits(low=0, high=90)] = 30.0
+    inner_tolerance_pct: Annotated[float, Limits(low=0, high=90)] = 50.0
+    strap_tolerance_pct: Annotated[float, Limits(low=0, high=100)] = 100.0
+    load_tolerance_pct: Annotated[float, Limits(low=0, high=90)] = 30.0
+    wire_tolerance_k: Annotated[float, Limits(low=0, high=100)] = 25.0
+    start_level: Literal["", "I", "II", "III", "IV"] = ""
+
+    @property
+    def nominal_v(self) -> float:
+        """6, 12 or 24 V by what the battery rests at."""
+        return 6.0 if self.rest_v < 8.0 else (12.0 if self.rest_v < 18.0 else 24.0)
+
+    @property
+    def body_ohm(self) -> float:
+        """From the body to battery negative: its own lead, and the way by the engine beside it."""
+        by_engine = self.engine_to_body_ohm + self.negative_to_engine_ohm
+        return 1 / (1 / self.negative_to_body_ohm + 1 / by_engine)
+
+    @property
+    def engine_ohm(self) -> float:
+        """From the engine to battery negative: its own lead, and the way by the body beside it."""
+        by_body = self.engine_to_body_ohm + self.negative_to_body_ohm
+        return 1 / (1 / self.negative_to_engine_ohm + 1 / by_body)
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,15 +19,16 @@ from metrolex.feeds.classify import Verdict, classify_circuits
 from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
 from metrolex.harness.runs import conductor_length_m
-from metrolex.job import Channel, Circuit, Display, Job, Sender, State
+from metrolex.job import Channel, Circuit, Display, GroundPoint, Job, Sender, State
 from metrolex.quantities import in_unit
 from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_range
 from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import names
 
-__all__ = ["COLD_DEGC", "LOAD_V", "Network", "build", "elements_for", "is_live"]
+__all__ = ["COLD_DEGC", "Network", "build", "elements_for", "ground_ohm", "is_live"]
 
-LOAD_V = 12.0  # the voltage at which the vehicle's own loads are stated
+LEAK_OHM = 1e6  # from every circuit to the body, its load too where nobody has said it: dead, it reads nothing (common practice, no source)
+REGULATOR_GAIN = 1e4  # the regulator holds its volts at the battery posts
 FEED_OHM = 0.01  # from the switch to the panel (common practice, no source)
 DEFAULT_FUSE_A = 10.0
 RETURN_OHM = 0.005  # inside a display, from a return pin to its ground pin
@@ -103,18 +104,28 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
     inner = supply.charge_ohm if state.running else supply.battery_ohm
     yield Resistor("battery internal", "battery cells", names.BATTERY_POSITIVE, inner)
     if state.running:
-        yield VoltageSource("alternator", "alternator output", names.ENGINE, supply.alternator_v)
+        # What was read post to post is what the regulator holds there, whatever flows.
+        yield VoltageSource("regulator", "regulator reference", GROUND, supply.alternator_v)
+        yield VoltageFollower(
+            "alternator",
+            "alternator output",
+            names.ENGINE,
+            "regulator reference",
+            names.BATTERY_POSITIVE,
+            REGULATOR_GAIN,
+        )
         yield Resistor("charge lead", "alternator output", names.BATTERY_POSITIVE, supply.alternator_ohm)
-    starter = LOAD_V / supply.starter_a if state.key == "crank" else OPEN_OHM
+    nominal_v = supply.nominal_v
+    starter = nominal_v / supply.starter_a if state.key == "crank" else OPEN_OHM
     yield Resistor("starter", names.BATTERY_POSITIVE, names.ENGINE, starter)
     yield Resistor("engine ground lead", names.ENGINE, GROUND, supply.negative_to_engine_ohm)
     yield Resistor("body ground lead", names.BODY, GROUND, supply.negative_to_body_ohm)
     yield Resistor("engine to body strap", names.ENGINE, names.BODY, supply.engine_to_body_ohm)
-    running_load = LOAD_V / supply.run_load_a if state.key in ("run", "crank") else OPEN_OHM
+    running_load = nominal_v / supply.run_load_a if state.key in ("run", "crank") else OPEN_OHM
     yield Resistor("engine systems", names.BATTERY_POSITIVE, names.BODY, running_load)
     lamps_a = {"off": 0.0, "park": supply.park_load_a, "head": supply.head_load_a}[state.lamps]
     yield Resistor(
-        "vehicle lamps", names.BATTERY_POSITIVE, names.BODY, LOAD_V / lamps_a if lamps_a else OPEN_OHM
+        "vehicle lamps", names.BATTERY_POSITIVE, names.BODY, nominal_v / lamps_a if lamps_a else OPEN_OHM
     )
     for feed, contact in _BUS.items():
         members = [c for c in network.job.circuits if network.verdicts[c.id].feed == feed and not c.straight]
@@ -137,8 +148,9 @@ def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Eleme
         return
     yield from _feed(network, circuit, state, feed)
     yield Resistor(f"{circuit.id} fuse", feed, load, fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A))
-    if circuit.load_a:
-        yield Resistor(f"{circuit.id} vehicle load", load, names.BODY, LOAD_V / circuit.load_a)
+    drawn = network.job.supply.nominal_v / circuit.load_a if circuit.load_a else LEAK_OHM
+    yield Resistor(f"{circuit.id} vehicle load", load, names.BODY, drawn)
+    yield Resistor(f"{circuit.id} leakage", feed, names.BODY, LEAK_OHM)
 
 
 def _feed(network: Network, circuit: Circuit, state: State, feed: str) -> Iterator[Element]:
@@ -196,7 +208,15 @@ def _wiring(network: Network) -> Iterator[Element]:
                     f"splice {splice.id} at {wire.id}", at, names.splice_node(splice.id), splice.ohm
                 )
     for point in job.grounds:
-        yield Resistor(f"ground {point.id}", names.ground_node(point.id), names.rail(point), point.ohm)
+        yield Resistor(
+            f"ground {point.id}", names.ground_node(point.id), names.rail(point), ground_ohm(job, point)
+        )
+
+
+def ground_ohm(job: Job, point: GroundPoint) -> float:
+    """The contact of a ground point, a measured drop counted once: the metal behind it has its own resistors."""
+    supply = job.supply
+    return point.ohm_to(supply.engine_ohm if point.where == "engine" else supply.body_ohm)
 
 
 def _display(display: Display, powered: bool) -> Iterator[Element]:

@@ -11,6 +11,7 @@ from metrolex.twin.backlight import backlight_findings
 from metrolex.twin.build import Network
 from metrolex.twin.grounds import ground_findings
 from metrolex.twin.run import Solved, solve
+from metrolex.twin.start import start_findings
 
 __all__ = ["MAX_DROP_RATIO", "MAX_GROUND_RISE_V", "twin_findings"]
 
@@ -27,6 +28,7 @@ def twin_findings(network: Network) -> Iterator[Finding]:
             continue
         yield from _ignition(display, supply, ground, run, crank)
         yield from _memory(display, ground, off)
+    yield from start_findings(network)
     yield from _grounds_of_senders(network.job)
     yield from backlight_findings(network)
     yield from ground_findings(network)

@@ -1,33 +1,35 @@
 """What every test should find, before anyone reaches for a meter.
 
-Each test point of the job, in each state, gets the value the twin gives with nominal parts and a band: the
-sum of what each toleranced part can do alone (battery, contacts and joints, pull-up, reference, sender) and
-of the meter's own error. Adding sizes is the careful side: a good part never falls outside.
+Each test point of the job, in each state, gets the value the twin gives with nominal parts and a band: what the parts'
+tolerances do together (``spread``) and the meter's own error. A healthy job falls outside less than once in a hundred
+readings; what a face shows is banded before it is rounded to the face's digits.
 """
 
 from __future__ import annotations
 
 import functools
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 from metrolex.circuit import GROUND
-from metrolex.job import Channel, Display, Job, Observation, Sender, State
+from metrolex.job import Channel, Display, Job, Observation, State
+from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
 from metrolex.twin import names
 from metrolex.twin.build import Network, build, sender_output
-from metrolex.twin.run import Solved, readings, solve
+from metrolex.twin.run import Solved, readings, solve, unrounded
+from metrolex.twin.spread import Moved, combined, half_widths, moved_parts, sender_ends
 
 __all__ = ["STATES", "Expectation", "TestPoint", "expect", "points_to_test", "verdict"]
 
 METER_RATIO = 0.005  # of the reading, plus one digit: a common digital meter (common practice, no source)
 METER_DIGIT_V = 0.01
 METER_OHM_RATIO = 0.01
+METER_OHM_DIGIT = 0.1
 MAX_THREAD_OHM = (
     1.0  # from a sender's body through sealed threads to battery negative (common practice, no source)
 )
-CONTACT_SPREAD = 1.0  # contacts and joints from nothing to twice the nominal (common practice, no source)
 
 #: The states in which a job is proved, in the order they are met.
 STATES = (
@@ -142,23 +144,17 @@ def expect(network: Network, state: State) -> tuple[Expectation, ...]:
 def _expect(job: Job, state: State) -> tuple[Expectation, ...]:
     network = build(job)
     nominal = solve(network, state)
-    corners = [solve(build(corner), state, true=nominal.true) for corner in _corner_jobs(job)]
-    corners.append(solve(network, state, true=nominal.true, outputs=_outputs_at_tolerance(job, nominal.true)))
+    moved = moved_parts(nominal)
     shown = readings(nominal)
-    corner_shown = [readings(corner, believed=job) for corner in corners]
     return tuple(
-        _expectation(point, nominal, corners, shown, corner_shown)
+        _expectation(point, nominal, moved, shown)
         for point in points_to_test(network)
         if state.key == "off" or not point.key_off
     )
 
 
 def _expectation(
-    point: TestPoint,
-    nominal: Solved,
-    corners: Sequence[Solved],
-    shown: dict[str, Shown],
-    corner_shown: Sequence[dict[str, Shown]],
+    point: TestPoint, nominal: Solved, moved: Sequence[Moved], shown: dict[str, Shown]
 ) -> Expectation:
     if point.kind == "ohms":
         return _ohms(point, nominal)
@@ -166,21 +162,37 @@ def _expectation(
         value = nominal.across(point.red, point.black)
         if value is None:
             return Expectation(point, nominal.state, None, None, None, "floats")
-        others = [v for c in corners if (v := c.across(point.red, point.black)) is not None]
-        return _banded(point, nominal.state, value, others, METER_RATIO * abs(value) + METER_DIGIT_V)
+        below, above = half_widths(
+            value,
+            moved,
+            lambda s: s.across(point.red, point.black),
+            (METER_RATIO * abs(value) + METER_DIGIT_V,),
+        )
+        return Expectation(point, nominal.state, value, value - below, value + above)
     face = shown[point.channel]
     if face.value is None:
         word = "dark" if face.state == "dark" else face.text or face.reason
         return Expectation(point, nominal.state, None, None, None, word)
-    others = [v for faces in corner_shown if (v := faces[point.channel].value) is not None]
-    return _banded(point, nominal.state, face.value, others, 0.0)
+    return _on_the_face(point, nominal, moved, face.value)
 
 
-def _banded(
-    point: TestPoint, state: State, value: float, others: Sequence[float], own_error: float
-) -> Expectation:
-    half = sum(abs(other - value) for other in others) + own_error
-    return Expectation(point, state, value, value - half, value + half)
+def _on_the_face(point: TestPoint, nominal: Solved, moved: Sequence[Moved], face: float) -> Expectation:
+    """The band of a reading: of the value before its digits, then rounded to them."""
+    channel = nominal.network.job.channel(point.channel)
+    read = unrounded(nominal, channel) if channel is not None else None
+    if channel is None or read is None:
+        return Expectation(point, nominal.state, face, face, face)
+    exact = read(nominal.solution, 0.0)
+    if exact is None:
+        return Expectation(point, nominal.state, face, face, face)
+    converter = read(nominal.solution, -1.0)  # it counts whole steps downwards
+    below, above = half_widths(exact, moved, lambda s: read(s, 0.0))
+    step = 0.0 if converter is None else converter - exact
+    low, high = exact - below + min(step, 0.0), exact + above + max(step, 0.0)
+    digits = channel.scaling.decimals
+    return Expectation(
+        point, nominal.state, face, min(rounded(low, digits), face), max(rounded(high, digits), face)
+    )
 
 
 def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
@@ -196,68 +208,15 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
     if true is None:
         return Expectation(point, nominal.state, None, None, None, "no true value given")
     value = sender_output(channel, sender, true)
-    ends = _sender_ends(channel, sender, true)
-    error = METER_OHM_RATIO * value + 0.1
-    return Expectation(point, nominal.state, value, min(value, *ends) - error, max(value, *ends) + error)
-
-
-def _sender_ends(channel: Channel, sender: Sender, true: float) -> tuple[float, float]:
-    """Smallest and largest output of a sender within its tolerance at a true value, in ohm or volt."""
-    bent = [
-        sender_output(channel, sender, true, shift) for shift in (-sender.tolerance.y, sender.tolerance.y)
-    ]
-    spread = sender.tolerance.x_pct / 100
-    return min(bent) * (1 - spread), max(bent) * (1 + spread)
-
-
-def _corner_jobs(job: Job) -> Iterator[Job]:
-    """The job with one family of parts at the upper end of its tolerance, each in turn.
-
-    The network is all but linear in such small changes, so the lower end mirrors the upper.
-    """
-    supply, more = job.supply, 1 + CONTACT_SPREAD
-    yield replace(
-        job,
-        supply=replace(
-            supply,
-            rest_v=supply.rest_v + supply.rest_tolerance_v,
-            alternator_v=supply.alternator_v + supply.rest_tolerance_v,
-        ),
+    low, high = sender_ends(channel, sender, true)
+    error = METER_OHM_RATIO * value + METER_OHM_DIGIT
+    return Expectation(
+        point,
+        nominal.state,
+        value,
+        value - combined((value - low, error)),
+        value + combined((high - value, error)),
     )
-    yield replace(
-        job,
-        supply=replace(supply, contact_ohm=supply.contact_ohm * more),
-        taps=tuple(replace(tap, contact_ohm=tap.contact_ohm * more) for tap in job.taps),
-        grounds=tuple(
-            replace(point, contact_ohm=point.ohm * more, drop_v=None, drop_load_a=None)
-            for point in job.grounds
-        ),
-        ports=tuple(replace(port, thread_ohm=port.thread_ohm * more) for port in job.ports),
-        conductors=tuple(replace(wire, joint_ohm=wire.joint_ohm * more) for wire in job.conductors),
-    )
-    for field in ("pull_up_ohm", "reference_v"):
-        yield replace(job, displays=tuple(_with_inputs(display, field) for display in job.displays))
-
-
-def _with_inputs(display: Display, field: str) -> Display:
-    percent = "pull_up_tolerance_pct" if field == "pull_up_ohm" else "reference_tolerance_pct"
-    inputs = tuple(
-        replace(stage, **{field: value * (1 + getattr(stage, percent) / 100)})
-        if (value := getattr(stage, field)) is not None
-        else stage
-        for stage in display.inputs
-    )
-    return replace(display, inputs=inputs)
-
-
-def _outputs_at_tolerance(job: Job, true: Mapping[str, float]) -> dict[str, float]:
-    """The most each sender gives within its tolerance, in ohm or volt by sender id."""
-    found = {}
-    for channel in job.channels:
-        sender = job.sender(channel.sender)
-        if sender is not None and channel.id in true:
-            found[sender.id] = _sender_ends(channel, sender, true[channel.id])[1]
-    return found
 
 
 def verdict(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
@@ -21,7 +21,7 @@ from metrolex.speed.gear import gates_of, gear_at
 from metrolex.twin import names
 from metrolex.twin.build import COLD_DEGC, Network, elements_for, sender_output
 
-__all__ = ["Solved", "readings", "solve", "solve_each", "state_findings", "true_values"]
+__all__ = ["Solved", "readings", "solve", "solve_each", "state_findings", "true_values", "unrounded"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,6 +160,54 @@ def readings(solved: Solved, believed: Job | None = None) -> dict[str, Shown]:
     """
     job = believed or solved.network.job
     return {channel.id: _shown(solved, job, channel) for channel in job.channels}
+
+
+def unrounded(solved: Solved, channel: Channel) -> Callable[[Solution, float], float | None] | None:
+    """How a channel's face follows the circuit, before its digits: from a solution, and steps of its converter more, to the reading.
+
+    None for a face that does not follow volts (pulses, data), or shows no reading. What the converter rounds is left out.
+    """
+    job = solved.network.job
+    display, stage = job.display(channel.display), job.input_of(channel)
+    ground = display.pin_for("ground") if display else None
+    if (
+        display is None
+        or stage is None
+        or ground is None
+        or channel.gears
+        or stage.kind not in ("supply", "pull_up", "volts", "loop", "couple")
+    ):
+        return None
+    rail = names.pin_node(display, ground.id)
+    supply = display.pin_for("ignition")
+    node = names.pin_node(
+        display, (supply.id if supply else "") if stage.kind == "supply" else stage.pin or ""
+    )
+    if node not in solved.solution.potentials or rail not in solved.solution.potentials:
+        return None
+    # The face's range is left out too: what lies beyond it is cut where the band is rounded.
+    scaling = replace(channel.scaling, decimals=UNROUNDED)
+    exact = replace(stage, adc_bits=None)
+    step_v = (
+        (stage.reference_v or 0.0) / 2**stage.adc_bits
+        if stage.adc_bits and stage.kind not in ("supply", "couple")
+        else 0.0
+    )
+
+    def read(solution: Solution, steps: float) -> float | None:
+        volts = solution.across(node, rail) + steps * step_v
+        if stage.kind == "supply":
+            return read_supply(volts, scaling, display.behaviour).value
+        if stage.kind == "couple":
+            return read_couple(
+                volts, exact, replace(channel, scaling=scaling), display.behaviour, COLD_DEGC
+            ).value
+        return read_volts(volts, exact, scaling, display.behaviour).value
+
+    return read
+
+
+UNROUNDED = 9  # digits of a reading that stands for itself
 
 
 def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:

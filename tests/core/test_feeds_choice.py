@@ -218,7 +218,10 @@ def test_grounds_that_will_not_do(change, code):
 
 
 def test_the_drop_under_load_gives_the_contact_its_resistance():
-    assert GroundPoint("G", "Bolt", drop_v=0.09, drop_load_a=4.5).ohm == pytest.approx(0.02)
+    assert GroundPoint("G", "Bolt", drop_v=0.09, drop_load_a=4.5).ohm_to(0.002) == pytest.approx(0.018)
+    assert GroundPoint("G", "Bolt", "battery", drop_v=0.09, drop_load_a=4.5).ohm_to(0.002) == pytest.approx(
+        0.02
+    )
     with pytest.raises(BadInput, match="drop_load_a"):
         GroundPoint("G", "Bolt", drop_v=0.09)
 

@@ -7,10 +7,21 @@ from dataclasses import replace
 import pytest
 
 from metrolex.circuit import Fault
+from metrolex.circuit.elements import CurrentSource
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import wire_ohm
-from metrolex.job import Behaviour, Conductor, End, Observation, Port, Scaling, State
-from metrolex.twin import build, expect, points_to_test, read_meter, read_test_lamp, readings, solve, verdict
+from metrolex.job import Behaviour, Conductor, End, GroundPoint, Observation, Port, Scaling, State, Supply
+from metrolex.twin import (
+    build,
+    expect,
+    names,
+    points_to_test,
+    read_meter,
+    read_test_lamp,
+    readings,
+    solve,
+    verdict,
+)
 from metrolex.twin.instruments import filament_ohm
 from metrolex.twin.run import state_findings
 from tests.jobs import small_job, unfinished_van, van, with_channel, with_part
@@ -23,11 +34,54 @@ def shown(job, state=RUN, faults=(), true=None, channel="coolant"):
 
 
 def test_the_battery_by_hand():
-    # Key off: 12.6 V behind 12 mohm; the small job's only loads are the two circuits' 1 A and the memory pin.
+    # Key off: 12.6 V behind 12 mohm; nothing is said of what the circuits feed, so the memory pin's 10 mA is all that flows.
     solved = solve(build(small_job()), State("off"))
     current = solved.solution.currents["battery"]
     assert solved.volts("battery positive") == pytest.approx(12.6 - 0.012 * current)
-    assert 1.0 < current < 1.2
+    assert 0.01 < current < 0.011
+
+
+def test_probing_more_fuses_draws_nothing():
+    job = small_job()
+    more = tuple(replace(job.circuits[0], id=f"X{i}") for i in range(20))
+    before, after = (
+        solve(build(j), State("off")).solution.currents["battery"]
+        for j in (job, replace(job, circuits=(*job.circuits, *more)))
+    )
+    assert after == pytest.approx(before, abs=0.001)
+    said = replace(job, circuits=(replace(job.circuits[0], load_a=2.0), *job.circuits[1:]))
+    assert solve(build(said), State("off")).solution.currents["battery"] == pytest.approx(
+        before + 2.0 * 12.6 / 12, rel=0.02
+    )
+
+
+@pytest.mark.parametrize("lamps", ["off", "park", "head"])
+def test_what_was_read_post_to_post_stands_there_with_the_engine_running(lamps):
+    for volts in (13.8, 14.2, 14.7):
+        job = replace(small_job(), supply=Supply(alternator_v=volts))
+        assert solve(build(job), State("run", lamps, "running")).volts("battery positive") == pytest.approx(
+            volts, abs=0.005
+        )
+
+
+@pytest.mark.parametrize("where", ["body", "engine", "battery"])
+def test_a_measured_ground_drop_is_used_once(where):
+    # By hand: 4.5 A through the point drop 90 mV to battery negative, body lead and all: nothing else may be added.
+    point = GroundPoint("GP1", "Bolt", where, drop_v=0.09, drop_load_a=4.5)
+    job = replace(small_job(), grounds=(point,), conductors=())
+    load = CurrentSource("load", names.BATTERY_POSITIVE, "ground GP1", 4.5)
+    quiet = solve(build(job), State("off")).volts("ground GP1")
+    assert solve(build(job), State("off"), extra=[load]).volts("ground GP1") - quiet == pytest.approx(
+        0.09, rel=1e-6
+    )
+
+
+def test_a_24_volt_vehicle():
+    job = replace(small_job(), supply=Supply(rest_v=25.2, alternator_v=28.4, run_load_a=6))
+    solved = solve(build(job), State("run"))
+    assert solved.solution.currents["engine systems"] == pytest.approx(
+        6 * solved.across(names.BATTERY_POSITIVE, "body") / 24, rel=1e-9
+    )
 
 
 def test_ignition_path_by_hand():

@@ -126,7 +126,7 @@ def test_a_ground_is_proved_and_loaded(bay, text):
         drop_load_a="4.5",
     )
     point = bay.job.grounds[0]
-    assert point.ohm == pytest.approx(0.02)
+    assert (point.drop_v, point.drop_load_a) == (0.09, 4.5)
     answer = bay.post("feeds/grounds/save/", ground="GP1", name="Dash brace", where="body", drop_v="0.1")
     assert answer.status_code == 422
     assert "amperes that flowed" in text(answer)

@@ -9,6 +9,7 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.feeds.check import proved_for_meter
+from metrolex.twin.build import ground_ohm
 from metrolex.twin.grounds import ground_layouts
 from metrolex.twin.names import ground_node
 from workbench.feeds import services
@@ -35,7 +36,7 @@ def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> di
             else GroundForm(job, initial=GroundForm.of(point))
         )
         rows.append(
-            {"point": point, "volts": look.solved.volts(ground_node(point.id)), "proved": proved_for_meter(job, point), "form": form, "open": form is refused}
+            {"point": point, "volts": look.solved.volts(ground_node(point.id)), "proved": proved_for_meter(job, point), "ohm": ground_ohm(job, point), "form": form, "open": form is refused}
         )  # fmt: skip
     return {
         "tab": "grounds", "rows": rows, "layouts": ground_layouts(look.network),

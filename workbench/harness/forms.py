@@ -87,6 +87,15 @@ class WireForm(forms.Form):
         label="Twisted with", max_length=60, required=False, help_text="The same name on both wires of a pair"
     )
     shield = forms.BooleanField(label="Under a shield", required=False)
+    temperature_degc = QuantityField(
+        TEMPERATURE,
+        "C",
+        label="Conductor at",
+        required=False,
+        low=-60,
+        high=250,
+        help_text="20 °C unless said",
+    )
     length_m = QuantityField(
         LENGTH, "m", label="Measured length", required=False, low=0.01, high=100, help_text="Empty: the run's"
     )
@@ -99,8 +108,10 @@ class WireForm(forms.Form):
     def values(self) -> dict[str, Any]:
         """The wire's fields."""
         size, _, system = self.cleaned_data["size"].partition(" ")
+        warm = self.cleaned_data.get("temperature_degc")
         return {
             **self.cleaned_data,
+            "temperature_degc": 20.0 if warm is None else warm,
             "size": float(size),
             "system": system or "mm2",
             "run": self.cleaned_data["run"] or None,
@@ -116,7 +127,7 @@ class NewWireForm(WireForm):
 
     def __init__(self, *args: Any, ends: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        for name in ("stripe", "mark", "twist", "shield"):
+        for name in ("stripe", "mark", "twist", "shield", "temperature_degc"):
             del self.fields[name]
         for name in ("a", "b"):
             self.fields[name].choices = ends

@@ -53,6 +53,7 @@ def _editing(job: Job, key: str) -> dict[str, Any] | None:
     start = {name: getattr(wire, name) for name in ("colour", "stripe", "mark", "twist", "shield", "run")}
     start |= {
         "size": as_typed(wire.size, "awg" if wire.system == "awg" else ""),
+        "temperature_degc": as_typed(wire.temperature_degc, "C"),
         "length_m": as_typed(wire.length_m, "m"),
     }
     return {"key": key, "form": WireForm(initial=start, runs=_run_choices(job), auto_id=f"wire-{key}-%s")}

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django import forms
 
 from metrolex.fuel.systems import fuel_systems
+from metrolex.job import Supply
 from metrolex.kit import measurands
-from metrolex.quantities import LENGTH, PRESSURE, VOLTAGE
-from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm
+from metrolex.quantities import CURRENT, LENGTH, PRESSURE, RESISTANCE, VOLTAGE, in_unit
+from metrolex.tables import load_table
+from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
 
 FUELS = [
     ("", "not said"),
@@ -136,13 +140,72 @@ class BriefForm(VehicleForm):
         label="Waits for", max_length=120, required=False, help_text="A part, curing, the owner"
     )
     rest_v = QuantityField(
-        VOLTAGE, "V", label="Battery at rest", low=6, high=15, help_text="Measured post to post, key off"
+        VOLTAGE, "V", label="Battery at rest", low=5, high=32, help_text="Measured post to post, key off"
     )
     alternator_v = QuantityField(
-        VOLTAGE, "V", label="Charging", low=6, high=16, help_text="Engine running, post to post"
+        VOLTAGE, "V", label="Charging", low=5, high=32, help_text="Engine running, post to post"
     )
 
     field_order = ["name", "vehicle", "owner", "wants", "hours_left", "waits_for", "rest_v", "alternator_v"]
+
+
+def _ohms(label: str, help_text: str = "") -> QuantityField:
+    return QuantityField(RESISTANCE, "mohm", label=label, low=1e-6, high=10, help_text=help_text)
+
+
+def _share(label: str, most: float) -> NumberField:
+    return NumberField(unit="%", label=label, low=0, high=most)
+
+
+class SupplyForm(forms.Form):
+    """Battery, charging, starter, straps and standing loads as measured, and how far each may be off."""
+
+    rest_v = QuantityField(
+        VOLTAGE, "V", label="Battery at rest", low=5, high=32, help_text="Post to post, key off"
+    )
+    alternator_v = QuantityField(
+        VOLTAGE, "V", label="Charging", low=5, high=32, help_text="Post to post, engine running"
+    )
+    rest_tolerance_v = QuantityField(VOLTAGE, "V", label="both ±", low=0, high=3)
+    starter_a = QuantityField(CURRENT, "A", label="Starter draws", low=1, high=2000)
+    starter_tolerance_pct = _share("± %", 90)
+    start_level = forms.ChoiceField(
+        label="A start dips to",
+        required=False,
+        choices=[("", "not said")]
+        + [
+            (level, f"{row['dip_v']:g} V: {row['words']}")
+            for level, row in load_table("starts")["levels"].items()
+        ],
+        help_text="ISO 16750-2, at 12 V",
+    )
+    battery_ohm = _ohms("Battery, inside")
+    charge_ohm = _ohms("Battery taking charge")
+    alternator_ohm = _ohms("Charge lead")
+    inner_tolerance_pct = _share("these three ± %", 90)
+    contact_ohm = _ohms("A contact of the key switch")
+    negative_to_engine_ohm = _ohms("Negative to engine")
+    negative_to_body_ohm = _ohms("Negative to body")
+    engine_to_body_ohm = _ohms("Engine to body")
+    strap_tolerance_pct = _share("straps ± %", 100)
+    run_load_a = QuantityField(CURRENT, "A", label="Draws with the key in run", low=0.01, high=500)
+    park_load_a = QuantityField(CURRENT, "A", label="Park lamps draw", low=0.01, high=200)
+    head_load_a = QuantityField(CURRENT, "A", label="Headlamps draw", low=0.01, high=200)
+    load_tolerance_pct = _share("loads ± %", 90)
+    wire_tolerance_k = NumberField(label="Wires warmer or colder by, K", low=0, high=100)
+
+    @staticmethod
+    def of(supply: Supply) -> dict[str, Any]:
+        """What the form starts with."""
+        found: dict[str, Any] = {}
+        for name, field in SupplyForm.base_fields.items():
+            value = getattr(supply, name)
+            if isinstance(field, QuantityField) and field.dimension is RESISTANCE:
+                value = as_typed(in_unit(value, "ohm", "mohm"), "mΩ")
+            elif isinstance(field, NumberField):
+                value = as_typed(value, "" if field.unit == "%" else field.unit)
+            found[name] = value
+        return found
 
 
 class OverrideForm(forms.Form):

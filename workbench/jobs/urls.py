@@ -11,6 +11,7 @@ urlpatterns = [
     path("jobs/from-file/", views.from_file, name="from_file"),
     path("jobs/<int:job>/", views.board, name="board"),
     path("jobs/<int:job>/brief/", views.brief, name="brief"),
+    path("jobs/<int:job>/supply/", views.supply, name="supply"),
     path("jobs/<int:job>/channels/add/", views.channel_add, name="channel_add"),
     path("jobs/<int:job>/channels/remove/", views.channel_remove, name="channel_remove"),
     path("jobs/<int:job>/key-switch/", views.key_switch, name="key_switch"),

@@ -17,9 +17,10 @@ from metrolex.jobfile import job_from_text
 from metrolex.kit import measurands
 from workbench.jobs import services
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.forms import BriefForm, JobFileForm, NewJobForm, OverrideForm
+from workbench.jobs.forms import BriefForm, JobFileForm, NewJobForm, OverrideForm, SupplyForm
+from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, back_to, look_for, record_for, show_page
+from workbench.jobs.pages import act, back_to, kept, look_for, record_for, show_page
 from workbench.jobs.state import set_state
 
 VEHICLE_FIELDS = (
@@ -101,16 +102,38 @@ def brief(request: HttpRequest, job: int) -> HttpResponse:
             return redirect("jobs:brief", job)
         except BadInput as fault:
             refuse(form, fault)
+    return _brief_page(
+        request, record, look, form, SupplyForm(initial=SupplyForm.of(look.job.supply), prefix="supply")
+    )
+
+
+def _brief_page(
+    request: HttpRequest, record: JobRecord, look: Look, form: BriefForm, supply: SupplyForm
+) -> HttpResponse:
+    refused = form.is_bound or supply.is_bound
     return show_page(
         request,
         "jobs/brief.html",
         record,
         look,
         "brief",
-        422 if form.is_bound else 200,
+        422 if refused else 200,
         form=form,
+        supply_form=supply,
         offered=measurands(),
     )
+
+
+@require_POST
+def supply(request: HttpRequest, job: int) -> HttpResponse:
+    """Battery, charging, starter, straps and loads, with their tolerances."""
+    record = record_for(request, job)
+    form = SupplyForm(request.POST, prefix="supply")
+    if kept(record, form, lambda before: replace(before, supply=replace(before.supply, **form.cleaned_data))):
+        messages.success(request, "Supply saved.")
+        return redirect("jobs:brief", job)
+    look = look_for(request, record)
+    return _brief_page(request, record, look, BriefForm(initial=_brief_initial(look.job)), form)
 
 
 def _vehicle(clean: dict[str, Any], before: Vehicle) -> Vehicle:

@@ -1,0 +1,212 @@
+"""How far every part of a job may be off, and what that does to the circuit.
+
+Each toleranced part is moved alone, to either end of its tolerance: resistors by rank-one changes of one inverse, the rest
+by solving again. The parts are independent, each as likely anywhere in its tolerance as elsewhere: what they do together is
+taken as 3.29 standard deviations (99.9 % of a normal distribution), or as the plain sum where that is less.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from metrolex.circuit import Element, Resistor, Solution, VoltageFollower, VoltageSource
+from metrolex.circuit import solve as solve_circuit
+from metrolex.circuit.changes import Change, solve_changes
+from metrolex.circuit.elements import CurrentSource
+from metrolex.harness.conductors import wire_ohm
+from metrolex.job import Channel, Sender
+from metrolex.tables import load_table
+from metrolex.twin.build import sender_output
+from metrolex.twin.run import Solved
+
+__all__ = ["CONTACT_SPREAD", "Moved", "combined", "half_widths", "moved_parts", "sender_ends"]
+
+CONTACT_SPREAD = (
+    0.999  # contacts and joints from next to nothing to twice the nominal (common practice, no source)
+)
+SURE = 3.29  # standard deviations that hold 99.9 % of a normal distribution
+_UNIFORM = math.sqrt(3)  # half the width of a uniform distribution in its standard deviations
+FUSE_SPREAD = 0.2  # of a fuse's cold resistance (common practice, no source)
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """One part at the lower and at the upper end of its tolerance: the circuit solved at each."""
+
+    part: str
+    low: Solution
+    high: Solution
+
+
+def combined(terms: Iterable[float]) -> float:
+    """What independent terms, each uniform within its size, add up to: 99.9 % of the time no more than this."""
+    sizes = [abs(term) for term in terms]
+    return min(sum(sizes), SURE / _UNIFORM * math.sqrt(sum(size * size for size in sizes)))
+
+
+def moved_parts(solved: Solved) -> list[Moved]:
+    """Every toleranced part of a solved state at both ends of its tolerance."""
+    ends = list(_tolerances(solved))
+    resistors = [(part, both) for part, both in ends if isinstance(both[0], Resistor)]
+    changes = [_as_change(solved, new) for _, both in resistors for new in both]
+    quick = iter(solve_changes(solved.elements, changes)) if changes else iter(())
+    found = [Moved(part, next(quick), next(quick)) for part, _ in resistors]
+    for part, both in ends:
+        if not isinstance(both[0], Resistor):
+            low, high = (solve_circuit(_with(solved.elements, new)) for new in both)
+            found.append(Moved(part, low, high))
+    return found
+
+
+Ends = tuple[Element, Element]
+
+
+def _as_change(solved: Solved, new: Element) -> Change:
+    assert isinstance(new, Resistor)
+    old = next(e for e in solved.elements if e.name == new.name)
+    assert isinstance(old, Resistor)
+    return Change(new.a, new.b, 1 / new.ohm - 1 / old.ohm)
+
+
+def _with(elements: Sequence[Element], new: Element) -> list[Element]:
+    return [new if element.name == new.name else element for element in elements]
+
+
+def _tolerances(solved: Solved) -> Iterator[tuple[str, Ends]]:
+    """(name, the element at the low end, at the high end) of every part that may be off."""
+    by_name = {element.name: element for element in solved.elements}
+    for name, half in (*_vehicle_spreads(solved), *_job_spreads(solved)):
+        element = by_name.get(name)
+        if isinstance(element, Resistor) and half > 0:
+            yield (
+                name,
+                (
+                    replace(element, ohm=max(element.ohm - half, 1e-7)),
+                    replace(element, ohm=element.ohm + half),
+                ),
+            )
+    yield from _sources(solved, by_name)
+    yield from _senders(solved, by_name)
+
+
+def _vehicle_spreads(solved: Solved) -> Iterator[tuple[str, float]]:
+    """(element, half its tolerance in ohm) of the vehicle's own resistors that may be off."""
+    supply = solved.network.job.supply
+    ohm = {element.name: element.ohm for element in solved.elements if isinstance(element, Resistor)}
+    straps, inner, loads = (
+        supply.strap_tolerance_pct / 100 * CONTACT_SPREAD,
+        supply.inner_tolerance_pct / 100,
+        supply.load_tolerance_pct / 100,
+    )
+    for name, share in (
+        ("battery internal", inner), ("charge lead", inner), ("starter", supply.starter_tolerance_pct / 100), ("engine systems", loads), ("vehicle lamps", loads),
+        ("engine ground lead", straps), ("body ground lead", straps), ("engine to body strap", straps),
+    ):  # fmt: skip
+        yield name, share * ohm.get(name, 0.0)
+    for name, value in ohm.items():
+        if name.endswith((" contact of the key switch", "lamp switch")) or name.startswith("feed to "):
+            yield name, CONTACT_SPREAD * min(value, supply.contact_ohm)
+        elif name.endswith(" vehicle load"):
+            yield name, loads * value
+        elif name.endswith(" fuse"):
+            yield name, FUSE_SPREAD * value
+
+
+def _job_spreads(solved: Solved) -> Iterator[tuple[str, float]]:
+    """The same of what the job adds: taps, grounds, threads, wires, pull-ups."""
+    network, job = solved.network, solved.network.job
+    ohm = {element.name: element.ohm for element in solved.elements if isinstance(element, Resistor)}
+    for tap in job.taps:
+        yield f"tap {tap.id}", CONTACT_SPREAD * tap.contact_ohm
+    for point in job.grounds:
+        yield f"ground {point.id}", CONTACT_SPREAD * ohm.get(f"ground {point.id}", 0.0)
+    for channel in job.channels:
+        port = job.port(channel.port)
+        if port is not None and channel.sender:
+            yield f"{channel.sender} thread", CONTACT_SPREAD * port.thread_ohm
+    slope = float(load_table("conductors")["temperature_coefficient_per_k"]) * job.supply.wire_tolerance_k
+    for wire in job.conductors:
+        if wire.id in network.lengths_m:
+            metal = wire_ohm(wire.size, wire.system, network.lengths_m[wire.id], 20.0)
+            yield f"wire {wire.id}", CONTACT_SPREAD * wire.joint_ohm + slope * metal
+    for display in job.displays:
+        for stage in display.inputs:
+            if stage.pull_up_ohm:
+                yield (
+                    f"{display.id} input {stage.id} pull-up",
+                    stage.pull_up_tolerance_pct / 100 * stage.pull_up_ohm,
+                )
+
+
+def _sources(solved: Solved, by_name: Mapping[str, Element]) -> Iterator[tuple[str, Ends]]:
+    job = solved.network.job
+    spreads = [("battery", job.supply.rest_tolerance_v), ("regulator", job.supply.rest_tolerance_v)]
+    spreads += [
+        (f"{display.id} input {stage.id} reference", stage.reference_tolerance_pct / 100 * stage.reference_v)
+        for display in job.displays for stage in display.inputs if stage.reference_v
+    ]  # fmt: skip
+    for display in job.displays:
+        percents = [stage.reference_tolerance_pct for stage in display.inputs if stage.reference_v]
+        spreads += [
+            (name, max(percents, default=0.0) / 100 * element.volt)
+            for name, element in by_name.items()
+            if name.startswith(f"{display.id} sensor supply at ") and isinstance(element, VoltageSource)
+        ]
+    for name, half in spreads:
+        element = by_name.get(name)
+        if isinstance(element, VoltageSource) and half and element.volt:
+            yield (
+                name,
+                (replace(element, volt=element.volt - half), replace(element, volt=element.volt + half)),
+            )
+
+
+def _senders(solved: Solved, by_name: Mapping[str, Element]) -> Iterator[tuple[str, Ends]]:
+    job = solved.network.job
+    for channel in job.channels:
+        sender, true = job.sender(channel.sender), solved.true.get(channel.id)
+        element = by_name.get(f"{channel.sender} element")
+        if sender is None or true is None or element is None:
+            continue
+        nominal = sender_output(channel, sender, true)
+        low, high = sender_ends(channel, sender, true)
+        if low < high:
+            yield element.name, (_giving(element, low, nominal), _giving(element, high, nominal))
+
+
+def _giving(element: Element, output: float, nominal: float) -> Element:
+    """A sender's element giving another output than its nominal one."""
+    if isinstance(element, Resistor):
+        return replace(element, ohm=max(output, 1e-3))
+    share = output / nominal if nominal else 1.0
+    if isinstance(element, VoltageFollower):
+        return replace(element, ratio=element.ratio * share)
+    if isinstance(element, CurrentSource):
+        return replace(element, ampere=element.ampere * share)
+    return replace(element, volt=element.volt + (output - nominal) / 1000)  # a couple's millivolts
+
+
+def sender_ends(channel: Channel, sender: Sender, true: float) -> tuple[float, float]:
+    """Smallest and largest output of a sender within its tolerance at a true value, in its curve's x unit."""
+    bent = [
+        sender_output(channel, sender, true, shift) for shift in (-sender.tolerance.y, sender.tolerance.y)
+    ]
+    spread = sender.tolerance.x_pct / 100
+    return min(bent) * (1 - spread), max(bent) * (1 + spread)
+
+
+def half_widths(
+    nominal: float,
+    moved: Sequence[Moved],
+    read: Callable[[Solution], float | None],
+    own: Sequence[float] = (),
+) -> tuple[float, float]:
+    """How far a reading may lie below and above its nominal value by the parts moved and by terms of its own."""
+    below, above = list(own), list(own)
+    for one in moved:
+        ends = [value - nominal for solution in (one.low, one.high) if (value := read(solution)) is not None]
+        below.append(-min([0.0, *ends]))
+        above.append(max([0.0, *ends]))
+    return combined(below), combined(above)
