@@ -43,7 +43,7 @@ def run_fit(asked: FitInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     findings = [*point_findings(asked.points, asked.x_unit, asked.y_unit), *found.findings]
     xs = np.array([x for x, _ in found.points])
     return {
-        "curve": dump(found.curve), "max_residual": found.max_residual, "rms_residual": found.rms_residual,
+        "curve": dump(found.curve) | {"x_unit": found.curve.x_unit, "y_unit": found.curve.y_unit}, "max_residual": found.max_residual, "rms_residual": found.rms_residual,
         "residuals": list(found.residuals), "points": [list(point) for point in found.points],
         "confidence_95": None if found.band is None else found.band(xs).tolist(), "outliers": [found.points[i][0] for i in found.outliers],
         "findings": findings_out(findings),

@@ -13,7 +13,7 @@ from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.inputs.stage import ohm_from_volts
 from metrolex.intake import AnyNumber, Limits, NonNegative, Percent, Positive, Temperature
-from metrolex.quantities import rounded
+from metrolex.quantities import DIMENSIONS, dimension_of, rounded
 from metrolex.scaling.chain import Chain
 from metrolex.scaling.table import look_up
 from metrolex.senders import Curve, ThermocoupleCurve, x_at, x_range, y_at, y_range
@@ -64,6 +64,29 @@ class SenderInput:
             )
         if not (self.x or self.y):
             raise BadInput("x" if self.x is not None else "y", [], "at least one value")
+        check_units(self.curve)
+        if self.curve.x_unit == "ohm":
+            for i, value in enumerate(self.x or ()):
+                if value < 0:
+                    raise BadInput(f"x[{i}]", value, "ohms of 0 or more")
+
+
+X_UNITS = ("ohm", "volt", "millivolt", "milliampere", "hertz", "millisecond")
+Y_WORDS = ("lambda", "gear", "afr", "l")
+
+
+def check_units(curve: Curve) -> None:
+    """Raises BadInput for a unit nobody gives or shows."""
+    if curve.x_unit not in X_UNITS:
+        raise BadInput("curve.x_unit", curve.x_unit, " | ".join(X_UNITS))
+    if dimension_of(curve.y_unit) is None and curve.y_unit not in Y_WORDS:
+        known = ", ".join(kind.words() for kind in DIMENSIONS.values())
+        raise BadInput(
+            "curve.y_unit",
+            curve.y_unit,
+            f"a unit: {known}, {', '.join(Y_WORDS)}",
+            f"'{curve.y_unit:.20}' is not a unit.",
+        )
 
 
 def run_sender(asked: SenderInput, _flags: Sequence[str] = ()) -> dict[str, Any]:

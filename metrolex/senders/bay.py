@@ -6,7 +6,7 @@ Doubt about units: common practice, no source.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from metrolex.air.atmosphere import boiling_degc
 from metrolex.findings import Finding
@@ -62,16 +62,23 @@ def point_findings(points: tuple[Point, ...], x_unit: str, y_unit: str) -> list[
 
 @dataclass(frozen=True, slots=True)
 class Suspect:
-    """A sender of the library against measured points: rms of its curve less the points in y, points it covers."""
+    """A sender of the library against measured points: rms of its curve less the points in y, points it covers.
+
+    ``ties`` names the others that these points cannot tell from it.
+    """
 
     name: str
     rms: float
     largest: float
     covered: int
+    ties: tuple[str, ...] = ()
+
+
+TIE_SHARE = 0.02  # of the points' span in y: nearer than that two senders are one to these points (common practice, no source)
 
 
 def which_sender(points: tuple[Point, ...], curves: dict[str, Curve]) -> tuple[Suspect, ...]:
-    """The senders whose curve could be this one, nearest first; only those that cover more than half of the points.
+    """The senders whose curve could be this one, nearest first; only those whose range holds every point.
 
     Curves of another unit of x or y are for the caller to leave out.
     """
@@ -79,9 +86,29 @@ def which_sender(points: tuple[Point, ...], curves: dict[str, Curve]) -> tuple[S
     for name, curve in curves.items():
         low, high = x_range(curve)
         inside = [(x, y) for x, y in points if low <= x <= high]
-        if not inside or 2 * len(inside) <= len(points) or not is_monotonic(curve):
+        if not inside or len(inside) < len(points) or not is_monotonic(curve):
             continue
         off = [float(y_at(curve, x)) - y for x, y in inside]
         rms = (sum(r * r for r in off) / len(off)) ** 0.5
         ranked.append(Suspect(name, rms, max(map(abs, off)), len(inside)))
-    return tuple(sorted(ranked, key=lambda s: s.rms))
+    ranked.sort(key=lambda s: s.rms)
+    ys = [y for _, y in points]
+    close = TIE_SHARE * (max(ys) - min(ys)) if ys else 0.0
+    return tuple(
+        replace(
+            s,
+            ties=tuple(
+                o.name
+                for o in ranked
+                if o is not s
+                and abs(o.rms - s.rms) <= close
+                and same_law(curves[o.name], curves[s.name], points, close)
+            ),
+        )
+        for s in ranked
+    )
+
+
+def same_law(one: Curve, other: Curve, points: tuple[Point, ...], close: float) -> bool:
+    """Whether two curves read the points alike, to ``close`` in y."""
+    return all(abs(float(y_at(one, x)) - float(y_at(other, x))) <= max(close, 1e-9) for x, _ in points)

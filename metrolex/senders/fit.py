@@ -37,6 +37,7 @@ FIT_KINDS: dict[FitKind, int] = {"steinhart_hart": 3, "beta": 2, "linear": 2, "p
 _KELVIN = 273.15
 _BETA_AT_DEGC = 25.0
 OUTLIER_LEVEL = 0.05
+MARGIN = 0.2  # of the points' span (common practice, no source)
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,8 +180,9 @@ def _steinhart_hart(x: Array, y: Array, trust: Array, findings: list[Finding]) -
 
 
 def _reach(x: Array) -> tuple[float, float] | None:
-    """A fitted law is trusted a decade of ohms beyond its points at either side."""
-    return float(x[0] / 10), float(x[-1] * 10)
+    """A fitted law is trusted a fifth of its points' span of ln R beyond them at either side, and no further."""
+    beyond = float(x[-1] / x[0]) ** MARGIN
+    return float(x[0] / beyond), float(x[-1] * beyond)
 
 
 def _refined(start: NDArray[Any], basis: Design, log_r: Array, y: Array, trust: Array) -> Array:

@@ -27,7 +27,7 @@ PATH = {"id": "coolant", "name": "Coolant", "length_m": "3250 mm"}
 WIRE = {"size": "0.5", "a": "tap|T1|", "b": "splice|S1|"}
 
 FORMS = [
-    ("brief/", BRIEF | {"name": LONG}, "name", "at most 120 characters"), ("brief/", BRIEF | {"rest_v": "900 V"}, "rest_v", "Expected 6 to 15 V"),
+    ("brief/", BRIEF | {"name": LONG}, "name", "at most 120 characters"), ("brief/", BRIEF | {"rest_v": "900 V"}, "rest_v", "Expected 5 to 32 V"),
     ("brief/", BRIEF | {"rest_v": "twelve"}, "rest_v", "is not a voltage"), ("brief/", BRIEF | {"year": "1066"}, "year", "1885"),
     ("brief/", BRIEF | {"hours_left": "-1"}, "hours_left", "0 to 10000"), ("brief/", BRIEF | {"vehicle": ""}, "vehicle", "required"),
     ("brief/", BRIEF | {"fuel": "steam"}, "fuel", "not one of the available choices"),
