@@ -150,7 +150,9 @@ def _seals(job: Job, channel: Channel, port: Port, *, last_only: bool = False) -
     paste = _PASTES.get(service_of(job, channel, port), "PTFE tape or paste sealant")
     for joint in joints[-1:] if last_only else joints:
         if joint.seal == "washer":
-            yield _Want("seals and sealant", f"Washer for {joint.male.name}", 1, "", channel.name)
+            # A banjo seals on both sides of its eye.
+            both = next((2 for f in port.stack if f.sort == "banjo" and f.male == joint.male.name), 1)
+            yield _Want("seals and sealant", f"Washer for {joint.male.name}", both, "", channel.name)
         elif joint.seal == "o_ring" and joint.male.threaded:
             yield _Want("seals and sealant", f"O-ring for {joint.male.name}", 1, "", channel.name)
         elif joint.seal == "sealant":

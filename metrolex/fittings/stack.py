@@ -38,32 +38,43 @@ class Stack:
         return sum(fitting.length_mm for fitting in self.chain)
 
 
-def solve_stack(port: End, sender: End, library: Sequence[Fitting], stock: Collection[str] = ()) -> Stack:
+def solve_stack(
+    port: End,
+    sender: End,
+    library: Sequence[Fitting],
+    stock: Collection[str] = (),
+    must: Sequence[Collection[str]] = (),
+) -> Stack:
     """The best chain of fittings between an open port and a sender.
 
-    ``stock`` names the fittings at hand. Fewest fittings, then least length, then fewest to buy. An answer without
-    a way carries a stop.
+    ``stock`` names the fittings at hand; ``must`` are sorts of fitting, one of each of which the chain has to hold. Fewest
+    fittings, then least length, then fewest to buy. An answer without a way carries a stop.
     """
     goal = {(name, _other(sender.gender)) for name in partners(sender.connection, sender.gender)}
     takes = _by_end(tuple(library))
-    start = (port.connection.name, port.gender)
-    heap: list[tuple[tuple[int, float, int], int, End, tuple[Fitting, ...]]] = [((0, 0.0, 0), 0, port, ())]
-    best: dict[tuple[str, str], tuple[int, float, int]] = {start: (0, 0.0, 0)}
+    everything = frozenset(range(len(must)))
+    nothing: frozenset[int] = frozenset()
+    start = (port.connection.name, port.gender, nothing)
+    heap: list[tuple[tuple[int, float, int], int, End, frozenset[int], tuple[Fitting, ...]]] = [
+        ((0, 0.0, 0), 0, port, nothing, ())
+    ]
+    best: dict[tuple[str, str, frozenset[int]], tuple[int, float, int]] = {start: (0, 0.0, 0)}
     serial = 0
     while heap:
-        cost, _, open_end, chain = heapq.heappop(heap)
-        here = (open_end.connection.name, open_end.gender)
+        cost, _, open_end, held, chain = heapq.heappop(heap)
+        here = (open_end.connection.name, open_end.gender, held)
         if cost > best[here]:
             continue
-        if here in goal:
+        if here[:2] in goal and held == everything:
             return make_up(port, chain, sender)
         for name in partners(open_end.connection, open_end.gender):
             for fitting, other, there in takes.get((name, _other(open_end.gender)), ()):
                 total = (cost[0] + 1, cost[1] + fitting.length_mm, cost[2] + (fitting.name not in stock))
-                if there not in best or total < best[there]:
-                    best[there] = total
+                now = held | {i for i, sorts in enumerate(must) if fitting.sort in sorts} if must else held
+                if (*there, now) not in best or total < best[*there, now]:
+                    best[*there, now] = total
                     serial += 1
-                    heapq.heappush(heap, (total, serial, other, (*chain, fitting)))
+                    heapq.heappush(heap, (total, serial, other, now, (*chain, fitting)))
     return Stack(False, findings=(*_look_alike(port, sender, joined=False), _no_way(port, sender, library)))
 
 

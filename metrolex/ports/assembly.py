@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from metrolex.fittings.fitting import Fitting
-from metrolex.fittings.joints import Joint, dressing, tighten
+from metrolex.fittings.joints import Joint, Service, dressing, tighten
 from metrolex.job import Channel, Job, Port
 from metrolex.ports.facts import facts_of, service_of
 from metrolex.ports.schools import school_of
@@ -28,6 +28,12 @@ class MadeJoint:
     tighten: str
 
 
+def _put_on(joint: Joint, service: Service, fitting: Fitting | None) -> str:
+    if fitting is not None and fitting.sort == "banjo":
+        return "Two new washers, one on each side of the eye; a longer bolt than the old one where a second eye goes on it."
+    return dressing(joint, service)
+
+
 def joints_made(job: Job, channel: Channel, port: Port, section: Section) -> tuple[MadeJoint, ...]:
     """Every joint of the section, in the order it goes together."""
     service, facts = service_of(job, channel, port), facts_of(job, channel, port)
@@ -41,7 +47,9 @@ def joints_made(job: Job, channel: Channel, port: Port, section: Section) -> tup
                 joint,
                 chain[i] if i < len(chain) else None,
                 "its taper" if service == "exhaust" and joint.seal == "sealant" else joint.seal,
-                "It comes greased: nothing more on the thread." if greased else dressing(joint, service),
+                "It comes greased: nothing more on the thread."
+                if greased
+                else _put_on(joint, service, chain[i] if i < len(chain) else None),
                 tighten(joint, facts.material if i == 0 else "brass", school),
             )
         )

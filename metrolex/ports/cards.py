@@ -80,7 +80,13 @@ def _assembly(bench: Bench) -> Iterator[Step]:
     section = bench.section
     if section is None or not section.stack.found:
         return
-    if section.stack.chain:
+    if section.stack.chain and _lead_would_twist(bench):
+        yield Step(
+            "The fitting first, alone, to its torque. Then the sender, its lead turning free: screwed in together the lead twists off."
+        )
+    elif section.stack.chain and any(fitting.sort in _FIRST for fitting in section.stack.chain):
+        yield Step("What goes into the line or under the filter first; the rest goes on once that is tight.")
+    elif section.stack.chain:
         yield Step(
             "Put the chain and the sender together on the bench, where the torque can be felt; then screw it in as one."
         )
@@ -99,13 +105,43 @@ def _assembly(bench: Bench) -> Iterator[Step]:
         yield Step("Tip in the stream, past the wall.", size_words(max(section.tip_mm, 0.0)))
 
 
+_FIRST = (
+    "sandwich plate",
+    "compression tee",
+    "quick tee",
+    "hose tee",
+    "hose adapter",
+    "banjo",
+    "remote hose",
+)
+
+
+def _lead_would_twist(bench: Bench) -> bool:
+    """Whether the sender has a lead of its own that turns with it: probes in clamps, thermocouples, lambda sensors."""
+    section, sender = bench.section, bench.sender
+    clamped = section is not None and any(joint.male.family == "probe" for joint in section.stack.joints)
+    return (
+        clamped
+        or bench.channel.measurand == "lambda"
+        or (sender is not None and sender.curve.x_unit == "millivolt")
+    )
+
+
+def _opens_something(bench: Bench) -> bool:
+    """Whether anything is opened that could leak afterwards."""
+    if bench.place is not None and bench.place.fluid:
+        return True
+    return bench.facts.entry != "held_on" and bool(bench.port.thread)
+
+
 def _closing(bench: Bench) -> Iterator[Step]:
     if bench.place is not None and bench.place.fluid:
         back = load_table("fluids")[bench.place.fluid]["back"]
         yield Step(str(back))
     if bench.sender is not None and bench.sender.wires == 1:
         yield Step("Meter from the sender's body to battery negative.", "under 1 ohm")
-    yield Step("Leaks: at the first start, warm, and again cold after the first heat cycle.")
+    if _opens_something(bench):
+        yield Step("Leaks: at the first start, warm, and again cold after the first heat cycle.")
 
 
 def _cautions(bench: Bench) -> Iterator[str]:

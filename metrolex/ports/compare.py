@@ -161,7 +161,9 @@ def _weigh(job: Job, channel: Channel, port: Port, stored: bool, library: Sequen
     fittings: tuple[Fitting, ...] | None = port.stack or None
     if not port.stack and sender is not None and library and port.thread and sender.thread:
         try:
-            stack = solve_stack(mouth_of(port), sender_end(sender), library)
+            stack = solve_stack(
+                mouth_of(port), sender_end(sender), library, must=place.keeps if place else ()
+            )
         except BadInput:
             stack = None
         fittings = stack.chain if stack is not None and stack.found else None

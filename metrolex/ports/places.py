@@ -20,7 +20,8 @@ __all__ = ["Place", "place_of", "places_for", "port_at", "spots_of"]
 class Place:
     """A usual place: where on which path, how it is opened, its marks of 0 to 4, what speaks for and against it.
 
-    ``anchors`` are parts it is found by, the first there; '!part' bars paths that have it. ``thread`` is the open mouth a stack of fittings starts from. ``bias`` is in the measurand's usual unit.
+    ``anchors`` are parts it is found by, the first there; '!part' bars paths that have it. ``thread`` is the open mouth a stack of fittings starts from. ``bias`` is in the measurand's usual unit. ``keeps``
+    are sorts of fitting, one of each set, without which flow or factory switch would end there.
     """
 
     kind: str
@@ -44,6 +45,7 @@ class Place:
     pro: str
     con: str
     caution: str
+    keeps: tuple[frozenset[str], ...] = ()
 
 
 @functools.cache
@@ -54,7 +56,7 @@ def places_for(measurand: str) -> tuple[Place, ...]:
             row["kind"], row["name"], row["thread"], row["way_in"], row.get("path", ""), tuple(filter(None, row.get("anchor", "").split("|"))),
             row["side"], row.get("by_m", 0.0), cast(Entry, row["entry"]), row["grounded"], row["ground_at"], row.get("bias", 0.0),
             row.get("bias_words", ""), dict(row["marks"]), row["card"], row.get("fluid", ""), row.get("loss_l", 0.0), row["minutes"],
-            row["for"], row["against"], row["caution"],
+            row["for"], row["against"], row["caution"], tuple(frozenset(sorts) for sorts in row.get("keeps", ())),
         )
         for row in load_table("ports").get(measurand, ())
     )  # fmt: skip

@@ -221,6 +221,8 @@ def _fit(
             finding.remedy,
         )
     yield from _spare_mouths(say, job, channel, port)
+    if section.stack.found or port.stack:
+        yield from _dead_end(say, channel, port)
     if facts.bore_mm is not None and sender.probe_mm is not None and sender.probe_mm >= facts.bore_mm:
         yield say("stop", "bore_too_small", "The probe is thicker than the bore it goes into.", f"{sender.probe_mm:g} in {facts.bore_mm:g} mm",
                   "Take a thinner probe or a wider place.")  # fmt: skip
@@ -253,6 +255,20 @@ def _fit(
     if sender.wires == 1 and any(fitting.insulates for fitting in port.stack):
         yield say("caution", "fitting_floats", "A fitting in rubber joins no metal: the one-wire sender has no ground.", "1 wire",
                   "Run a ground lead to the adapter, or take a two-wire sender.")  # fmt: skip
+
+
+def _dead_end(say: Voice, channel: Channel, port: Port) -> Iterator[Finding]:
+    """What must go on flowing, or the factory switch that must live, ends at a sender without the part that lets it pass."""
+    place = place_of(channel.measurand, port)
+    missing = [
+        sorts
+        for sorts in (place.keeps if place else ())
+        if not any(fitting.sort in sorts for fitting in port.stack)
+    ]
+    if missing:
+        wanted = " and ".join(" or ".join(f"a {sort}" for sort in sorted(sorts)) for sorts in missing)
+        yield say("stop", "dead_end", "Without the part that lets it pass, flow or factory switch ends at the sender.", f"wants {wanted}",
+                  f"Put {wanted} in the chain, or take another place.")  # fmt: skip
 
 
 def _spare_mouths(say: Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:

@@ -136,7 +136,14 @@ def solve_way_in(job: Job, channel_id: str, pin: str, library: Library) -> Job:
     """The job with the best chain of fittings of the library at a place. Raises BadInput where there is none."""
     channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
-    stack = solve_stack(mouth_of(port), sender_end(_sender(job, channel)), library.fittings, library.stock)
+    place = place_of(channel.measurand, port)
+    stack = solve_stack(
+        mouth_of(port),
+        sender_end(_sender(job, channel)),
+        library.fittings,
+        library.stock,
+        place.keeps if place else (),
+    )
     if not stack.found:
         last = stack.findings[-1]
         raise BadInput("stack", port.thread, last.figure, f"{last.reason} {last.remedy}")
