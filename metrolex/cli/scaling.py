@@ -177,7 +177,7 @@ def run_budget(asked: BudgetInput, _flags: Sequence[str] = ()) -> dict[str, Any]
     biggest = max(names, key=lambda name: abs(float(found.terms[name][0])))
     return {
         "terms": [{"name": name.replace("_", "-" if name == "pull_up" else " "), "error": float(found.terms[name][0])} for name in names],
-        "worst_case": float(found.worst_case[0]), "rss": float(found.rss[0]), "biggest": biggest, "remedy": remedy_of(biggest), "findings": [],
+        "worst_case": float(found.worst_case[0]), "rss": float(found.rss[0]), "shift": float(found.shift[0]), "half_95": float(found.half_95[0]), "biggest": biggest, "remedy": remedy_of(biggest), "findings": [],
     }  # fmt: skip
 
 

@@ -1,12 +1,15 @@
 """Where a wrong reading comes from: the error of each part of a chain at a reading, and both ways to add them.
 
-Worst case is the sum of sizes, the likely error the root of the sum of squares (JCGM 100:2008, for parts independent of
-each other). Rounding counts half the last digit, the converter half a step through the table's slope.
+A term whose sign is known (wire, ground, table, place, the converter's counting downwards) is a shift: it is always there and
+can be corrected. The rest may be off either way, each part as likely anywhere in its tolerance as elsewhere; together they stay
+within the 95 % half-width, worked out by convolution (JCGM 101:2008 for parts independent of each other). Worst case is the sum
+of sizes, ``rss`` the root of the sum of squares. Rounding counts half the last digit, the converter half a step through the slope.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import functools
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -19,6 +22,10 @@ from metrolex.senders import x_at, y_range
 __all__ = ["TERMS", "Budget", "Tolerances", "budget", "remedy_of"]
 
 Array = NDArray[np.float64]
+_CELLS = 200  # half a uniform distribution's width on the grid it is convolved on
+
+#: Terms whose sign is known.
+SHIFTS = ("wire", "ground_offset", "table", "place")
 
 #: The terms in the order they are told; ``place`` is the bias of the port, known only in a job.
 TERMS = ("sender", "pull_up", "reference", "wire", "ground_offset", "converter", "table", "rounding", "place")
@@ -38,10 +45,28 @@ class Tolerances:
 
 @dataclass(frozen=True, slots=True)
 class Budget:
-    """Error of each term at readings ``y``, in y; arrays of one shape. Signed where the sign is known, else a size."""
+    """Error of each term at readings ``y``, in y; arrays of one shape. Signed where the sign is known, else a size.
+
+    ``spreads`` are the half-widths of the parts that may be off either way.
+    """
 
     y: Array
     terms: dict[str, Array]
+    spreads: tuple[Array, ...] = ()
+    converter_sign: Array = field(default_factory=lambda: np.zeros(1))
+
+    @property
+    def shift(self) -> Array:
+        """What is always there, with its sign, in y: correct for it or live with it."""
+        signed = sum(self.terms[name] for name in SHIFTS)
+        return np.asarray(signed + self.terms["converter"] * self.converter_sign)
+
+    @property
+    def half_95(self) -> Array:
+        """Half the width that holds 95 % of what is left beside the shift, in y."""
+        return np.array(
+            [_half_width([float(spread[i]) for spread in self.spreads]) for i in range(len(self.y))]
+        )
 
     @property
     def worst_case(self) -> Array:
@@ -99,7 +124,57 @@ def budget(chain: Chain, parts: Tolerances, at: ArrayLike) -> Budget:
     terms["table"] = nominal - y
     terms["rounding"] = np.full_like(y, 0.5 * 10.0**-parts.decimals)
     terms["place"] = np.full_like(y, parts.place)
-    return Budget(y, terms)
+    spreads = (*_spreads(chain, parts, x, y), terms["converter"], terms["rounding"])
+    return Budget(y, terms, spreads, _falls(chain, x))
+
+
+def _spreads(chain: Chain, parts: Tolerances, x: Array, y: Array) -> tuple[Array, ...]:
+    """Half-widths of sender, pull-up and reference where the reading really stands: with wire and ground offset in the loop."""
+
+    def half(low: Array, high: Array) -> Array:
+        return np.abs(look_up(chain.table, high) - look_up(chain.table, low)) / 2
+
+    def seen(given: Array, **off: float) -> Array:
+        return chain.seen(given, converted=False, **off)  # type: ignore[arg-type]
+
+    by_x, pull_up, reference = parts.sender_x_pct / 100, parts.pull_up_pct / 100, parts.reference_pct / 100
+    low_y, high_y = y_range(chain.curve)
+    ends = [x_at(chain.curve, np.clip(y + sign * parts.sender_y, low_y, high_y)) for sign in (-1, 1)]
+    return (
+        half(seen(x * (1 - by_x)), seen(x * (1 + by_x))), half(seen(ends[0]), seen(ends[1])),
+        half(seen(x, pull_up=1 - pull_up), seen(x, pull_up=1 + pull_up)), half(seen(x, reference=1 - reference), seen(x, reference=1 + reference)),
+    )  # fmt: skip
+
+
+def _falls(chain: Chain, x: Array) -> Array:
+    """Which way the reading goes when the converter counts a step too few: -1 where it follows the volts, +1 where it goes against them."""
+    if chain.adc_bits is None or chain.reference_v is None:
+        return np.zeros_like(x)
+    step = chain.reference_v / 2.0**chain.adc_bits
+    volts = _volts(chain, x)
+    below, above = (look_up(chain.table, _as_table(chain, volts + k * step / 2)) for k in (-1, 1))
+    return np.sign(below - above)
+
+
+@functools.lru_cache(maxsize=4096)
+def _quantile(sizes: tuple[float, ...]) -> float:
+    """Half-width that holds 95 % of the sum of independent terms, each uniform within its size; the largest size is 1."""
+    density = np.ones(1)
+    for size in sizes:
+        cells = max(round(size * _CELLS), 0)
+        density = np.convolve(density, np.ones(2 * cells + 1) / (2 * cells + 1))
+    middle = len(density) // 2
+    held = np.cumsum(np.concatenate([[density[middle]], 2 * density[middle + 1 :]]))
+    return float((np.searchsorted(held, 0.95) + 0.5) / _CELLS)
+
+
+def _half_width(sizes: list[float]) -> float:
+    largest = max(sizes, default=0.0)
+    if largest <= 0:
+        return 0.0
+    return largest * _quantile(
+        tuple(sorted(round(size / largest, 2) for size in sizes if size > 0.005 * largest))
+    )
 
 
 def _converter(chain: Chain, x: Array) -> Array:

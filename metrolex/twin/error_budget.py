@@ -88,22 +88,25 @@ def channel_budget(solved: Solved, channel: Channel, at: float | None = None) ->
     true = np.array([at]) if at is not None else np.linspace(*span, SAMPLES)
     zero, one = (in_unit(v, channel.unit, sender.curve.y_unit) for v in (0.0, 1.0))
     per_unit = one - zero
-    inner = np.clip(zero + true * per_unit, *y_range(sender.curve))
+    # The sender stands where the place puts it: all else is worked out there.
+    port = job.port(channel.port)
+    bias = port.bias if port else 0.0
+    inner = np.clip(zero + (true + bias) * per_unit, *y_range(sender.curve))
     # The loop is taken with the display awake at the middle of its range: nearly the same everywhere.
     middle = float(np.mean(span))
     state = replace(solved.state, key="run")
     loop = loop_of(solve(solved.network, state, true={**solved.true, channel.id: middle}), channel)
     chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v)
-    port = job.port(channel.port)
     parts = Tolerances(
         sender.tolerance.x_pct, sender.tolerance.y, stage.pull_up_tolerance_pct, _reference_pct(sender, stage), channel.scaling.decimals,
-        abs(per_unit) * (port.bias if port else 0.0),
+        per_unit * bias,
     )  # fmt: skip
     found = budget(chain, parts, inner)
     terms = {name: term / per_unit for name, term in found.terms.items()}
     # Rounding is half the last digit of the face, in the channel's own unit.
     terms["rounding"] = np.full_like(true, 0.5 * 10.0**-channel.scaling.decimals)
-    return Budget(true, terms), loop
+    spreads = (*(spread / abs(per_unit) for spread in found.spreads[:-1]), terms["rounding"])
+    return Budget(true, terms, spreads, found.converter_sign * np.sign(per_unit)), loop
 
 
 def _reference_pct(sender: Sender, stage: Input) -> float:

@@ -58,7 +58,7 @@ def _error(look: Look, channel: Any) -> float | None:
     """The likely error where the driver must act, else at the warm reading; None while it is not known."""
     at = next((v for v in (channel.warn_high, channel.warn_low, channel.true_running) if v is not None), None)
     found = channel_budget(look.solved, channel, at) if at is not None else None
-    return float(found[0].rss[0]) if found else None
+    return float(abs(found[0].shift[0]) + found[0].half_95[0]) if found else None
 
 
 def _joints(job: Job, channel: Any) -> list[dict[str, Any]]:

@@ -47,7 +47,10 @@ def budget_drawing(channel: Channel, budget: Budget, at: float) -> SafeString:
         floor = upper
     _names(sheet, labels)
     sheet.path(
-        [(across(float(v)), up(float(e))) for v, e in zip(y, budget.rss, strict=True)],
+        [
+            (across(float(v)), up(float(e)))
+            for v, e in zip(y, np.abs(budget.shift) + budget.half_95, strict=True)
+        ],
         stroke=ACT,
         width=2.8,
         css="act-line",
@@ -64,7 +67,7 @@ def budget_drawing(channel: Channel, budget: Budget, at: float) -> SafeString:
     unit = unit_words(channel.unit)
     sheet.text(8, TOP - 9, f"error, {unit}, all parts at their worst", size=12, fill=QUIET, css="quiet")
     sheet.text(WIDTH - RIGHT, FLOOR + 38, f"reading, {unit}", size=12, fill=QUIET, css="quiet", anchor="end")
-    sheet.text(LEFT, FLOOR + 38, "dashed: likely (root of squares)", size=12, fill=QUIET, css="quiet")
+    sheet.text(LEFT, FLOOR + 38, "dashed: 95 % of such jobs stay under it", size=12, fill=QUIET, css="quiet")
     return sheet.safe()
 
 

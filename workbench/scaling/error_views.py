@@ -55,8 +55,8 @@ def _context(look: Look, channel: Channel | None, typed: str) -> dict[str, Any]:
         point = channel_budget(look.solved, channel, at)
     assert point is not None
     return found | {
-        "drawing": budget_drawing(channel, budget, float(at)), "loop": loop, "at": f"{at:g}", "point": point[0], "rss": float(point[0].rss[0]),
-        "worst": float(point[0].worst_case[0]), "terms": _terms(point[0]), "most": float(budget.rss.max()), "most_at": float(budget.y[int(budget.rss.argmax())]),
+        "drawing": budget_drawing(channel, budget, float(at)), "loop": loop, "at": f"{at:g}", "point": point[0], "half_95": float(point[0].half_95[0]), "shift": float(point[0].shift[0]),
+        "worst": float(point[0].worst_case[0]), "terms": _terms(point[0]), "most": float(budget.half_95.max()), "most_at": float(budget.y[int(budget.half_95.argmax())]),
         "biggest": TERM_WORDS[point[0].biggest(0)], "remedy": remedy_of(point[0].biggest(0)),
     }  # fmt: skip
 

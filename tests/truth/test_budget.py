@@ -1,0 +1,97 @@
+"""The 95 % figure of the error budget against chains drawn at random, on every channel of the demo jobs that has one."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from metrolex.inputs.stage import volts_from_ohm
+from metrolex.job import State
+from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.quantities import in_unit
+from metrolex.senders import x_at, y_range
+from metrolex.twin import build, solve
+from metrolex.twin.error_budget import channel_budget
+
+CHANNELS = [
+    (example, channel.id)
+    for example in EXAMPLES
+    for channel in job_from_data(example_job_data(example)).channels
+    if channel_budget(solve(build(job_from_data(example_job_data(example))), State("run")), channel)
+    is not None
+]
+
+
+def test_there_are_channels():
+    assert len(CHANNELS) >= 8
+
+
+def face(channel, sender, stage, loop, true, rng, port):
+    """What faces of random parts show at true values: written out here, sharing only the sender's law and the divider."""
+    n = len(true)
+    either = lambda: rng.uniform(-1, 1, n)  # noqa: E731
+    to_inner = lambda v: np.array([in_unit(float(one), channel.unit, sender.curve.y_unit) for one in v])  # noqa: E731
+    per_unit = in_unit(1.0, channel.unit, sender.curve.y_unit) - in_unit(
+        0.0, channel.unit, sender.curve.y_unit
+    )
+    at_place = true + (port.bias if port else 0.0)
+    y = np.clip(
+        to_inner(at_place) + sender.tolerance.y * either() * np.sign(per_unit), *y_range(sender.curve)
+    )
+    x = x_at(sender.curve, y) * (1 + sender.tolerance.x_pct / 100 * either())
+    reference = 1 + (0.0 if sender.wires == 3 else stage.reference_tolerance_pct / 100) * either()
+    if stage.kind == "pull_up":
+        volts = volts_from_ohm(
+            x,
+            stage.pull_up_ohm * (1 + stage.pull_up_tolerance_pct / 100 * either()),
+            stage.reference_v * reference,
+            loop.wire_ohm,
+            loop.ground_offset_v,
+        )
+    else:
+        volts = (x + loop.ground_offset_v) / reference
+    if stage.adc_bits:
+        step = stage.reference_v / 2**stage.adc_bits
+        volts = np.floor(volts / step) * step
+    rows = np.array(channel.scaling.table)
+    seen = volts
+    if channel.scaling.x_unit == "ohm":
+        seen = stage.pull_up_ohm * volts / np.maximum(stage.reference_v - volts, 1e-9)
+    shown = np.interp(seen, rows[:, 0], rows[:, 1])
+    digits = 10.0**channel.scaling.decimals
+    return np.floor(shown * digits + 0.5) / digits
+
+
+@pytest.mark.parametrize(("example", "key"), CHANNELS)
+def test_95_percent_is_95_percent(example, key, truth, sample):
+    job = job_from_data(example_job_data(example))
+    solved, channel = solve(build(job), State("run")), job.channel(key)
+    whole, loop = channel_budget(solved, channel)
+    rng, draws = np.random.default_rng(12), sample(400, 5000)
+    inside, count = 0, 0
+    span = float(whole.y[-1] - whole.y[0])
+    for at in np.linspace(whole.y[0] + 0.1 * span, whole.y[-1] - 0.1 * span, 9):
+        point, _ = channel_budget(solved, channel, float(at))
+        near = at + 0.5 * 10.0**-channel.scaling.decimals * rng.uniform(
+            -1, 1, draws
+        )  # where in its digit a reading falls is chance
+        shown = face(
+            channel,
+            job.sender(channel.sender),
+            job.input_of(channel),
+            loop,
+            near,
+            rng,
+            job.port(channel.port),
+        )
+        off = shown - near - float(point.shift[0])
+        inside += int((np.abs(off) <= float(point.half_95[0]) + 1e-12).sum())
+        count += draws
+    share = inside / count
+    truth(
+        f"95 % of the error budget, {example}, {channel.name.lower()}",
+        "chains drawn at random, nine readings",
+        f"{count} draws",
+        f"covers {100 * share:.1f} %",
+    )
+    assert 0.93 <= share <= 0.97, share
