@@ -43,6 +43,7 @@ class MeasurandFacts:
     true_running: float | None = None
     warn_low: float | None = None
     warn_high: float | None = None
+    decimals: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +60,7 @@ def measurands() -> tuple[MeasurandFacts, ...]:
     return tuple(
         MeasurandFacts(
             cast(Measurand, key), row["name"], row["unit"], row["display"], tuple(row["senders"]), row.get("true_stopped"),
-            row.get("true_running"), row.get("warn_low"), row.get("warn_high"),
+            row.get("true_running"), row.get("warn_low"), row.get("warn_high"), row.get("decimals", 0),
         )
         for key, row in load_table("measurands").items()
     )  # fmt: skip
@@ -83,7 +84,7 @@ def facts_for(key: str, vehicle: Vehicle) -> MeasurandFacts:
         return facts
     low = system.supply_bar[1] <= LOW_PRESSURE_BAR
     return replace(
-        facts, true_running=system.usual_bar, warn_low=system.warn_low_bar, display="round gauge, low pressure" if low else facts.display,
+        facts, true_running=system.usual_bar, warn_low=system.warn_low_bar, display="round gauge, low pressure" if low else facts.display, decimals=2 if low else facts.decimals,
         senders=tuple(sorted(facts.senders, key=lambda name: name.endswith(" 1 bar") != low)),
     )  # fmt: skip
 

@@ -26,6 +26,7 @@ from metrolex.senders import TableCurve
 
 CURVE = TableCurve(((1000.0, 20.0), (500.0, 50.0), (250.0, 80.0), (100.0, 120.0)))
 ALWAYS = Readings(12.6, 12.6, 12.5, 10.7, 12.6, 12.5)
+ALL_NIGHT = Readings(12.6, 12.6, 12.5, 10.7, 12.6, 12.5, 12.6)
 RUN_AND_CRANK = Readings(0.0, 0.0, 12.4, 10.5, 0.0, 0.0)
 RUN_ONLY = Readings(0.0, 0.0, 12.4, 0.1, 0.0, 0.0)
 ACCESSORY = Readings(0.0, 12.5, 12.4, 0.2, 0.0, 0.0)
@@ -65,7 +66,7 @@ def small_job() -> Job:
         ),
         displays=(gauge,), senders=(Sender("ntc", "NTC, two wires", CURVE),), ports=(Port("plug", "Head plug", "head plug"),),
         circuits=(
-            Circuit("F1", "Mirrors", rating_a=10, readings=ALWAYS, fuse_pulled_dead=True),
+            Circuit("F1", "Mirrors", rating_a=10, readings=ALL_NIGHT, fuse_pulled_dead=True),
             Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
         ),
         taps=(Tap("T1", "constant", "F1", 1.0), Tap("T2", "ignition_crank", "F2", 2.0)),

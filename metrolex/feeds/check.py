@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from metrolex.feeds.choose import SERVES, Choice, Site, choose_taps
+from metrolex.feeds.choose import SERVES, Choice, Site, choose_taps, late_reading_missing, purpose_unknown
 from metrolex.feeds.classify import Verdict, classify_circuits
 from metrolex.feeds.clearance import clearance_of, same_place
 from metrolex.feeds.fuses import tap_limit_a
 from metrolex.feeds.proof import proof_of
-from metrolex.feeds.safety import ASK, standing_of_circuit
+from metrolex.feeds.safety import standing_of_circuit
 from metrolex.findings import Finding
 from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job, Tap
 from metrolex.layout.routes import distance_m
@@ -233,15 +233,7 @@ def _tap_findings(
             remedy=better or "Take a comfort circuit if one serves.", place="feeds",
         )  # fmt: skip
     elif standing.grade == "unknown" and not circuit.straight:
-        yield Finding(
-            "caution",
-            "purpose_unknown",
-            name,
-            "Its name does not say what it feeds.",
-            circuit.purpose,
-            ASK,
-            "feeds",
-        )
+        yield purpose_unknown(circuit)
     if verdict.feed == "unclear":
         yield Finding(
             "caution", "feed_unclear", name, f"It is tapped as {tap.need.replace('_', ' ')}, but: {verdict.reason}",
@@ -254,6 +246,8 @@ def _tap_findings(
             "caution", "dimmed_lamp_feed", name, "This lamp feed is dimmed; some displays must not see a dimmer.",
             f"{verdict.dim_ratio:.0%} of full", "Take a plain parking-lamp circuit.", "feeds",
         )  # fmt: skip
+    if tap.need == "constant" and verdict.may_sleep and standing.grade != "never" and not circuit.straight:
+        yield late_reading_missing(circuit, verdict)
     if proof.needed and circuit.fuse_pulled_dead is not True and standing.grade != "never":
         yield Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
     if tap.side == "load" and circuit.kind == "fuse":

@@ -13,7 +13,16 @@ from metrolex.feeds.safety import ASK, standing_of_circuit
 from metrolex.findings import Finding
 from metrolex.job import Circuit
 
-__all__ = ["SERVES", "Candidate", "Choice", "Site", "candidates_for", "choose_taps"]
+__all__ = [
+    "SERVES",
+    "Candidate",
+    "Choice",
+    "Site",
+    "candidates_for",
+    "choose_taps",
+    "late_reading_missing",
+    "purpose_unknown",
+]
 
 #: Which classes serve a need, the plainest first.
 SERVES: dict[str, tuple[FeedClass, ...]] = {
@@ -181,7 +190,8 @@ def _weigh(
     plainness = SERVES[need].index(verdict.feed)
     dimmed = verdict.feed == "dimmed"
     unknown = standing.grade == "unknown" and not circuit.straight
-    rank = (float(unknown), float(dimmed), float(not proved), -1.0 if standing.freed else float(_STANDING_RANK[standing.grade]), float(not site.clearance.free), float(plainness),
+    sleepy = need == "constant" and verdict.may_sleep and not circuit.straight
+    rank = (float(unknown), float(dimmed), float(not proved), float(sleepy), -1.0 if standing.freed else float(_STANDING_RANK[standing.grade]), float(not site.clearance.free), float(plainness),
             float("acc" in verdict.live and need == "ignition_crank"), float(circuit.straight), site.distance_m, -(circuit.rating_a or 0.0))  # fmt: skip
     words = [
         verdict.reason,
@@ -191,6 +201,8 @@ def _weigh(
         words.append("It fed the old cluster, which is out.")
     if unknown:
         words.append(ASK)
+    if sleepy:
+        words.append(verdict.next_step)
     if standing.grade == "avoid":
         words.append(f"Better left alone: {standing.system}.")
     if not site.clearance.free:
@@ -228,6 +240,21 @@ def _no_feed(need: str, found: Sequence[Candidate]) -> Finding:
     )
 
 
+def purpose_unknown(circuit: Circuit) -> Finding:
+    """A circuit nobody can tell the purpose of."""
+    return Finding(
+        "caution", "purpose_unknown", circuit.id, "Its name does not say what it feeds.", circuit.purpose, ASK, "feeds"
+    )  # fmt: skip
+
+
+def late_reading_missing(circuit: Circuit, verdict: Verdict) -> Finding:
+    """A memory feed that was only read with the key just turned off."""
+    return Finding(
+        "caution", "late_reading_missing", circuit.id, "Nobody has read it late: as a memory feed it may go to sleep and lose the settings.",
+        remedy=verdict.next_step, place="feeds",
+    )  # fmt: skip
+
+
 def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding]:
     found = []
     name, proof = best.circuit.id, proof_of(best.circuit)
@@ -237,17 +264,9 @@ def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding
             Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
         )
     if standing.grade == "unknown" and not best.circuit.straight:
-        found.append(
-            Finding(
-                "caution",
-                "purpose_unknown",
-                name,
-                "Its name does not say what it feeds.",
-                best.circuit.purpose,
-                ASK,
-                "feeds",
-            )
-        )
+        found.append(purpose_unknown(best.circuit))
+    if need == "constant" and best.verdict.may_sleep and not best.circuit.straight:
+        found.append(late_reading_missing(best.circuit, best.verdict))
     if best.verdict.feed == "dimmed":
         found.append(
             Finding("caution", "dimmed_lamp_feed", name, "The only lamp feed is a dimmed one; some displays must not see it.",

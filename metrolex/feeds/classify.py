@@ -31,6 +31,13 @@ _PATTERNS: dict[frozenset[str], FeedClass] = {
 }
 
 
+_LOAD_IT = "Load it with a test lamp and read again: a floating wire shows volts and carries nothing."
+_READ_LATE = "Read it once more after half an hour of key-off: many feeds go to sleep."
+_DIMMER_DOWN = (
+    "Turn the dimmer right down and read head again: a dimmed feed turned up looks like a plain one."
+)
+
+
 @dataclass(frozen=True, slots=True)
 class Verdict:
     """The class of a circuit, the states it is live in, and in words what decided or is missing.
@@ -47,6 +54,11 @@ class Verdict:
     next_step: str = ""
     contradicts: bool = False
 
+    @property
+    def may_sleep(self) -> bool:
+        """Whether it looks constant only because nobody read it late."""
+        return self.feed == "constant" and self.next_step == _READ_LATE
+
 
 def classify_circuits(circuits: Sequence[Circuit]) -> dict[str, Verdict]:
     """The verdict on each circuit by id, judged against the highest reading of each state among them."""
@@ -55,17 +67,23 @@ def classify_circuits(circuits: Sequence[Circuit]) -> dict[str, Verdict]:
 
 
 def highest_readings(sheets: Sequence[Readings]) -> dict[str, float]:
-    """The highest volts read in each state; states nobody read in volts are left out."""
+    """The battery as the sheet shows it: the highest volts read in each state; states nobody read in volts are left out.
+
+    Only the starter pulls the battery down: in the other states it is at least a share of the highest of them all, so that
+    a state in which only weak feeds were read does not make them whole.
+    """
     found: dict[str, float] = {}
     for state in PROBE_STATES:
         volts = [v for v in (sheet.at(state) for sheet in sheets) if isinstance(v, float)]
         if volts:
             found[state] = max(volts)
-    return found
+    resting = max((v for state, v in found.items() if state != "crank"), default=0.0)
+    share = load_table("circuits")["thresholds"]["same_battery_ratio"]
+    return {state: v if state == "crank" else max(v, share * resting) for state, v in found.items()}
 
 
 def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
-    """Judge one circuit. Live is over 70 % of the highest reading in that state, dead is below 2 V or 15 %.
+    """Judge one circuit. Live is over 70 % of the battery as read in that state, dead is below 2 V or 15 %.
 
     The late reading is judged against the highest reading with the key off. A feed live at key-off and dead later is timed.
     """
@@ -74,6 +92,7 @@ def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
     live = frozenset(state for state, level in levels.items() if level == "live")
     between = [state for state, level in levels.items() if level == "between"]
     unread = tuple(state for state, level in levels.items() if level == "unread")
+    ghosts = [state for state in PROBE_STATES if state not in live and _is_ghost(readings.at(state))]
     against = _contradiction(levels, later)
     if against:
         return Verdict("unclear", live, against, unread, next_step="Prove the meter's ground, then read both states again.", contradicts=True)  # fmt: skip
@@ -87,14 +106,16 @@ def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
             return Verdict("dimmed", live, f"Between dead and live with the lamps on ({min(ratios):.0%} of full).",
                            dim_ratio=min(ratios))  # fmt: skip
         words = ", ".join(f"{state} {_volts(readings.at(state)):.1f} V" for state in between)
-        step = "Load it with a test lamp and read again: a floating wire shows volts and carries nothing."
-        return Verdict("unclear", live, f"Neither live nor dead: {words}.", next_step=step)
+        return Verdict("unclear", live, f"Neither live nor dead: {words}.", next_step=_LOAD_IT)
     if later == "dead" and "off" in live and {"acc", "run"} & live:
         return Verdict("timed", live, "Live at key-off, dead some minutes later: it goes to sleep.")
     if live in _PATTERNS:
         feed = _PATTERNS[live]
-        step = "Read it once more after half an hour of key-off: many feeds go to sleep." if feed == "constant" and later == "unread" else ""  # fmt: skip
-        return Verdict(feed, live, _words(feed, live), next_step=step)
+        if ghosts:
+            seen = ", ".join(f"{state} {_volts(readings.at(state)):.1f} V" for state in ghosts)
+            return Verdict(feed, live, f"{_words(feed, live)} A stray {seen}.", next_step=_LOAD_IT)
+        steps = {"constant": _READ_LATE if later == "unread" else "", "lamps": _DIMMER_DOWN}
+        return Verdict(feed, live, _words(feed, live), next_step=steps.get(feed, ""))
     listed = ", ".join(state for state in PROBE_STATES if state in live)
     step = (
         "Read it again some minutes after key-off: it may be a timed feed."
@@ -124,6 +145,11 @@ def _level(value: float | str | None, highest: float) -> Level:
     if value < limits["dead_below_v"] or value < limits["dimmed_ratio"] * highest:
         return "dead"
     return "live" if value > limits["live_ratio"] * highest else "between"
+
+
+def _is_ghost(value: float | str | None) -> bool:
+    low, high = load_table("circuits")["thresholds"]["ghost_v"]
+    return isinstance(value, float) and low <= value <= high
 
 
 def _volts(value: float | str | None) -> float:

@@ -32,7 +32,8 @@ class Fitting:
 
     Most have one male and one female end; a nipple has ``other_male``, a coupler ``other_female`` instead.
     ``spare_ports`` are mouths left over that want a plug. A fitting the stream runs through while the next one screws
-    into its side (a sandwich plate) has ``rim_mm`` there, and ``stream_mm`` of free width behind the rim.
+    into its side (a sandwich plate) has ``rim_mm`` there, and ``stream_mm`` of free width behind the rim. ``cut_mm`` is what is cut out
+    of a line for it.
     """
 
     name: Title
@@ -47,6 +48,7 @@ class Fitting:
     insulates: bool = False
     rim_mm: Annotated[float, Limits(low=0.5, high=100)] | None = None
     stream_mm: Annotated[float, Limits(low=0.5, high=300)] | None = None
+    cut_mm: Annotated[float, Limits(low=1, high=300)] | None = None
 
     def __post_init__(self) -> None:
         ends = [getattr(self, field) for field in _FIELDS if getattr(self, field)]

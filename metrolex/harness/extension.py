@@ -10,10 +10,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from metrolex.findings import Finding
-from metrolex.harness.runs import plan_run
+from metrolex.harness.runs import CUT_DECIMALS, plan_run
 from metrolex.job import Conductor, Job, Run, Segment
 from metrolex.layout.routes import laid
-from metrolex.quantities import in_unit
+from metrolex.quantities import in_unit, rounded
 from metrolex.senders.thermocouple import copper_error_degc
 
 __all__ = ["STAGGER_M", "Extension", "extension_findings", "extension_of", "good_for_splice"]
@@ -28,18 +28,24 @@ COLD_END_DEGC = 25.0
 
 @dataclass(frozen=True, slots=True)
 class Extension:
-    """What a short lead needs.
+    """What a short lead needs: ``length_m`` is what is missing, ``short_m``, and ``back_m`` back to the splice and for its joints.
 
     ``splice_in`` is the stretch the splice lies in, ``splice_at_m`` its place from the start of the run; both None where no
     stretch within reach of the lead is cool, dry and still. ``copper_error_degc`` is what copper would add to a thermocouple's reading.
     """
 
     run: Run
+    short_m: float
     length_m: float
     wires: tuple[Conductor, ...]
     splice_in: Segment | None
     splice_at_m: float | None
     copper_error_degc: float | None = None
+
+    @property
+    def back_m(self) -> float:
+        """Metres to add besides what is missing."""
+        return rounded(self.length_m - self.short_m, CUT_DECIMALS)
 
     def joints_m(self) -> tuple[tuple[str, float], ...]:
         """Wire and place of each joint, staggered towards the start of the run."""
@@ -66,10 +72,18 @@ def extension_of(job: Job, run: Run) -> Extension | None:
         return None
     reach = run.supplied_m - run.ends_m / 2 - OVERLAP_M
     stretch, at = _splice_place(way, reach)
-    length = plan.length_m - (at if at is not None else reach) - run.ends_m / 2 + OVERLAP_M
+    length = rounded(
+        plan.length_m - (at if at is not None else reach) - run.ends_m / 2 + OVERLAP_M, CUT_DECIMALS
+    )
     wires = tuple(w for w in job.conductors if w.run == run.id)
     return Extension(
-        run, length, wires, stretch, at, _copper_error(job, run, way, at) if run.couple else None
+        run,
+        plan.extension_m,
+        length,
+        wires,
+        stretch,
+        at,
+        _copper_error(job, run, way, at) if run.couple else None,
     )
 
 

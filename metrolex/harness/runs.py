@@ -11,11 +11,14 @@ from dataclasses import dataclass
 from metrolex.findings import Finding
 from metrolex.job import Job, Run
 from metrolex.layout.routes import laid
+from metrolex.quantities import rounded
 from metrolex.tables import load_table
 
-__all__ = ["MOVING_EXTRA_M", "RunPlan", "conductor_length_m", "plan_run", "run_findings"]
+__all__ = ["CUT_DECIMALS", "MOVING_EXTRA_M", "RunPlan", "conductor_length_m", "plan_run", "run_findings"]
 
 MOVING_EXTRA_M = 0.05
+#: Wire is cut to the centimetre: a length is rounded here and nowhere after.
+CUT_DECIMALS = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,16 +43,17 @@ class RunPlan:
 
 
 def plan_run(run: Run, channel: str = "") -> RunPlan:
-    """Length = segments with their slack, plus both ends, plus 0.05 m for each segment that moves.
+    """Length = segments with their slack, plus both ends, plus 0.05 m for each segment that moves; to the centimetre, once.
 
     ``channel`` is the id of the channel the findings hold up, '' where it is not one channel's.
     """
     name, segments, supplied_m = run.name, run.segments, run.supplied_m
     moving = [segment.name or "a segment" for segment in segments if segment.moving]
-    length = (
+    length = rounded(
         sum(s.length_m for s in segments) * (1 + run.slack_pct / 100)
         + run.ends_m
-        + MOVING_EXTRA_M * len(moving)
+        + MOVING_EXTRA_M * len(moving),
+        CUT_DECIMALS,
     )
     peak = max((segment.peak_degc for segment in segments), default=20.0)
     insulation = insulation_class(peak)

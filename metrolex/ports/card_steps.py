@@ -141,22 +141,16 @@ def _weld(bench: Bench) -> Iterator[Step]:
 
 
 def _tee(bench: Bench) -> Iterator[Step]:
-    tube = _size(bench.port.thread)
-    cut = next(
-        (
-            row["cut_mm"]
-            for row in load_table("cards")["compression_cut_out"]["rows"]
-            if tube and abs(row["tube_mm"] - tube) < 0.3
-        ),
-        None,
-    )
+    cut = next((fitting.cut_mm for fitting in bench.port.stack if fitting.cut_mm), None)
     yield Step(
         "Hold the tee against the line in its place and mark both ends; check that nothing touches it when the line is back.",
         _along(bench),
     )
     yield Step(
         "Line off, cut on the bench, square, with a pipe cutter.",
-        f"cut out {size_words(cut)}" if cut else "measure the tee",
+        f"cut out {size_words(cut)}"
+        if cut
+        else "the tee in hand, stop to stop: its length less what the line goes in at both ends",
     )
     yield Step("Deburr inside and out, blow through.")
     yield Step(

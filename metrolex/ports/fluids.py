@@ -14,6 +14,9 @@ from metrolex.tables import load_table
 __all__ = ["FluidPlan", "fluid_findings", "fluids_of"]
 
 
+_LITTLE_L = 0.5
+
+
 @dataclass(frozen=True, slots=True)
 class FluidPlan:
     """One fluid of a job: litres that will come out (an estimate), litres to have at hand, and what was measured."""
@@ -56,9 +59,15 @@ def _plan(job: Job, key: str, openings: dict[tuple[str, str], tuple[float, str]]
     lost = max(losses) if max(losses) >= 1.0 else sum(losses)
     leaks = tuple(f"Leak found in the survey: {leak}" for leak in job.survey.leaks)
     return FluidPlan(
-        key, facts["name"], round(lost, 3), math.ceil(2 * lost * facts["spare_ratio"]) / 2, tuple(facts["ready"]), facts["back"],
+        key, facts["name"], round(lost, 3), _ready(lost * facts["spare_ratio"]), tuple(facts["ready"]), facts["back"],
         (*facts["with_it"], *leaks), tuple(dict.fromkeys(name for _, name in openings.values())), next((r for r in job.fluids if r.id == key), None),
     )  # fmt: skip
+
+
+def _ready(litres: float) -> float:
+    """Rounded up to what one sets out: tenths of a litre of a little, half litres of more."""
+    steps = 10 if litres < _LITTLE_L else 2
+    return math.ceil(steps * litres - 1e-9) / steps
 
 
 def fluid_findings(job: Job) -> Iterator[Finding]:

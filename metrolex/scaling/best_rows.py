@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
 from metrolex.scaling.grid_rows import rows_on_grid
+from metrolex.scaling.settle import settled
 from metrolex.scaling.task import Row, Task, bend_of, multiple, to_step
 from metrolex.scaling.tunnel import free_rows
 
@@ -25,6 +26,8 @@ Law = Callable[[Array], Array]
 #: No display holds more (common practice, no source); more are refused as not meant.
 MOST_ROWS = 256
 _SAMPLES = 2500
+#: A law this near to its chord, as a share of its span, is a straight line.
+_STRAIGHT = 1e-9
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,18 +43,24 @@ class Rows:
 def best_rows(
     law: Law, x_range: tuple[float, float], points: int, *, x_step: float = 0.0, y_step: float = 0.0,
     reach: tuple[float, float] | None = None, knots: tuple[float, ...] = (), weight: Law | None = None,
+    limits: tuple[float, float] = (-math.inf, math.inf),
 ) -> Rows:  # fmt: skip
     """At most ``points`` rows (x rising, x and y multiples of their steps) with the least greatest error over ``x_range``.
 
     ``law`` gives y at an array of x; ``reach`` is where it holds (the range itself by default): with a step the end rows are
     rounded outward where it allows, else inward. ``knots`` are x at which the law has corners. ``weight`` counts the error
-    at some x more than at others. Never worse than rows equally spaced. Raises BadInput for fewer than 2 or more than
+    at some x more than at others. No row reads outside ``limits``. A straight law gets two rows. Never worse than rows equally spaced. Raises BadInput for fewer than 2 or more than
     ``MOST_ROWS`` rows and for a step coarser than the range.
     """
-    task = _task(law, x_range, points, x_step, y_step, reach or x_range, knots, weight)
-    equal = equal_rows(law, (task.first_x, task.last_x), points, x_step, y_step)
+    task = _task(law, x_range, points, x_step, y_step, reach or x_range, knots, weight, limits)
+    equal = tuple(
+        (x, task.placed(y))
+        for x, y in equal_rows(law, (task.first_x, task.last_x), task.most, x_step, y_step)
+    )
     equal_error = task.error(equal)
     found = free_rows(task)
+    if any(not limits[0] <= y <= limits[1] for _, y in found):
+        found = settled(task, tuple((x, task.inside(y)) for x, y in found))
     if x_step or y_step:
         found = rows_on_grid(task, found, equal)
     error = task.error(found)
@@ -62,7 +71,7 @@ def best_rows(
 
 def _task(
     law: Law, x_range: tuple[float, float], points: int, x_step: float, y_step: float, reach: tuple[float, float],
-    knots: tuple[float, ...], weight: Law | None,
+    knots: tuple[float, ...], weight: Law | None, limits: tuple[float, float],
 ) -> Task:  # fmt: skip
     if not 2 <= points <= MOST_ROWS:
         raise BadInput("points", points, f"2 to {MOST_ROWS} rows")
@@ -87,7 +96,9 @@ def _task(
     first = _end(low, x_step, reach, outward=-1)
     last = _end(high, x_step, reach, outward=1)
     counts = np.ones_like(x) if weight is None else np.asarray(weight(x), dtype=np.float64)
-    return Task(law, x, y, counts, first, last, x_step, y_step, points)
+    off_chord = np.abs(y - np.interp(x, x[[0, -1]], y[[0, -1]]))
+    straight = off_chord.max() <= _STRAIGHT * float(y.max() - y.min())
+    return Task(law, x, y, counts, first, last, x_step, y_step, 2 if straight else points, *limits)
 
 
 def _end(x: float, step: float, reach: tuple[float, float], outward: int) -> float:

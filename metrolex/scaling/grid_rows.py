@@ -66,7 +66,7 @@ def _rounded(task: Task, rows: tuple[Row, ...]) -> tuple[Row, ...]:
         if task.first_x < at < task.last_x:
             kept[at] = y
     kept[task.last_x] = rows[-1][1]
-    return tuple((x, to_step(y, task.y_step)) for x, y in sorted(kept.items()))
+    return tuple((x, task.placed(y)) for x, y in sorted(kept.items()))
 
 
 def _columns(task: Task, free: tuple[Row, ...]) -> Array:
@@ -124,8 +124,9 @@ def _reach(task: Task, columns: Array, at: NDArray[np.int64], bound: float) -> t
     parent = np.full((count, height), -1, dtype=np.int64)
     seen = np.zeros((count, height), dtype=bool)
     levels = field.base[:, None] + field.step * np.arange(height)
+    allowed = (levels >= task.least - 1e-9 * task.y_step) & (levels <= task.greatest + 1e-9 * task.y_step)
     ends = [_held(xs, ceiling, floor, columns[k], levels[k], side) for k, side in ((0, -1), (-1, 1))]
-    seen[0] = ends[0]
+    seen[0] = ends[0] & allowed[0]
     front = seen.copy()
     # The last sample at or before each column, so that a cone is read off there.
     before = np.searchsorted(xs, columns, side="right") - 1
@@ -136,7 +137,7 @@ def _reach(task: Task, columns: Array, at: NDArray[np.int64], bound: float) -> t
             rows = np.flatnonzero(front[j])
             for q, reached in zip(rows.tolist(), walls.cones(j, levels[j, rows]), strict=True):
                 begin, cells = reached
-                fresh = cells & ~seen[begin : begin + len(cells)]
+                fresh = cells & allowed[begin : begin + len(cells)] & ~seen[begin : begin + len(cells)]
                 seen[begin : begin + len(cells)] |= fresh
                 found[begin : begin + len(cells)] |= fresh
                 parent[begin : begin + len(cells)][fresh] = j * height + q

@@ -28,10 +28,11 @@ def settled(task: Task, rows: tuple[Row, ...]) -> tuple[Row, ...]:
     size = max(task.error(rows), 1e-300)
     middle = np.interp(held, knots, [y for _, y in rows])
     limits = np.concatenate([y - middle, middle - y]) / size
-    answer = linprog(
-        [0.0] * len(knots) + [1.0], upper, limits, bounds=[(None, None)] * len(knots) + [(0, None)], method="highs"
-    )  # fmt: skip
+    room = [((task.least - y) / size, (task.greatest - y) / size) for _, y in rows]
+    answer = linprog([0.0] * len(knots) + [1.0], upper, limits, bounds=[*room, (0, None)], method="highs")
     if answer.x is None:
         return rows
-    better = tuple((x, float(y + size * move)) for (x, y), move in zip(rows, answer.x[:-1], strict=True))
+    better = tuple(
+        (x, task.inside(y + size * move)) for (x, y), move in zip(rows, answer.x[:-1], strict=True)
+    )
     return better if task.error(better) < task.error(rows) else rows

@@ -13,12 +13,15 @@ from metrolex.scaling.best_rows import Rows, best_rows
 from metrolex.scaling.reading import ends
 from metrolex.senders import TableCurve, is_monotonic, x_at, x_range, y_at, y_range
 
-__all__ = ["NEAR_WEIGHT", "suggest_rows"]
+__all__ = ["NEAR_WEIGHT", "suggest_rows", "typeable_steps"]
 
 Array = NDArray[np.float64]
 #: How much more the error counts at the point that matters than far from it.
 NEAR_WEIGHT = 4.0
 _NEAR_SHARE = 0.08
+#: What menus commonly take of each unit (common practice, no source); ohms by how many there are.
+_X_STEPS = {"volt": 0.01, "millivolt": 0.01, "milliampere": 0.01, "hertz": 0.1, "millisecond": 0.01}
+_FEWEST_STEPS = 200
 
 
 def suggest_rows(
@@ -27,7 +30,7 @@ def suggest_rows(
     """At most ``count`` rows for a channel, beside equally spaced ones, over the range that face and sender share.
 
     x is in the unit of the channel's table (volts behind a pull-up where it says so), y in the channel's. ``near`` is a reading
-    where the error counts four times as much. Raises BadInput when the curve turns back, when sender and face do not
+    where the error counts four times as much. No row asks for a reading that face or sender do not have. Raises BadInput when the curve turns back, when sender and face do not
     meet, and as ``best_rows`` does.
     """
     curve = sender.curve
@@ -66,8 +69,26 @@ def suggest_rows(
     first, last = as_x(np.array(reach)).tolist()
     return best_rows(
         law, (low, high), count, x_step=x_step, y_step=y_step, reach=(first, last), knots=tuple(knots.tolist()),
-        weight=None if near is None else weight,
+        weight=None if near is None else weight, limits=span,
     )  # fmt: skip
+
+
+def typeable_steps(channel: Channel, sender: Sender, stage: Input) -> tuple[float, float]:
+    """Steps of x and y in which a table can be typed: what the display is known to take, else what menus commonly take.
+
+    y goes in the digits the face shows. x goes in a step of its unit, finer tenfold until its range has some hundred steps.
+    """
+    unit = channel.scaling.x_unit if sender.curve.x_unit == "ohm" else sender.curve.x_unit
+    y_step = stage.y_step or 10.0**-channel.scaling.decimals
+    if stage.x_step:
+        return stage.x_step, y_step
+    low, high = x_range(sender.curve)
+    if unit != "ohm":
+        return _X_STEPS.get(unit, 0.01), y_step
+    step = 1.0
+    while step > 0.01 and high - low < _FEWEST_STEPS * step:
+        step /= 10
+    return step, y_step
 
 
 def shared_span(channel: Channel, sender: Sender) -> tuple[float, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -19,7 +20,10 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """Samples (``x`` rising, ``y`` the law there, ``weight`` of each, shape (n,)), the x of the end rows, steps, most rows."""
+    """Samples (``x`` rising, ``y`` the law there, ``weight`` of each, shape (n,)), the x of the end rows, steps, most rows.
+
+    No row may read below ``least`` or above ``greatest``.
+    """
 
     law: Callable[[Array], Array]
     x: Array
@@ -30,6 +34,8 @@ class Task:
     x_step: float
     y_step: float
     most: int
+    least: float = -math.inf
+    greatest: float = math.inf
 
     def error(self, rows: tuple[Row, ...]) -> float:
         """Greatest weighted error of a table over the range, at its own rows too."""
@@ -43,6 +49,23 @@ class Task:
     def at(self, x: Array) -> Array:
         """The law between its samples: they stand close enough for straight lines."""
         return np.asarray(np.interp(x, self.x, self.y))
+
+    def inside(self, y: float) -> float:
+        """The nearest reading between least and greatest."""
+        return float(min(max(y, self.least), self.greatest))
+
+    def placed(self, y: float) -> float:
+        """The nearest reading a row may have: a multiple of the step, between least and greatest."""
+        y = self.inside(y)
+        if not self.y_step:
+            return y
+        at = to_step(y, self.y_step)
+        dust = 1e-9 * max(abs(at), self.y_step)
+        if at > self.greatest + dust:
+            return multiple(math.floor(y / self.y_step), self.y_step)
+        if at < self.least - dust:
+            return multiple(math.ceil(y / self.y_step), self.y_step)
+        return at
 
     def bend(self) -> Array:
         """How much the law has bent up to each sample, rising, shape (n,): the integral of the root of its curvature.

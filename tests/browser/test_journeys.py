@@ -66,7 +66,7 @@ def test_from_nothing_to_the_book(bench):
         if not page.get_by_label("Slot", exact=True).is_visible():
             page.get_by_text("Add a slot or a wire").click()
         page.get_by_label("Slot", exact=True).fill(key)
-        page.get_by_label("Feeds", exact=True).fill(purpose)
+        page.get_by_label("Name", exact=True).fill(purpose)
         page.get_by_label("Fuse", exact=True).fill("10")
         page.get_by_label("Column").fill(column)
         page.get_by_role("button", name="Add", exact=True).first.click()
@@ -122,7 +122,7 @@ def test_the_switch_changes_every_figure_in_place(bench):
     page = bench.go()
     page.evaluate("window.stayed = true")
     coolant = page.locator(".board-row", has_text="Coolant").locator(".shows")
-    expect(coolant.locator("big")).to_have_text("92")
+    expect(coolant.locator("big")).to_have_text("91")
     bench.turn("key", "crank")
     expect(coolant).to_contain_text("beyond its table")
     expect(page.get_by_text("A through T2 at F22")).to_be_visible()
@@ -209,11 +209,11 @@ def test_a_stop_is_gone_past_in_writing(bench):
 
 def test_true_in_shown_out(bench):
     page = bench.go("scaling/?channel=coolant")
-    expect(page.locator("#shown big")).to_have_text("92")
+    expect(page.locator("#shown big")).to_have_text("91")
     page.get_by_label("True, °C").fill("120")
-    expect(page.locator("#shown big")).not_to_have_text("92")
+    expect(page.locator("#shown big")).not_to_have_text("91")
     page.get_by_label("True, °C").fill("hot")
-    expect(page.locator("#shown")).to_contain_text("is not a number")
+    expect(page.locator("#shown")).to_contain_text("is not a temperature")
     page.get_by_label("Law").select_option("beta")
     expect(page.get_by_label("Beta, K")).to_be_visible()
     expect(page.get_by_role("textbox", name="Points")).to_be_hidden()

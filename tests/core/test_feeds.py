@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from metrolex.errors import BadInput
@@ -11,7 +13,7 @@ from metrolex.feeds.fuses import choose_fuse, nearest_rating
 from metrolex.feeds.probe import read_probe
 from metrolex.feeds.safety import standing_of
 from metrolex.job import Circuit, Readings
-from tests.jobs import ACCESSORY, ALWAYS, LAMPS, RUN_AND_CRANK, RUN_ONLY
+from tests.jobs import ACCESSORY, ALL_NIGHT, ALWAYS, LAMPS, RUN_AND_CRANK, RUN_ONLY
 
 HIGHEST = {"off": 12.6, "acc": 12.6, "run": 12.5, "crank": 10.6, "park": 12.6, "head": 12.5}
 LIVE, DEAD = "live", "dead"
@@ -48,6 +50,22 @@ def test_live_is_judged_against_the_best_reading_of_that_state():
     assert classify_circuits(circuits)["A"].feed == "ignition_crank"
 
 
+def test_stray_volts_ask_for_a_lamp_and_a_lamp_feed_for_the_dimmer():
+    """0.3 to 3 V on a meter is what a wire that hangs on nothing shows."""
+    assert "test lamp" in classify(replace(RUN_AND_CRANK, off=1.2), HIGHEST).next_step
+    assert "off 1.2 V" in classify(replace(RUN_AND_CRANK, off=1.2), HIGHEST).reason
+    assert classify(replace(RUN_AND_CRANK, off=0.2), HIGHEST).next_step == ""
+    assert "test lamp" in classify(replace(RUN_AND_CRANK, off=2.6), HIGHEST).next_step
+    assert "dimmer" in classify(LAMPS, HIGHEST).next_step
+
+
+def test_weak_feeds_alone_are_not_made_whole():
+    """Only a dimmed feed was read with the lamps on: the battery of the other states tells that it is weak."""
+    dimmed = circuit("F1", Readings(0.0, 0.0, 0.0, 0.0, 6.0, 6.1))
+    verdicts = classify_circuits([dimmed, circuit("F2", Readings(off=12.5, run=12.4))])
+    assert verdicts["F1"].feed == "dimmed"
+
+
 PURPOSES = [
     ("Seat belts and airbag", "never", "restraint"), ("SRS", "never", "restraint"), ("ABS pump", "never", "brakes"), ("Stop lamps", "never", "brakes"),
     ("Power steering", "never", "steering"), ("Engine ECU", "never", "engine control"), ("Fuel pump relay", "never", "fuel supply"),
@@ -71,7 +89,7 @@ def circuit(key, readings, purpose="Radio", proved=True, rating=10.0):
 
 def test_the_proved_fair_circuit_is_taken_and_the_others_say_why_not():
     sheet = [
-        circuit("F9", ALWAYS, "Airbag"), circuit("F5", ALWAYS, "Mirrors", proved=None), circuit("F6", ALWAYS, "Clock"),
+        circuit("F9", ALWAYS, "Airbag"), circuit("F5", ALWAYS, "Mirrors", proved=None), circuit("F6", ALL_NIGHT, "Clock"), circuit("F10", ALWAYS, "Boot lamp"),
         circuit("F7", ALWAYS, "Instrument cluster"), circuit("F2", RUN_ONLY), circuit("F3", ACCESSORY), circuit("F4", RUN_AND_CRANK, "Windows"),
         circuit("F8", LAMPS, "Parking lamps"),
     ]  # fmt: skip
@@ -86,9 +104,10 @@ def test_the_proved_fair_circuit_is_taken_and_the_others_say_why_not():
 
 
 ALONE = [
-    ([circuit("F1", ALWAYS, "Airbag")], "constant", None, {"no_feed"}), ([circuit("F1", ALWAYS, proved=None)], "constant", "F1", {"unproved_circuit"}),
+    ([circuit("F1", ALWAYS, "Airbag")], "constant", None, {"no_feed"}), ([circuit("F1", ALL_NIGHT, proved=None)], "constant", "F1", {"unproved_circuit"}),
+    ([circuit("F1", ALWAYS)], "constant", "F1", {"late_reading_missing"}), ([circuit("F1", ALWAYS), circuit("F2", ALL_NIGHT)], "constant", "F2", set()),
     ([circuit("F1", RUN_AND_CRANK)], "ignition", "F1", set()), ([circuit("F1", RUN_ONLY)], "ignition_crank", None, {"no_feed"}),
-    ([circuit("F1", ALWAYS, "Body control module")], "constant", "F1", {"better_left_alone"}),
+    ([circuit("F1", ALL_NIGHT, "Body control module")], "constant", "F1", {"better_left_alone"}),
     ([circuit("F1", Readings(0.0, 0.0, 0.0, 0.0, 6.0, 6.1)), circuit("F2", ALWAYS)], "lamps", "F1", {"dimmed_lamp_feed"}),
     ([circuit("F1", Readings(0.0, 12.0, 12.0, 10.0, 0.0, 0.0)), circuit("F2", ALWAYS)], "ignition_crank", "F1", {"live_in_acc"}),
     ([], "constant", None, {"no_feed"}),

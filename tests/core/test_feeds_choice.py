@@ -236,6 +236,7 @@ TAPS = [
     (with_circuit(kind="battery"), "taps", "T1", {"fuse_at_m": 0.6}, "fuse_far_from_tap", "stop"),
     (small_job(), "taps", "T1", {"fuse_at_m": 0.6}, "fuse_far_from_tap", "caution"),
     (small_job(), "circuits", "F1", {"readings": replace(ALWAYS, later=0.0)}, "feed_goes_to_sleep", "caution"),
+    (small_job(), "circuits", "F1", {"readings": ALWAYS}, "late_reading_missing", "caution"),
     (small_job(), "circuits", "F1", {"readings": Readings(12.6, 12.6, 0.0, 0.0, 12.6, 12.6)}, "readings_contradict", "caution"),
 ]  # fmt: skip
 

@@ -10,10 +10,12 @@ import pytest
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
 from metrolex.job import Behaviour, Input, Scaling
+from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.quantities import in_unit
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import read_supply, read_volts
-from metrolex.scaling.suggest import suggest_rows
+from metrolex.scaling.suggest import shared_span, suggest_rows, typeable_steps
+from metrolex.senders import LinearCurve, is_monotonic
 from tests.jobs import CURVE, small_job, with_channel
 
 PULL_UP = Input("A", "pull_up", "5", 1000.0, 5.0, 10)
@@ -103,6 +105,28 @@ def test_rows_suggested_for_a_channel():
     for count, scaling in ((5, Scaling(low=200, high=300)), (1, channel.scaling), (500, channel.scaling)):
         with pytest.raises(BadInput):
             suggest_rows(replace(channel, scaling=scaling), sender, stage, count)
+
+
+@pytest.mark.parametrize("name", ["van", "single_seater", "sidecar", "fire_tender"])
+def test_rows_can_be_typed_and_never_leave_face_and_sender(name):
+    """By default every number goes in as the display takes it, none asks for what face or sender cannot have; straight is two rows."""
+    job, tables = job_from_data(example_job_data(name)), 0
+    for channel in job.channels:
+        sender, stage = job.sender(channel.sender), job.input_of(channel)
+        if sender is None or stage is None or stage.kind == "data" or not is_monotonic(sender.curve):
+            continue
+        low, high = shared_span(channel, sender)
+        for steps in (typeable_steps(channel, sender, stage), (0.0, 0.0)):
+            found = suggest_rows(channel, sender, stage, 8, x_step=steps[0], y_step=steps[1])
+            xs, ys = (np.array(column) for column in zip(*found.rows, strict=True))
+            assert low - 1e-9 <= ys.min() <= ys.max() <= high + 1e-9, (channel.id, steps, found.rows)
+            if isinstance(sender.curve, LinearCurve) and channel.scaling.x_unit != "ohm":
+                assert len(found.rows) == 2
+            for column, step in zip((xs, ys), steps, strict=True):
+                assert not step or np.abs(column / step - np.round(column / step)).max() < 1e-6
+                assert not step or all(len(f"{v:g}") <= 6 for v in column.tolist())
+        tables += 1
+    assert tables
 
 
 def test_a_channel_in_another_unit_than_its_sender():

@@ -79,8 +79,13 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
     job, display, stage = _on_dash(job, kit.display.inputs[0].kind) if on_dash else (
         replace(job, displays=(*job.displays, kit.display)), kit.display, kit.display.inputs[0],
     )  # fmt: skip
+    scaling = (
+        kit.scaling
+        if kit.scaling.table
+        else replace(kit.scaling, decimals=max(kit.scaling.decimals, facts.decimals))
+    )
     channel = Channel(
-        key, facts.name, facts.id, facts.unit, display.id, stage.id, scaling=kit.scaling,
+        key, facts.name, facts.id, facts.unit, display.id, stage.id, scaling=scaling,
         true_stopped=facts.true_stopped, true_running=facts.true_running, warn_low=facts.warn_low,
         warn_high=facts.warn_high,
     )  # fmt: skip

@@ -58,6 +58,16 @@ class FittingForm(forms.Form):
         high=300,
         help_text="Of a plate: from the rim to the stud",
     )
+    cut = QuantityField(
+        LENGTH,
+        "mm",
+        into="mm",
+        label="Cut out of the line",
+        required=False,
+        low=1,
+        high=300,
+        help_text="Of a tee: stop to stop inside it",
+    )
 
     def clean(self) -> dict[str, Any]:
         clean = super().clean() or {}
@@ -85,7 +95,12 @@ class FittingForm(forms.Form):
             "length_mm": clean["length"],
             "sort": clean["sort"],
         }
-        for field, key in (("spanner", "spanner_mm"), ("rim", "rim_mm"), ("stream", "stream_mm")):
+        for field, key in (
+            ("spanner", "spanner_mm"),
+            ("rim", "rim_mm"),
+            ("stream", "stream_mm"),
+            ("cut", "cut_mm"),
+        ):
             if clean[field] is not None:
                 data[key] = clean[field]
         return data | ({"spare_ports": clean["spare_ports"]} if clean["spare_ports"] else {})

@@ -70,6 +70,7 @@ def add(request: HttpRequest) -> HttpResponse:
                     "spanner_mm": "spanner",
                     "rim_mm": "rim",
                     "stream_mm": "stream",
+                    "cut_mm": "cut",
                 },
             )
     return _page(request, form, 422)

@@ -14,10 +14,11 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Channel, Input, Job, Scaling
+from metrolex.job import Channel, Input, Job, Scaling, Sender
 from metrolex.quantities import parse_in, parse_number, unit_words
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.error import table_error
+from metrolex.scaling.suggest import typeable_steps
 from metrolex.senders import (
     BetaCurve,
     Curve,
@@ -75,7 +76,7 @@ def bench_page(look: Look, channel: Channel | None, **forms: Any) -> dict[str, A
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     true = look.solved.true.get(channel.id)
     row = next(r for r in look.rows if r.channel.id == channel.id)
-    spare = forms.get("rows_form") or RowsForm(initial=_rows_initial(stage))
+    spare = forms.get("rows_form") or RowsForm(initial=_rows_initial(channel, sender, stage))
     return {
         "tab": "bench", "bench": bench_of(channel, stage), "more": bench_context(look, channel, forms.get("bench_form")), "rows_form": spare,
         "turns": branches(sender.curve) if sender and not is_monotonic(sender.curve) else (),
@@ -87,14 +88,12 @@ def bench_page(look: Look, channel: Channel | None, **forms: Any) -> dict[str, A
     }  # fmt: skip
 
 
-def _rows_initial(stage: Input | None) -> dict[str, Any]:
-    """The display's own limits, as far as they are known."""
-    if stage is None:
+def _rows_initial(channel: Channel, sender: Sender | None, stage: Input | None) -> dict[str, Any]:
+    """As many rows as the display is known to hold, in steps that can be typed."""
+    if stage is None or sender is None:
         return {"count": 8}
-    steps = {
-        name: as_typed(value) for name, value in (("x_step", stage.x_step), ("y_step", stage.y_step)) if value
-    }
-    return {"count": stage.rows or 8, **steps}
+    x_step, y_step = typeable_steps(channel, sender, stage)
+    return {"count": stage.rows or 8, "x_step": as_typed(x_step), "y_step": as_typed(y_step)}
 
 
 def _working(solved: Any, channel: Channel) -> dict[str, Any]:
