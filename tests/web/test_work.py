@@ -45,6 +45,7 @@ def test_a_job_from_nothing_to_a_living_gauge(bay):
         for state, value in zip(("off", "acc", "run", "crank", "park", "head"), volts, strict=True):
             bay.post("feeds/probe/", htmx=True, circuit=key, state=state, reading=str(value))
         bay.post("feeds/prove/", htmx=True, circuit=key, proved="yes")
+    bay.post("feeds/probe/", htmx=True, circuit="F1", state="later", reading="12.5")
     for need, circuit in (("constant", "F1"), ("ignition_crank", "F2"), ("lamps", "F3")):
         bay.post("feeds/tap/", need=need, circuit=circuit)
     bay.post("feeds/grounds/save/", name="Frame lug", where="body", contact_ohm="2 mohm", reads_v="12.6")
