@@ -15,6 +15,7 @@ from metrolex.feeds.check import loads_by_need, proved_for_meter, recommend, wan
 from metrolex.feeds.clearance import orientation
 from metrolex.feeds.proof import proof_of
 from metrolex.feeds.relay import relay_for
+from metrolex.feeds.safety import standing_of_circuit
 from metrolex.harness.loads import load_of_tap
 from metrolex.job import PROBE_STATES, Job, Tap
 from metrolex.twin.names import tap_node
@@ -51,7 +52,8 @@ def _context(
         "states": [*PROBE_STATES, "later"],
         "sheet": [
             {"index": i, "circuit": c, "verdict": verdicts[c.id], "cells": [(s, c.readings.at(s)) for s in (*PROBE_STATES, "later")],
-             "live_now": look.solved.volts(f"{c.id} feed side"), "panel": job.panel(c.panel), "orientation": orientation(c), "proof": proof_of(c)}
+             "live_now": look.solved.volts(f"{c.id} feed side"), "panel": job.panel(c.panel), "orientation": orientation(c), "proof": proof_of(c),
+             "standing": standing_of_circuit(c, verdicts[c.id], job.brief.cluster_removed)}
             for i, c in enumerate(job.circuits)
         ],
         "panels": _panels(look, panel_form),

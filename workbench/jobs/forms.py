@@ -166,9 +166,9 @@ class SupplyForm(forms.Form):
     alternator_v = QuantityField(
         VOLTAGE, "V", label="Charging", low=5, high=32, help_text="Post to post, engine running"
     )
-    rest_tolerance_v = QuantityField(VOLTAGE, "V", label="both ±", low=0, high=3)
+    rest_tolerance_v = QuantityField(VOLTAGE, "V", label="rest, charging ±", low=0, high=3)
     starter_a = QuantityField(CURRENT, "A", label="Starter draws", low=1, high=2000)
-    starter_tolerance_pct = _share("± %", 90)
+    starter_tolerance_pct = _share("starter ± %", 90)
     start_level = forms.ChoiceField(
         label="A start dips to",
         required=False,
@@ -182,7 +182,7 @@ class SupplyForm(forms.Form):
     battery_ohm = _ohms("Battery, inside")
     charge_ohm = _ohms("Battery taking charge")
     alternator_ohm = _ohms("Charge lead")
-    inner_tolerance_pct = _share("these three ± %", 90)
+    inner_tolerance_pct = _share("battery, lead ± %", 90)
     contact_ohm = _ohms("A contact of the key switch")
     negative_to_engine_ohm = _ohms("Negative to engine")
     negative_to_body_ohm = _ohms("Negative to body")
@@ -192,7 +192,7 @@ class SupplyForm(forms.Form):
     park_load_a = QuantityField(CURRENT, "A", label="Park lamps draw", low=0.01, high=200)
     head_load_a = QuantityField(CURRENT, "A", label="Headlamps draw", low=0.01, high=200)
     load_tolerance_pct = _share("loads ± %", 90)
-    wire_tolerance_k = NumberField(label="Wires warmer or colder by, K", low=0, high=100)
+    wire_tolerance_k = NumberField(label="wire warmth ± K", low=0, high=100)
 
     @staticmethod
     def of(supply: Supply) -> dict[str, Any]:
