@@ -58,7 +58,7 @@ def standing_of(purpose: str, feed: str = "", *, said: str = "", cluster_out: bo
     return spoken
 
 
-def standing_of_circuit(circuit: Circuit, verdict: Verdict, cluster_out: bool = False) -> Standing:
+def standing_of_circuit(circuit: Circuit, verdict: Verdict, cluster_out: bool) -> Standing:
     """How a circuit of a job stands: by its name, its readings and what the fitter says."""
     return standing_of(circuit.purpose, verdict.feed, said=circuit.feeds, cluster_out=cluster_out)
 

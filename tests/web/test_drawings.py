@@ -82,7 +82,11 @@ def test_a_dead_feed_is_dashed_not_only_pale():
 
 def test_the_panel_marks_what_is_never_tapped_in_words():
     job = van()
-    root = parsed(panel_drawing(job.circuits, classify_circuits(job.circuits), job.taps, job.panels[0].id))
+    root = parsed(
+        panel_drawing(
+            job.circuits, classify_circuits(job.circuits), job.taps, job.panels[0].id, cluster_out=False
+        )
+    )
     inside(root)
     found = words(root)
     assert found.count("never tap") == 2

@@ -30,6 +30,8 @@ def panel_drawing(
     taps: Sequence[Tap],
     panel: str | None = None,
     name: str = "",
+    *,
+    cluster_out: bool,
 ) -> SafeString:
     """The slots of one panel by row and column, each with its fuse colour, its class and the tap on it; a slot leads to its row."""
     slots = [circuit for circuit in circuits if circuit.kind == "fuse" and circuit.panel == panel]
@@ -66,13 +68,15 @@ def panel_drawing(
                 circuit,
                 verdicts[circuit.id],
                 [tap.id for tap in taps if tap.circuit == circuit.id],
+                standing_of_circuit(circuit, verdicts[circuit.id], cluster_out).grade == "never",
             )
             sheet.end()
     return sheet.safe()
 
 
-def _slot(sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict, taps: list[str]) -> None:
-    never = standing_of_circuit(circuit, verdict).grade == "never"
+def _slot(
+    sheet: Drawing, x: float, y: float, circuit: Circuit, verdict: Verdict, taps: list[str], never: bool
+) -> None:
     edge, css = (STOP, "slot-stop") if never else ((ACT, "slot-tap") if taps else (RULE, "slot-plain"))
     sheet.rect(x, y, SLOT_W, SLOT_H, stroke=edge, width=2.5 if taps or never else 1.2, css=css, round_=3)
     sheet.rect(

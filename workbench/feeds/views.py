@@ -87,7 +87,14 @@ def _panels(look: Look, refused: PanelForm | None) -> list[dict[str, Any]]:
         slots = [c for c in job.circuits if c.kind == "fuse" and c.panel == key]
         if panel or slots:
             drawing = (
-                panel_drawing(job.circuits, verdicts, job.taps, key, panel.name if panel else "")
+                panel_drawing(
+                    job.circuits,
+                    verdicts,
+                    job.taps,
+                    key,
+                    panel.name if panel else "",
+                    cluster_out=job.brief.cluster_removed,
+                )
                 if slots
                 else ""
             )

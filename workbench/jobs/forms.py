@@ -158,14 +158,8 @@ def _share(label: str, most: float) -> NumberField:
 
 
 class SupplyForm(forms.Form):
-    """Battery, charging, starter, straps and standing loads as measured, and how far each may be off."""
+    """Starter, resistances, straps and standing loads as measured, and how far each may be off; the volts are the brief's."""
 
-    rest_v = QuantityField(
-        VOLTAGE, "V", label="Battery at rest", low=5, high=32, help_text="Post to post, key off"
-    )
-    alternator_v = QuantityField(
-        VOLTAGE, "V", label="Charging", low=5, high=32, help_text="Post to post, engine running"
-    )
     rest_tolerance_v = QuantityField(VOLTAGE, "V", label="rest, charging ±", low=0, high=3)
     starter_a = QuantityField(CURRENT, "A", label="Starter draws", low=1, high=2000)
     starter_tolerance_pct = _share("starter ± %", 90)
