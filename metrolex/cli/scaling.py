@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -15,7 +15,7 @@ from metrolex.errors import BadInput
 from metrolex.inputs.stage import ohm_from_volts
 from metrolex.intake import AnyNumber, Limits, NonNegative, Percent, Positive, Text, dump
 from metrolex.scaling.best_rows import MOST_ROWS, best_rows
-from metrolex.scaling.budget import TERMS, Tolerances, budget, remedy_of
+from metrolex.scaling.budget import ON_DEMAND, TERMS, Tolerances, budget, remedy_of
 from metrolex.scaling.match import match_sender, power_of
 from metrolex.senders import Curve, TableCurve, is_monotonic, x_at, x_range, y_at, y_range
 from metrolex.senders.bay import point_findings
@@ -155,6 +155,7 @@ class BudgetInput:
     wire_ohm: NonNegative = 0.0
     ground_offset_v: AnyNumber = 0.0
     decimals: Annotated[int, Limits(low=0, high=9)] = 0
+    dissipation_mw_per_k: Positive | None = None
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "table", sorted_table(self.table))
@@ -164,16 +165,21 @@ def run_budget(asked: BudgetInput, _flags: Sequence[str] = ()) -> dict[str, Any]
     """The error of each part at one reading; worst case and root of squares."""
     curve, tolerance = _with_tolerance(asked.curve)
     stage = asked.input
-    chain = stage.chain(curve, asked.table, asked.wire_ohm, asked.ground_offset_v)
+    chain = replace(
+        stage.chain(curve, asked.table, asked.wire_ohm, asked.ground_offset_v),
+        dissipation_mw_per_k=asked.dissipation_mw_per_k,
+    )
     parts = Tolerances(
         tolerance.x_pct,
         tolerance.y,
         stage.pull_up_tolerance_pct,
         stage.reference_tolerance_pct,
         asked.decimals,
+        adc_offset_lsb=stage.adc_offset_lsb,
+        cold_junction_k=stage.cold_junction_k,
     )
     found = budget(chain, parts, asked.at)
-    names = [name for name in TERMS if name != "place"]
+    names = [name for name in TERMS if name != "place" and (name not in ON_DEMAND or found.terms[name].any())]
     biggest = max(names, key=lambda name: abs(float(found.terms[name][0])))
     return {
         "terms": [{"name": name.replace("_", "-" if name == "pull_up" else " "), "error": float(found.terms[name][0])} for name in names],

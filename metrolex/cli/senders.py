@@ -128,6 +128,9 @@ class InputStage:
     adc_bits: Annotated[int, Limits(low=1, high=32)] | None = None
     pull_up_tolerance_pct: Percent = 0.0
     reference_tolerance_pct: Percent = 0.0
+    ratiometric: bool = False
+    adc_offset_lsb: NonNegative = 0.0
+    cold_junction_k: NonNegative = 0.0
 
     def __post_init__(self) -> None:
         if self.reference_v is None and (self.pull_up_ohm is not None or self.adc_bits is not None):
@@ -143,7 +146,14 @@ class InputStage:
     ) -> Chain:
         """The chain behind this input."""
         return Chain(
-            curve, table, self.pull_up_ohm, self.reference_v, self.adc_bits, wire_ohm, ground_offset_v
+            curve,
+            table,
+            self.pull_up_ohm,
+            self.reference_v,
+            self.adc_bits,
+            wire_ohm,
+            ground_offset_v,
+            ratiometric=self.ratiometric,
         )
 
 

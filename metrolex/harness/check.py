@@ -8,7 +8,8 @@ from metrolex.bus.pair import bus_findings
 from metrolex.findings import Finding
 from metrolex.harness.colours import colour_findings
 from metrolex.harness.extension import extension_findings
-from metrolex.harness.loads import load_findings
+from metrolex.harness.fusing import load_findings
+from metrolex.harness.heat import heat_findings
 from metrolex.harness.openings import opening_findings
 from metrolex.harness.protection import protection_findings
 from metrolex.harness.runs import conductor_length_m, run_findings
@@ -30,6 +31,7 @@ def harness_findings(job: Job) -> Iterator[Finding]:
     yield from plug_findings(job)
     yield from bus_findings(job)
     yield from load_findings(job)
+    yield from heat_findings(job)
     for wire in job.conductors:
         if conductor_length_m(job, wire.id) is None:
             yield Finding(

@@ -21,6 +21,7 @@ __all__ = [
     "Surroundings",
     "System",
     "WireChoice",
+    "bundle_factor",
     "choose_wire",
     "derating",
     "gauges",
@@ -135,9 +136,13 @@ def derating(around: Surroundings) -> float:
             f"less than the insulation stands, {around.insulation_degc:g} degC",
         )
     rise = (around.insulation_degc - around.ambient_degc) / (around.insulation_degc - REFERENCE_AMBIENT_DEGC)
+    return min(1.0, math.sqrt(rise)) * bundle_factor(around.bundled)
+
+
+def bundle_factor(wires: int) -> float:
+    """Part of its current a wire may still carry among so many loaded ones, 1 for one alone."""
     groups = load_table("conductors")["bundle_factors"]
-    factor = next(row["factor"] for row in reversed(groups) if around.bundled >= row["wires"])
-    return float(min(1.0, math.sqrt(rise)) * factor)
+    return float(next((row["factor"] for row in reversed(groups) if wires >= row["wires"]), 1.0))
 
 
 def guarded_by_a(size: float, system: System, around: Surroundings | None = None) -> float:

@@ -2,8 +2,8 @@
 
 Each need goes from its tap through one splice to the pins it feeds (straight to the pin where there is only
 one); each display's ground through one splice to the ground point; each sender to the input of its channel.
-Wires that are there are left alone. Sizes: the smallest of 0.5 mm2 or more that carries the load with 2 % of
-12 V dropped (common practice, no source).
+Wires that are there are left alone. Sizes: the smallest of 0.5 mm2 or more that carries the load in the heat of its run with 2 %
+of 12 V dropped (common practice, no source).
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
+from metrolex.harness.heat import along
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run, Sender, Splice
 from metrolex.layout.routes import laid
@@ -174,7 +175,14 @@ class _Layer:
         run = self.job.run(run_id)
         way = run and laid(self.job, run)
         length = plan_run(way).length_m if way and way.segments else 1.0
-        gauge = choose_wire(max(load_a, 0.001), length, MAX_DROP_V, 40.0, "mm2", return_by_wire=False).gauge
+        around = along(way)
+        if around.ambient_degc >= around.insulation_degc:
+            around = replace(
+                around, ambient_degc=around.insulation_degc - 1
+            )  # too hot for any: told by the run
+        gauge = choose_wire(
+            max(load_a, 0.001), length, MAX_DROP_V, 40.0, "mm2", return_by_wire=False, around=around
+        ).gauge
         return max(SMALLEST_MM2, gauge.size if gauge else SMALLEST_MM2)
 
     def _feed_run(self) -> str:

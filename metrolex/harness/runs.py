@@ -14,7 +14,16 @@ from metrolex.layout.routes import laid
 from metrolex.quantities import rounded
 from metrolex.tables import load_table
 
-__all__ = ["CUT_DECIMALS", "MOVING_EXTRA_M", "RunPlan", "conductor_length_m", "plan_run", "run_findings"]
+__all__ = [
+    "CUT_DECIMALS",
+    "MOVING_EXTRA_M",
+    "RunPlan",
+    "conductor_length_m",
+    "insulation_class",
+    "insulation_degc",
+    "plan_run",
+    "run_findings",
+]
 
 MOVING_EXTRA_M = 0.05
 #: Wire is cut to the centimetre: a length is rounded here and nowhere after.
@@ -91,6 +100,11 @@ def insulation_class(peak_degc: float) -> str | None:
         if peak_degc <= row["max_degc"]:
             return str(row["name"])
     return None
+
+
+def insulation_degc(name: str) -> float:
+    """What an insulation class stands for good, in degC."""
+    return float(next(row["max_degc"] for row in load_table("insulation")["classes"] if row["name"] == name))
 
 
 def conductor_length_m(job: Job, wire_id: str) -> float | None:

@@ -54,6 +54,9 @@ class Input:
     couple   millivolts of a thermocouple of type ``couple``, its cold junction added by the input itself
     loop     the milliamperes of a current loop, through ``input_ohm``
 
+    ``ratiometric``: its converter counts against the very reference that feeds the pull-up or the display's sensor supply.
+    ``adc_offset_lsb`` is how many steps the converter may be off at its zero, ``cold_junction_k`` how far a couple's input may be
+    out about the temperature of its terminals (1 of each: common practice, no source).
     ``rows``, ``x_step`` and ``y_step`` tell what its table takes (None and 0: no limit known), ``first`` which column is entered first.
     """
 
@@ -66,6 +69,9 @@ class Input:
     input_ohm: Positive = 100_000.0
     pull_up_tolerance_pct: Percent = 1.0
     reference_tolerance_pct: Percent = 1.0
+    ratiometric: bool = False
+    adc_offset_lsb: NonNegative = 1.0
+    cold_junction_k: NonNegative = 1.0
     rows: Annotated[int, Limits(low=2, high=256)] | None = None
     x_step: NonNegative = 0.0
     y_step: NonNegative = 0.0

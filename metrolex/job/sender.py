@@ -32,13 +32,15 @@ class Measured:
 
 @dataclass(frozen=True, slots=True)
 class Sender:
-    """A sending unit. One wire: it returns through its thread; three: it is fed ``supply_v``.
+    """A sending unit. One wire: it returns through its thread; three: it is fed ``supply_v``, and what it gives is a share
+    of that where it is ``ratiometric`` (an amplifier or a controller has a reference of its own).
 
     A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low may tell a second
     quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender.
 
     ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
+    ``dissipation_mw_per_k`` is what warms a resistance by one kelvin where it sits (None: not known, its own warmth not counted),
     ``max_degc`` what its body stands, ``proof_bar`` the pressure it survives without harm (None: half more than its range, common practice).
     """
 
@@ -57,6 +59,8 @@ class Sender:
     max_degc: Annotated[float, Limits(low=-60, high=1500)] | None = None
     measured: tuple[Measured, ...] = ()
     proof_bar: Positive | None = None
+    ratiometric: bool = True
+    dissipation_mw_per_k: Positive | None = None
 
     def __post_init__(self) -> None:
         if (self.wires == 0) != (self.curve.x_unit == "millisecond"):

@@ -27,6 +27,7 @@ class Conductor:
     """A wire. Its length is the run's unless one was measured.
 
     ``mark`` is the tape or sleeve that gives it another colour at its ends; ``twist`` names the pair it is twisted with.
+    ``insulation`` is its class of ISO 6722, '' for the one its run asks for.
     """
 
     id: Key
@@ -43,6 +44,7 @@ class Conductor:
     mark: Word = ""
     twist: Word = ""
     shield: bool = False
+    insulation: Literal["", "A", "B", "C", "D", "E", "F", "G", "H"] = ""
 
     def __post_init__(self) -> None:
         sizes = [float(row["size"]) for row in load_table("conductors")[self.system]]

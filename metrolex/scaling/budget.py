@@ -1,14 +1,13 @@
 """Where a wrong reading comes from: the error of each part of a chain at a reading, and both ways to add them.
 
-A term whose sign is known (wire, ground, table, place, the converter's counting downwards) is a shift: it is always there and
+A term whose sign is known (self-heating, wire, ground, table, place, the converter's counting downwards) is a shift: it is always there and
 can be corrected. The rest may be off either way, each part as likely anywhere in its tolerance as elsewhere; together they stay
-within the 95 % half-width, worked out by convolution (JCGM 101:2008 for parts independent of each other). Worst case is the sum
+within the 95 % half-width, worked out for parts independent of each other (`metrolex/uniform_sum.py`). Worst case is the sum
 of sizes, ``rss`` the root of the sum of squares. Rounding counts half the last digit, the converter half a step through the slope.
 """
 
 from __future__ import annotations
 
-import functools
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,23 +16,32 @@ from numpy.typing import ArrayLike, NDArray
 from metrolex.errors import BadInput
 from metrolex.scaling.chain import Chain
 from metrolex.scaling.table import look_up
-from metrolex.senders import x_at, y_range
+from metrolex.senders import ThermocoupleCurve, x_at, y_range
+from metrolex.senders.heating import self_heating
+from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
+from metrolex.uniform_sum import half_width
 
-__all__ = ["TERMS", "Budget", "Tolerances", "budget", "remedy_of"]
+__all__ = ["ON_DEMAND", "SHIFTS", "TERMS", "Budget", "Tolerances", "budget", "remedy_of"]
 
 Array = NDArray[np.float64]
-_CELLS = 200  # half a uniform distribution's width on the grid it is convolved on
 
 #: Terms whose sign is known.
-SHIFTS = ("wire", "ground_offset", "table", "place")
+SHIFTS = ("self_heating", "wire", "ground_offset", "table", "place")
 
 #: The terms in the order they are told; ``place`` is the bias of the port, known only in a job.
-TERMS = ("sender", "pull_up", "reference", "wire", "ground_offset", "converter", "table", "rounding", "place")
+TERMS = (
+    "sender", "self_heating", "pull_up", "reference", "cold_junction", "wire", "ground_offset", "converter", "converter_offset",
+    "table", "rounding", "place",
+)  # fmt: skip
+
+#: Terms told only where they are: not every sender warms itself, not every input has a cold junction or a converter.
+ON_DEMAND = ("self_heating", "cold_junction", "converter_offset")
 
 
 @dataclass(frozen=True, slots=True)
 class Tolerances:
-    """How far parts may be from nominal: sender in percent of x and in y, pull-up and reference in percent; last digit."""
+    """How far parts may be from nominal: sender in percent of x and in y, pull-up and reference in percent, the converter's
+    zero in its steps, a couple's cold junction in kelvin; last digit."""
 
     sender_x_pct: float = 0.0
     sender_y: float = 0.0
@@ -41,6 +49,8 @@ class Tolerances:
     reference_pct: float = 0.0
     decimals: int = 0
     place: float = 0.0
+    adc_offset_lsb: float = 0.0
+    cold_junction_k: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +75,7 @@ class Budget:
     def half_95(self) -> Array:
         """Half the width that holds 95 % of what is left beside the shift, in y."""
         return np.array(
-            [_half_width([float(spread[i]) for spread in self.spreads]) for i in range(len(self.y))]
+            [half_width((float(spread[i]) for spread in self.spreads), 0.95) for i in range(len(self.y))]
         )
 
     @property
@@ -120,11 +130,20 @@ def budget(chain: Chain, parts: Tolerances, at: ArrayLike) -> Budget:
         terms["reference"] = either(reads(reference=1 - share), reads(reference=1 + share))
     terms["wire"] = reads(wired=True, offset=False) - nominal
     terms["ground_offset"] = reads(offset=True) - nominal
-    terms["converter"] = _converter(chain, x)
+    terms["self_heating"] = (
+        look_up(chain.table, chain.seen(_warmed(chain, x, y), wired=False, converted=False)) - nominal
+    )
+    terms["converter"] = _by_volts(chain, x, 0.5)
+    terms["converter_offset"] = _by_volts(chain, x, parts.adc_offset_lsb)
+    if parts.cold_junction_k and chain.curve.x_unit == "millivolt":
+        out = [_off_by_cold_junction(chain, x, sign * parts.cold_junction_k) for sign in (-1, 1)]
+        terms["cold_junction"] = either(*(look_up(chain.table, given) for given in out))
     terms["table"] = nominal - y
     terms["rounding"] = np.full_like(y, 0.5 * 10.0**-parts.decimals)
     terms["place"] = np.full_like(y, parts.place)
-    spreads = (*_spreads(chain, parts, x, y), terms["converter"], terms["rounding"])
+    spreads = (
+        *_spreads(chain, parts, x, y), terms["cold_junction"], terms["converter_offset"], terms["converter"], terms["rounding"],
+    )  # fmt: skip
     return Budget(y, terms, spreads, _falls(chain, x))
 
 
@@ -156,35 +175,33 @@ def _falls(chain: Chain, x: Array) -> Array:
     return np.sign(below - above)
 
 
-@functools.lru_cache(maxsize=4096)
-def _quantile(sizes: tuple[float, ...]) -> float:
-    """Half-width that holds 95 % of the sum of independent terms, each uniform within its size; the largest size is 1."""
-    density = np.ones(1)
-    for size in sizes:
-        cells = max(round(size * _CELLS), 0)
-        density = np.convolve(density, np.ones(2 * cells + 1) / (2 * cells + 1))
-    middle = len(density) // 2
-    held = np.cumsum(np.concatenate([[density[middle]], 2 * density[middle + 1 :]]))
-    return float((np.searchsorted(held, 0.95) + 0.5) / _CELLS)
-
-
-def _half_width(sizes: list[float]) -> float:
-    largest = max(sizes, default=0.0)
-    if largest <= 0:
-        return 0.0
-    return largest * _quantile(
-        tuple(sorted(round(size / largest, 2) for size in sizes if size > 0.005 * largest))
-    )
-
-
-def _converter(chain: Chain, x: Array) -> Array:
-    """Half a step of the converter through the slope of the table, the steeper side at a row."""
+def _by_volts(chain: Chain, x: Array, steps: float) -> Array:
+    """What some steps of the converter do through the slope of the table, the steeper side at a row."""
     if chain.adc_bits is None or chain.reference_v is None:
         return np.zeros_like(x)
     step = chain.reference_v / 2.0**chain.adc_bits
     volts = _volts(chain, x)
-    there, below, above = (look_up(chain.table, _as_table(chain, volts + k * step / 2)) for k in (0, -1, 1))
+    there, below, above = (
+        look_up(chain.table, _as_table(chain, volts + k * steps * step)) for k in (0, -1, 1)
+    )
     return np.maximum(np.abs(above - there), np.abs(there - below))
+
+
+def _warmed(chain: Chain, x: Array, y: Array) -> Array:
+    """What the sender gives where its own current warms it."""
+    if not chain.dissipation_mw_per_k or chain.pull_up_ohm is None or chain.reference_v is None:
+        return x
+    rise = self_heating(
+        x, chain.pull_up_ohm, chain.reference_v, chain.dissipation_mw_per_k, chain.curve.y_unit
+    )
+    return x_at(chain.curve, np.clip(y + rise, *y_range(chain.curve)))
+
+
+def _off_by_cold_junction(chain: Chain, x: Array, kelvin: float) -> Array:
+    """Millivolts an input takes a couple's for when it is out by some kelvin about its own terminals."""
+    if not isinstance(chain.curve, ThermocoupleCurve):
+        return x
+    return x + emf_mv(chain.curve.type, COLD_DEGC + kelvin) - emf_mv(chain.curve.type, COLD_DEGC)
 
 
 def _volts(chain: Chain, x: Array) -> Array:
@@ -203,11 +220,14 @@ def remedy_of(term: str) -> str:
     """What to do about the term that is largest."""
     return {
         "sender": "Fit a sender of closer tolerance, or measure this one in the bay and enter its own curve.",
+        "self_heating": "A higher pull-up warms the sender less; or take it off the reading.",
         "pull_up": "Measure the pull-up and enter what it is, or fit one of 0.1 %.",
         "reference": "Measure the reference at the plug and enter it; read the sender as a share of it where the display can.",
+        "cold_junction": "Keep the display's terminals away from heat and draught, and check it in boiling water.",
         "wire": "Thicker or shorter wire, or a return of its own to the display.",
         "ground_offset": "Give the sender a ground wire of its own back to the display, twisted with its signal.",
         "converter": "Another pull-up puts more of the converter's steps where the reading matters.",
+        "converter_offset": "See what the display reads with the input at a known voltage, and correct the table for it.",
         "table": "More rows, or the same number better placed.",
         "rounding": "One digit more after the point, if the rest deserves it.",
         "place": "Correct for the place when you read it, or choose a truer port.",

@@ -26,7 +26,8 @@ class Chain:
 
     ``table`` rows are (x, y in the curve's unit); x is volts behind an input of its own, ohms where ``table_in_ohm`` (the
     display works the ohms out), the curve's own x where there is no input. ``wire_ohm`` is the whole loop, ``ground_offset_v``
-    the sender's ground above the input's.
+    the sender's ground above the input's. ``ratiometric``: the converter counts against the reference that feeds pull-up or
+    sender. ``dissipation_mw_per_k`` is the sender's dissipation constant, None where its own warmth is not counted.
     """
 
     curve: Curve
@@ -37,6 +38,8 @@ class Chain:
     wire_ohm: float = 0.0
     ground_offset_v: float = 0.0
     table_in_ohm: bool = False
+    ratiometric: bool = False
+    dissipation_mw_per_k: float | None = None
 
     @property
     def reads_volts(self) -> bool:
@@ -59,7 +62,8 @@ class Chain:
     ) -> Array:  # fmt: skip
         """The table's x for sender outputs ``x``; ``pull_up`` and ``reference`` are the real parts over the nominal ones.
 
-        The pull-up is fed from the real reference; the display counts against the nominal one. ``wired`` and ``offset``
+        The pull-up is fed from the real reference; the display counts against the nominal one, or by the real one where it is
+        ratiometric. ``wired`` and ``offset``
         (as ``wired`` by default) take the loop and the ground in, ``converted`` the steps of the converter.
         """
         wire = self.wire_ohm if wired else 0.0
@@ -69,11 +73,13 @@ class Chain:
             # The input's ground is where volts are counted from, so only the supply and the offset stand above it.
             volts = volts_from_ohm(
                 given, self.pull_up_ohm * pull_up, self.reference_v * reference, wire, lift
-            )
+            ) / (reference if self.ratiometric else 1.0)
         elif self.curve.x_unit == "ohm" and not self.reads_volts:
             return given + wire
+        elif not self.reads_volts:
+            volts = given + lift
         else:
-            volts = (given + lift) / reference
+            volts = given + lift / reference if self.ratiometric else (given + lift) / reference
         if converted and self.adc_bits is not None and self.reference_v is not None:
             volts = quantised(volts, self.reference_v, self.adc_bits)
         if self.table_in_ohm and self.pull_up_ohm is not None and self.reference_v is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,7 @@ from metrolex.scaling.chain import Chain
 from metrolex.scaling.suggest import shared_span
 from metrolex.scaling.table import look_up
 from metrolex.senders import is_monotonic, x_at, y_range
+from metrolex.senders.thermocouple import emf_array, range_degc
 
 __all__ = ["ErrorStrip", "chain_of", "in_curve_unit", "table_error"]
 
@@ -53,16 +55,33 @@ def table_error(channel: Channel, sender: Sender, stage: Input) -> ErrorStrip | 
 
 
 def chain_of(
-    channel: Channel, sender: Sender, stage: Input, wire_ohm: float = 0.0, ground_offset_v: float = 0.0
+    channel: Channel,
+    sender: Sender,
+    stage: Input,
+    wire_ohm: float = 0.0,
+    ground_offset_v: float = 0.0,
+    ratiometric: bool = False,
 ) -> Chain:
-    """A channel's chain as plain numbers, its table in the unit of the sender's curve."""
+    """A channel's chain as plain numbers, its table in the unit of the sender's curve; a couple's input knows its law by itself."""
     unit = sender.curve.y_unit
-    table = tuple((x, in_unit(y, channel.unit, unit)) for x, y in channel.scaling.table)
+    if stage.kind == "couple" and stage.couple is not None:
+        table = _law_of(stage.couple)
+    else:
+        table = tuple((x, in_unit(y, channel.unit, unit)) for x, y in channel.scaling.table)
     pulled = stage.kind == "pull_up"
     return Chain(
         sender.curve, table, stage.pull_up_ohm if pulled else None, stage.reference_v if stage.kind in ("pull_up", "volts") else None,
-        stage.adc_bits, wire_ohm, ground_offset_v, table_in_ohm=pulled and channel.scaling.x_unit == "ohm",
+        stage.adc_bits, wire_ohm, ground_offset_v, table_in_ohm=pulled and channel.scaling.x_unit == "ohm", ratiometric=ratiometric,
+        dissipation_mw_per_k=sender.dissipation_mw_per_k,
     )  # fmt: skip
+
+
+@functools.cache
+def _law_of(couple: str) -> tuple[tuple[float, float], ...]:
+    """What a couple's input shows, in degC every degree, over millivolts against a cold junction at 0 degC."""
+    low, high = range_degc(couple)
+    degc = np.arange(low + 60, high + 1)  # at its very cold end a couple gives next to nothing for a degree
+    return tuple(zip(emf_array(couple, degc).tolist(), degc.tolist(), strict=True))
 
 
 def in_curve_unit(true: NDArray[np.float64], channel: Channel, sender: Sender) -> NDArray[np.float64]:

@@ -14,9 +14,10 @@ from numpy.typing import ArrayLike, NDArray
 from metrolex.errors import BadInput
 from metrolex.tables import load_table
 
-__all__ = ["copper_error_degc", "degc_array", "degc_at", "emf_array", "emf_mv", "range_degc"]
+__all__ = ["COLD_DEGC", "copper_error_degc", "degc_array", "degc_at", "emf_array", "emf_mv", "range_degc"]
 
 Array = NDArray[np.float64]
+COLD_DEGC = 25.0  # cold junctions are taken to be as warm as a cabin (common practice, no source)
 _GRID_STEP_DEGC = 0.25
 
 

@@ -22,10 +22,11 @@ from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Channel, Circuit, Display, GroundPoint, Job, Sender, State
 from metrolex.quantities import in_unit
 from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_range
-from metrolex.senders.thermocouple import emf_mv
+from metrolex.senders.heating import self_heating
+from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
 from metrolex.twin import names
 
-__all__ = ["COLD_DEGC", "Network", "build", "elements_for", "ground_ohm", "is_live"]
+__all__ = ["Network", "build", "elements_for", "ground_ohm", "is_live"]
 
 LEAK_OHM = 1e6  # from every circuit to the body, its load too where nobody has said it: dead, it reads nothing (common practice, no source)
 REGULATOR_GAIN = 1e4  # the regulator holds its volts at the battery posts
@@ -34,7 +35,6 @@ DEFAULT_FUSE_A = 10.0
 RETURN_OHM = 0.005  # inside a display, from a return pin to its ground pin
 SENSOR_SUPPLY_OHM = 0.5
 MIN_SENDER_OHM = 1e-3
-COLD_DEGC = 25.0  # cold junctions are taken to be as warm as a cabin (common practice, no source)
 COUPLE_OHM = 10.0  # a sheathed thermocouple with its leads (common practice, no source)
 
 _BUS = {
@@ -93,7 +93,7 @@ def elements_for(
         sender = network.job.sender(channel.sender)
         if sender is not None and sender.id not in built:  # two displays may hang on one sender
             built.add(sender.id)
-            x = (outputs or {}).get(sender.id, sender_output(channel, sender, true.get(channel.id)))
+            x = (outputs or {}).get(sender.id, _standing_output(network, channel, sender, true, powered))
             found.extend(_sender(network, channel, sender, x, channel.display in powered))
     return found
 
@@ -238,7 +238,7 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
     for pin in display.pins:
         if pin.role == "sensor_supply":
             volt = max(references, default=5.0) if powered else 0.0
-            inner = f"{display.id} sensor supply"
+            inner = names.sensor_supply_node(display.id)
             yield VoltageSource(f"{display.id} sensor supply at pin {pin.id}", inner, rail, volt)
             yield Resistor(
                 f"{display.id} sensor supply limiter",
@@ -261,6 +261,22 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
             yield Resistor(f"{display.id} input {stage.id} pull-up", reference, node, stage.pull_up_ohm)
         elif stage.kind in ("volts", "couple", "loop"):
             yield Resistor(f"{display.id} input {stage.id}", node, rail, stage.input_ohm)
+
+
+def _standing_output(
+    network: Network, channel: Channel, sender: Sender, true: Mapping[str, float], powered: frozenset[str]
+) -> float:
+    """What a sender gives in the circuit, warmed by its own current where that is known."""
+    cold = sender_output(channel, sender, true.get(channel.id))
+    stage = network.job.input_of(channel)
+    if stage is None or stage.kind != "pull_up" or stage.pull_up_ohm is None or stage.reference_v is None:
+        return cold
+    if sender.dissipation_mw_per_k is None or channel.display not in powered:
+        return cold
+    rise = self_heating(
+        cold, stage.pull_up_ohm, stage.reference_v, sender.dissipation_mw_per_k, sender.curve.y_unit
+    )
+    return sender_output(channel, sender, true.get(channel.id), float(rise))
 
 
 def _sender(network: Network, channel: Channel, sender: Sender, x: float, powered: bool) -> Iterator[Element]:

@@ -7,10 +7,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Input, Sender
+from metrolex.job import Channel, Sender
 from metrolex.quantities import in_unit
 from metrolex.scaling.budget import Budget, Tolerances, budget
 from metrolex.scaling.error import chain_of
+from metrolex.scaling.reference import cancels
 from metrolex.scaling.suggest import shared_span
 from metrolex.senders import is_monotonic, y_range
 from metrolex.twin import names
@@ -77,7 +78,12 @@ def channel_budget(solved: Solved, channel: Channel, at: float | None = None) ->
     """
     job = solved.network.job
     sender, stage = job.sender(channel.sender), job.input_of(channel)
-    if sender is None or stage is None or not channel.scaling.table or not is_monotonic(sender.curve):
+    if (
+        sender is None
+        or stage is None
+        or not (channel.scaling.table or stage.couple)
+        or not is_monotonic(sender.curve)
+    ):
         return None
     try:
         span = shared_span(channel, sender)
@@ -96,10 +102,10 @@ def channel_budget(solved: Solved, channel: Channel, at: float | None = None) ->
     middle = float(np.mean(span))
     state = replace(solved.state, key="run")
     loop = loop_of(solve(solved.network, state, true={**solved.true, channel.id: middle}), channel)
-    chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v)
+    chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v, cancels(job, channel))
     parts = Tolerances(
-        sender.tolerance.x_pct, sender.tolerance.y, stage.pull_up_tolerance_pct, _reference_pct(sender, stage), channel.scaling.decimals,
-        per_unit * bias,
+        sender.tolerance.x_pct, sender.tolerance.y, stage.pull_up_tolerance_pct, stage.reference_tolerance_pct, channel.scaling.decimals,
+        per_unit * bias, stage.adc_offset_lsb, stage.cold_junction_k,
     )  # fmt: skip
     found = budget(chain, parts, inner)
     terms = {name: term / per_unit for name, term in found.terms.items()}
@@ -107,8 +113,3 @@ def channel_budget(solved: Solved, channel: Channel, at: float | None = None) ->
     terms["rounding"] = np.full_like(true, 0.5 * 10.0**-channel.scaling.decimals)
     spreads = (*(spread / abs(per_unit) for spread in found.spreads[:-1]), terms["rounding"])
     return Budget(true, terms, spreads, found.converter_sign * np.sign(per_unit)), loop
-
-
-def _reference_pct(sender: Sender, stage: Input) -> float:
-    """A sender fed from the display's own reference moves with it: nothing is lost."""
-    return 0.0 if sender.wires == 3 else stage.reference_tolerance_pct

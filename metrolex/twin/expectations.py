@@ -16,10 +16,12 @@ from metrolex.circuit import GROUND
 from metrolex.job import Channel, Display, Job, Observation, State
 from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
+from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.twin import names
 from metrolex.twin.build import Network, build, sender_output
-from metrolex.twin.run import Solved, readings, solve, unrounded
-from metrolex.twin.spread import Moved, combined, half_widths, moved_parts, sender_ends
+from metrolex.twin.run import Off, Solved, readings, solve, unrounded
+from metrolex.twin.spread import SURE, Moved, half_widths, moved_parts, sender_ends
+from metrolex.uniform_sum import half_width
 
 __all__ = ["STATES", "Expectation", "TestPoint", "expect", "points_to_test", "verdict"]
 
@@ -182,17 +184,34 @@ def _on_the_face(point: TestPoint, nominal: Solved, moved: Sequence[Moved], face
     read = unrounded(nominal, channel) if channel is not None else None
     if channel is None or read is None:
         return Expectation(point, nominal.state, face, face, face)
-    exact = read(nominal.solution, 0.0)
+    exact = read(nominal.solution, Off())
     if exact is None:
         return Expectation(point, nominal.state, face, face, face)
-    converter = read(nominal.solution, -1.0)  # it counts whole steps downwards
-    below, above = half_widths(exact, moved, lambda s: read(s, 0.0))
+    converter = read(nominal.solution, Off(steps=-1.0))  # it counts whole steps downwards
+    own = [
+        max(abs(end - exact) for off in ends if (end := read(nominal.solution, off)) is not None)
+        for ends in _own_errors(nominal.network.job, channel)
+    ]
+    below, above = half_widths(exact, moved, lambda s: read(s, Off()), own)
     step = 0.0 if converter is None else converter - exact
     low, high = exact - below + min(step, 0.0), exact + above + max(step, 0.0)
     digits = channel.scaling.decimals
     return Expectation(
         point, nominal.state, face, min(rounded(low, digits), face), max(rounded(high, digits), face)
     )
+
+
+def _own_errors(job: Job, channel: Channel) -> Iterator[tuple[Off, ...]]:
+    """What the input itself may be off either way, beside the parts of the circuit; in its place too, so that none is empty."""
+    stage = job.input_of(channel)
+    if stage is None:
+        return
+    yield tuple(Off(steps=sign * stage.adc_offset_lsb) for sign in (-1, 0, 1))
+    if stage.kind == "couple":
+        yield tuple(Off(cold_k=sign * stage.cold_junction_k) for sign in (-1, 0, 1))
+    in_the_circuit = not stage.ratiometric and fed_by_its_display(job, channel)
+    if stage.kind == "volts" and not cancels(job, channel) and not in_the_circuit:
+        yield tuple(Off(gain=1 + sign * stage.reference_tolerance_pct / 100) for sign in (-1, 0, 1))
 
 
 def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
@@ -214,8 +233,8 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
         point,
         nominal.state,
         value,
-        value - combined((value - low, error)),
-        value + combined((high - value, error)),
+        value - half_width((value - low, error), SURE),
+        value + half_width((high - value, error), SURE),
     )
 
 

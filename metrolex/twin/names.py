@@ -7,7 +7,7 @@ from metrolex.job import Display, End, GroundPoint, Job
 
 __all__ = [
     "BATTERY_POSITIVE", "BODY", "ENGINE", "end_node", "feed_side", "ground_node", "load_side", "pin_node",
-    "reference_node", "sender_node", "splice_node", "tap_node",
+    "reference_node", "sender_node", "sensor_supply_node", "splice_node", "tap_node",
 ]  # fmt: skip
 
 BATTERY_POSITIVE = "battery positive"
@@ -48,6 +48,11 @@ def pin_node(display: Display, pin: str) -> str:
 
 def reference_node(display: str, stage: str) -> str:
     return f"{display} input {stage} reference"
+
+
+def sensor_supply_node(display: str) -> str:
+    """Inside a display, before what limits the current of its sensor supply."""
+    return f"{display} sensor supply"
 
 
 def rail(point: GroundPoint) -> str:

@@ -17,11 +17,12 @@ from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import Shown, in_range, read_couple, read_supply, read_volts
 from metrolex.scaling.table import look_up, rounded_text
 from metrolex.senders import PULSED, is_monotonic, y_range
+from metrolex.senders.thermocouple import COLD_DEGC
 from metrolex.speed.gear import gates_of, gear_at
 from metrolex.twin import names
-from metrolex.twin.build import COLD_DEGC, Network, elements_for, sender_output
+from metrolex.twin.build import Network, elements_for, sender_output
 
-__all__ = ["Solved", "readings", "solve", "solve_each", "state_findings", "true_values", "unrounded"]
+__all__ = ["Off", "Solved", "readings", "solve", "solve_each", "state_findings", "true_values", "unrounded"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,8 +163,17 @@ def readings(solved: Solved, believed: Job | None = None) -> dict[str, Shown]:
     return {channel.id: _shown(solved, job, channel) for channel in job.channels}
 
 
-def unrounded(solved: Solved, channel: Channel) -> Callable[[Solution, float], float | None] | None:
-    """How a channel's face follows the circuit, before its digits: from a solution, and steps of its converter more, to the reading.
+@dataclass(frozen=True, slots=True)
+class Off:
+    """How far a display's input itself is off: steps of its converter more, its reference by a share, its cold junction in kelvin."""
+
+    steps: float = 0.0
+    gain: float = 1.0
+    cold_k: float = 0.0
+
+
+def unrounded(solved: Solved, channel: Channel) -> Callable[[Solution, Off], float | None] | None:
+    """How a channel's face follows the circuit, before its digits: from a solution and what the input is off to the reading.
 
     None for a face that does not follow volts (pulses, data), or shows no reading. What the converter rounds is left out.
     """
@@ -194,13 +204,13 @@ def unrounded(solved: Solved, channel: Channel) -> Callable[[Solution, float], f
         else 0.0
     )
 
-    def read(solution: Solution, steps: float) -> float | None:
-        volts = solution.across(node, rail) + steps * step_v
+    def read(solution: Solution, off: Off) -> float | None:
+        volts = _counted_volts(solution, display, stage, node, rail) * off.gain + off.steps * step_v
         if stage.kind == "supply":
             return read_supply(volts, scaling, display.behaviour).value
         if stage.kind == "couple":
             return read_couple(
-                volts, exact, replace(channel, scaling=scaling), display.behaviour, COLD_DEGC
+                volts, exact, replace(channel, scaling=scaling), display.behaviour, COLD_DEGC + off.cold_k
             ).value
         return read_volts(volts, exact, scaling, display.behaviour).value
 
@@ -235,12 +245,28 @@ def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
     node = names.pin_node(display, stage.pin or "")
     if node not in _wired_pins(solved):
         return Shown("", None, "unfinished", "no signal wire yet")
-    volts = solved.solution.across(node, rail)
+    volts = _counted_volts(solved.solution, display, stage, node, rail)
     if channel.gears and stage.kind == "volts":
         return _gear(channel, volts)
     if stage.kind == "couple":
         return read_couple(volts, stage, channel, display.behaviour, COLD_DEGC)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
+
+
+def _counted_volts(solution: Solution, display: Display, stage: Input, node: str, rail: str) -> float:
+    """The volts a display takes its input for: by the reference that feeds pull-up or sender where it is ratiometric."""
+    volts = solution.across(node, rail)
+    if not stage.ratiometric:
+        return volts
+    if stage.kind == "pull_up":
+        reference, nominal = names.reference_node(display.id, stage.id), stage.reference_v
+    else:
+        reference = names.sensor_supply_node(display.id)
+        nominal = max((one.reference_v for one in display.inputs if one.reference_v), default=None)
+    if nominal is None or reference not in solution.potentials:
+        return volts
+    real = solution.across(reference, rail)
+    return volts * nominal / real if real > 0 else volts
 
 
 def _gear(channel: Channel, volts: float) -> Shown:

@@ -1,14 +1,13 @@
 """How far every part of a job may be off, and what that does to the circuit.
 
 Each toleranced part is moved alone, to either end of its tolerance: resistors by rank-one changes of one inverse, the rest
-by solving again. The parts are independent, each as likely anywhere in its tolerance as elsewhere: what they do together is
-taken as 3.29 standard deviations (99.9 % of a normal distribution), or as the plain sum where that is less.
+by solving again. The parts are independent, each as likely anywhere in its tolerance as elsewhere: a band holds 99.997 % of the
+sum of what each does alone. Parts off together do a little more (a current times a contact), which is why it is not 99.9 %.
 """
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from metrolex.circuit import Element, Resistor, Solution, VoltageFollower, VoltageSource
@@ -20,14 +19,14 @@ from metrolex.job import Channel, Sender
 from metrolex.tables import load_table
 from metrolex.twin.build import sender_output
 from metrolex.twin.run import Solved
+from metrolex.uniform_sum import half_width
 
-__all__ = ["CONTACT_SPREAD", "Moved", "combined", "half_widths", "moved_parts", "sender_ends"]
+__all__ = ["CONTACT_SPREAD", "SURE", "Moved", "half_widths", "moved_parts", "sender_ends"]
 
 CONTACT_SPREAD = (
     0.999  # contacts and joints from next to nothing to twice the nominal (common practice, no source)
 )
-SURE = 3.29  # standard deviations that hold 99.9 % of a normal distribution
-_UNIFORM = math.sqrt(3)  # half the width of a uniform distribution in its standard deviations
+SURE = 0.99997  # share of the sum a band holds
 FUSE_SPREAD = 0.2  # of a fuse's cold resistance (common practice, no source)
 
 
@@ -38,12 +37,6 @@ class Moved:
     part: str
     low: Solution
     high: Solution
-
-
-def combined(terms: Iterable[float]) -> float:
-    """What independent terms, each uniform within its size, add up to: 99.9 % of the time no more than this."""
-    sizes = [abs(term) for term in terms]
-    return min(sum(sizes), SURE / _UNIFORM * math.sqrt(sum(size * size for size in sizes)))
 
 
 def moved_parts(solved: Solved) -> list[Moved]:
@@ -178,9 +171,9 @@ def _senders(solved: Solved, by_name: Mapping[str, Element]) -> Iterator[tuple[s
 
 def _giving(element: Element, output: float, nominal: float) -> Element:
     """A sender's element giving another output than its nominal one."""
-    if isinstance(element, Resistor):
-        return replace(element, ohm=max(output, 1e-3))
     share = output / nominal if nominal else 1.0
+    if isinstance(element, Resistor):
+        return replace(element, ohm=max(element.ohm * share, 1e-3))
     if isinstance(element, VoltageFollower):
         return replace(element, ratio=element.ratio * share)
     if isinstance(element, CurrentSource):
@@ -209,4 +202,4 @@ def half_widths(
         ends = [value - nominal for solution in (one.low, one.high) if (value := read(solution)) is not None]
         below.append(-min([0.0, *ends]))
         above.append(max([0.0, *ends]))
-    return combined(below), combined(above)
+    return half_width(below, SURE), half_width(above, SURE)

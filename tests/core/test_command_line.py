@@ -397,3 +397,20 @@ def test_both_settings_lean_to_the_safe_side(call):
         _, answer = call("gps", {"setting": 8000, "runs": runs, "meaning": meaning, "step": 50})
         assert answer["legal"] is True
         assert all(at["shown_kmh"] >= at["true_kmh"] for at in answer["band"])
+
+
+def test_a_budget_tells_of_the_input_what_was_said_of_it(call, example):
+    plain = ["sender", "pull-up", "reference", "wire", "ground offset", "converter", "table", "rounding"]
+    given = example("budget")
+    code, answer = call("budget", given)
+    assert (code, [term["name"] for term in answer["terms"]]) == (0, plain)
+    stage = {**given["input"], "adc_bits": 10, "adc_offset_lsb": 2}
+    code, answer = call("budget", {**given, "input": stage, "dissipation_mw_per_k": 5})
+    errors = {term["name"]: term["error"] for term in answer["terms"]}
+    assert code == 0
+    assert set(errors) == {*plain, "self heating", "converter offset"}
+    assert errors["self heating"] > 0
+    assert errors["converter offset"] == pytest.approx(4 * errors["converter"], rel=0.05)
+    shared = {**stage, "ratiometric": True, "reference_tolerance_pct": 3}
+    code, answer = call("budget", {**given, "input": shared, "ground_offset_v": 0})
+    assert next(t["error"] for t in answer["terms"] if t["name"] == "reference") == pytest.approx(0, abs=1e-9)

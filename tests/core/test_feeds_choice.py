@@ -15,7 +15,8 @@ from metrolex.feeds.classify import classify, classify_circuits
 from metrolex.feeds.clearance import Clearance, clearance_of, orientation
 from metrolex.feeds.fuses import choose_fuse
 from metrolex.feeds.relay import relay_for
-from metrolex.harness.loads import fuse_for_tap, load_findings, load_of_tap, load_of_wire, splice_loops
+from metrolex.harness.fusing import fuse_for_tap, load_findings
+from metrolex.harness.loads import load_of_tap, load_of_wire, splice_loops
 from metrolex.job import Circuit, Conductor, End, GroundPoint, Panel, Readings, Splice
 from metrolex.jobfile import example_job_data, job_from_data
 from tests.jobs import ACCESSORY, ALWAYS, LAMPS, RUN_AND_CRANK, RUN_ONLY, small_job, van, with_part

@@ -39,16 +39,7 @@ def drawn(job, rng):
         head_load_a=s.head_load_a / (1 + rng.uniform(-1, 1) * s.load_tolerance_pct / 100), contact_ohm=contact(rng, s.contact_ohm),
         negative_to_engine_ohm=about(rng, s.negative_to_engine_ohm, straps), negative_to_body_ohm=about(rng, s.negative_to_body_ohm, straps), engine_to_body_ohm=about(rng, s.engine_to_body_ohm, straps),
     )  # fmt: skip
-    displays = tuple(
-        replace(d, inputs=tuple(
-            replace(
-                i, pull_up_ohm=None if i.pull_up_ohm is None else about(rng, i.pull_up_ohm, i.pull_up_tolerance_pct / 100),
-                reference_v=None if i.reference_v is None else about(rng, i.reference_v, i.reference_tolerance_pct / 100),
-            )
-            for i in d.inputs
-        ))
-        for d in job.displays
-    )  # fmt: skip
+    displays = tuple(drawn_display(d, rng) for d in job.displays)
     return replace(
         job, supply=supply, displays=displays,
         taps=tuple(replace(t, contact_ohm=contact(rng, t.contact_ohm)) for t in job.taps),
@@ -56,6 +47,18 @@ def drawn(job, rng):
         ports=tuple(replace(p, thread_ohm=contact(rng, p.thread_ohm)) for p in job.ports),
         conductors=tuple(replace(w, joint_ohm=contact(rng, w.joint_ohm), temperature_degc=w.temperature_degc + rng.uniform(-1, 1) * s.wire_tolerance_k) for w in job.conductors),
     )  # fmt: skip
+
+
+def drawn_display(display, rng):
+    """One rail feeds every reference of a display and its sensor supply; the pull-ups are parts of their own."""
+    rail = rng.uniform(-1, 1)
+    return replace(display, inputs=tuple(
+        replace(
+            i, pull_up_ohm=None if i.pull_up_ohm is None else about(rng, i.pull_up_ohm, i.pull_up_tolerance_pct / 100),
+            reference_v=None if i.reference_v is None else i.reference_v * (1 + rail * i.reference_tolerance_pct / 100),
+        )
+        for i in display.inputs
+    ))  # fmt: skip
 
 
 def build_ohm(job, point):

@@ -10,20 +10,43 @@ from metrolex.job import State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.quantities import in_unit
 from metrolex.senders import x_at, y_range
+from metrolex.senders.thermocouple import degc_array, emf_array, emf_mv
+from metrolex.tables import load_table
 from metrolex.twin import build, solve
 from metrolex.twin.error_budget import channel_budget
 
+
+def with_couple():
+    """The single-seater with a type K probe straight into a thermocouple gauge, not wired yet."""
+    data = example_job_data("single_seater")
+    gauge = dict(next(d for d in load_table("displays")["displays"] if "thermocouple" in d["name"]))
+    probe = dict(next(s for s in load_table("senders")["senders"] if "type K" in s["name"]))
+    data["displays"].append(gauge | {"id": "couple gauge"})
+    data["senders"].append({key: value for key, value in probe.items() if key != "source"} | {"id": "couple"})
+    data["channels"].append(
+        {
+            "id": "couple", "name": "Couple", "measurand": "exhaust_temperature", "unit": "degC", "sender": "couple", "display": "couple gauge",
+            "input": "A", "scaling": {"low": 0, "high": 1000},
+        }
+    )  # fmt: skip
+    return job_from_data(data)
+
+
+JOBS = {example: job_from_data(example_job_data(example)) for example in EXAMPLES} | {
+    "thermocouple": with_couple()
+}
 CHANNELS = [
-    (example, channel.id)
-    for example in EXAMPLES
-    for channel in job_from_data(example_job_data(example)).channels
-    if channel_budget(solve(build(job_from_data(example_job_data(example))), State("run")), channel)
-    is not None
+    (name, channel.id)
+    for name, job in JOBS.items()
+    for channel in job.channels
+    if (name != "thermocouple" or channel.id == "couple")
+    and channel_budget(solve(build(job), State("run")), channel) is not None
 ]
 
 
 def test_there_are_channels():
     assert len(CHANNELS) >= 8
+    assert ("thermocouple", "couple") in CHANNELS
 
 
 def face(channel, sender, stage, loop, true, rng, port):
@@ -38,8 +61,13 @@ def face(channel, sender, stage, loop, true, rng, port):
     y = np.clip(
         to_inner(at_place) + sender.tolerance.y * either() * np.sign(per_unit), *y_range(sender.curve)
     )
+    reference = 1 + stage.reference_tolerance_pct / 100 * either()
+    offset = stage.adc_offset_lsb * either()
+    if sender.dissipation_mw_per_k and stage.kind == "pull_up":
+        ohm = x_at(sender.curve, y)
+        milliwatt = 1000 * (stage.reference_v / (ohm + stage.pull_up_ohm)) ** 2 * ohm
+        y = np.clip(y + milliwatt / sender.dissipation_mw_per_k, *y_range(sender.curve))
     x = x_at(sender.curve, y) * (1 + sender.tolerance.x_pct / 100 * either())
-    reference = 1 + (0.0 if sender.wires == 3 else stage.reference_tolerance_pct / 100) * either()
     if stage.kind == "pull_up":
         volts = volts_from_ohm(
             x,
@@ -48,23 +76,36 @@ def face(channel, sender, stage, loop, true, rng, port):
             loop.wire_ohm,
             loop.ground_offset_v,
         )
+    elif stage.kind == "couple":
+        seen = (
+            x + emf_mv(stage.couple, 25.0) - emf_array(stage.couple, 25.0 - stage.cold_junction_k * either())
+        )
+        degc = degc_array(stage.couple, seen)
+        return counted(
+            np.array([in_unit(float(one), sender.curve.y_unit, channel.unit) for one in degc]), channel
+        )
+    elif sender.ratiometric:  # fed by the display and counted against what feeds it
+        volts = (x * reference + loop.ground_offset_v) / reference
     else:
         volts = (x + loop.ground_offset_v) / reference
     if stage.adc_bits:
         step = stage.reference_v / 2**stage.adc_bits
-        volts = np.floor(volts / step) * step
+        volts = np.floor(volts / step + offset) * step
     rows = np.array(channel.scaling.table)
     seen = volts
     if channel.scaling.x_unit == "ohm":
         seen = stage.pull_up_ohm * volts / np.maximum(stage.reference_v - volts, 1e-9)
-    shown = np.interp(seen, rows[:, 0], rows[:, 1])
+    return counted(np.interp(seen, rows[:, 0], rows[:, 1]), channel)
+
+
+def counted(value, channel):
     digits = 10.0**channel.scaling.decimals
-    return np.floor(shown * digits + 0.5) / digits
+    return np.floor(value * digits + 0.5) / digits
 
 
 @pytest.mark.parametrize(("example", "key"), CHANNELS)
 def test_95_percent_is_95_percent(example, key, truth, sample):
-    job = job_from_data(example_job_data(example))
+    job = JOBS[example]
     solved, channel = solve(build(job), State("run")), job.channel(key)
     whole, loop = channel_budget(solved, channel)
     rng, draws = np.random.default_rng(12), sample(400, 5000)

@@ -11,7 +11,8 @@ from metrolex.feeds.choose import Candidate, candidates_for
 from metrolex.feeds.classify import classify_circuits
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.feeds.probe import read_probe
-from metrolex.harness.loads import fuse_for_tap, load_of_tap
+from metrolex.harness.fusing import fuse_for_tap
+from metrolex.harness.loads import load_of_tap
 from metrolex.intake import dump, read
 from metrolex.job import PROBE_STATES, Circuit, Conductor, Display, GroundPoint, Job, Need, Panel, Tap
 from workbench.jobs.services import display_called, free_id, replaced, with_fields

@@ -17,6 +17,14 @@ SIZES = [(f"{gauge.size:g}", gauge.words) for gauge in gauges("mm2")] + [
 ]
 COLOURS = [("", "not said"), *[(code, f"{code} {name}") for code, name in load_table("colours").items()]]
 
+INSULATIONS = [
+    ("", "as its run asks"),
+    *[
+        (row["name"], f"class {row['name']}, {row['max_degc']} °C")
+        for row in load_table("insulation")["classes"]
+    ],
+]
+
 
 class RunForm(forms.Form):
     """What belongs to the whole run."""
@@ -87,6 +95,7 @@ class WireForm(forms.Form):
         label="Twisted with", max_length=60, required=False, help_text="The same name on both wires of a pair"
     )
     shield = forms.BooleanField(label="Under a shield", required=False)
+    insulation = forms.ChoiceField(label="Insulation", choices=INSULATIONS, required=False)
     temperature_degc = QuantityField(
         TEMPERATURE,
         "C",
@@ -127,7 +136,7 @@ class NewWireForm(WireForm):
 
     def __init__(self, *args: Any, ends: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        for name in ("stripe", "mark", "twist", "shield", "temperature_degc"):
+        for name in ("stripe", "mark", "twist", "shield", "insulation", "temperature_degc"):
             del self.fields[name]
         for name in ("a", "b"):
             self.fields[name].choices = ends

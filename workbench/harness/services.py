@@ -8,6 +8,7 @@ from typing import Any, Literal
 from metrolex.errors import BadInput
 from metrolex.harness.cut_list import cut_list as cuts_of
 from metrolex.harness.cut_list import end_words
+from metrolex.harness.heat import guarded_where_it_lies
 from metrolex.harness.loads import load_of_wire
 from metrolex.harness.plan import plan_wires
 from metrolex.job import Conductor, End, Job, Opening, Run, Segment
@@ -138,8 +139,9 @@ def cut_list(look: Look) -> list[dict[str, Any]]:
         amps = look.solved.solution.currents.get(name)
         element = next((e for e in look.solved.elements if e.name == name), None)
         drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
+        load = load_of_wire(look.job, cut.wire)
         rows.append(
             {"wire": cut.wire, "from": cut.a, "to": cut.b, "cut": cut, "length": cut.length_m, "amps": abs(amps) if amps is not None else None,
-             "drop": drop, "load": load_of_wire(look.job, cut.wire)}
+             "drop": drop, "load": load, "guard_a": guarded_where_it_lies(look.job, cut.wire) if load.steady_a else None}
         )  # fmt: skip
     return rows

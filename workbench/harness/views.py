@@ -50,7 +50,10 @@ def _editing(job: Job, key: str) -> dict[str, Any] | None:
     wire = next((w for w in job.conductors if w.id == key), None)
     if wire is None:
         return None
-    start = {name: getattr(wire, name) for name in ("colour", "stripe", "mark", "twist", "shield", "run")}
+    start = {
+        name: getattr(wire, name)
+        for name in ("colour", "stripe", "mark", "twist", "shield", "insulation", "run")
+    }
     start |= {
         "size": as_typed(wire.size, "awg" if wire.system == "awg" else ""),
         "temperature_degc": as_typed(wire.temperature_degc, "C"),

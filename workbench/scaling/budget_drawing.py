@@ -16,12 +16,25 @@ __all__ = ["TERM_WORDS", "budget_drawing"]
 WIDTH, HEIGHT = 620.0, 372.0
 LEFT, RIGHT, TOP, FLOOR = 52.0, 158.0, 24.0, 318.0
 TERM_WORDS = {
-    "sender": "sender", "pull_up": "pull-up", "reference": "reference", "wire": "wire", "ground_offset": "ground offset", "converter": "converter",
-    "table": "table", "rounding": "rounding", "place": "place of the port",
+    "sender": "sender", "self_heating": "its own warmth", "pull_up": "pull-up", "reference": "reference", "cold_junction": "cold junction",
+    "wire": "wire", "ground_offset": "ground offset", "converter": "converter", "converter_offset": "converter's zero", "table": "table", "rounding": "rounding", "place": "place of the port",
 }  # fmt: skip
 #: Paper-like tints, light and dark in turn so that neighbours part without colour too; each with its own hatching angle.
-_TINTS = ("#C9B48A", "#E6DAB9", "#9FB3B0", "#D5E0DC", "#B98F6F", "#EBD3C2", "#8E9A7B", "#D6DDC8", "#A7A2B5")
-_ANGLES = (45, 0, 135, 90, 60, 20, 110, 70, 160)
+_TINTS = (
+    "#C9B48A",
+    "#E6DAB9",
+    "#9FB3B0",
+    "#D5E0DC",
+    "#B98F6F",
+    "#EBD3C2",
+    "#8E9A7B",
+    "#D6DDC8",
+    "#A7A2B5",
+    "#DCD8E6",
+    "#B0A79A",
+    "#EDE8DC",
+)
+_ANGLES = (45, 0, 135, 90, 60, 20, 110, 70, 160, 30, 120, 80)
 
 
 def budget_drawing(channel: Channel, budget: Budget, at: float) -> SafeString:

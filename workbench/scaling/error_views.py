@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET
 from metrolex.errors import BadInput
 from metrolex.job import Channel
 from metrolex.quantities import parse_in
-from metrolex.scaling.budget import TERMS, Budget, remedy_of
+from metrolex.scaling.budget import ON_DEMAND, SHIFTS, TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
 from workbench.jobs.pages import at_channel, show_page
 from workbench.jobs.services import Look
@@ -66,7 +66,7 @@ def _terms(point: Budget) -> list[dict[str, Any]]:
     worst = float(point.worst_case[0]) or 1.0
     rows = [
         {"name": TERM_WORDS[name], "key": name, "error": float(point.terms[name][0]), "share": 100 * abs(float(point.terms[name][0])) / worst,
-         "signed": name in ("wire", "ground_offset", "table", "place"), "remedy": remedy_of(name)}
-        for name in TERMS
+         "signed": name in SHIFTS, "remedy": remedy_of(name)}
+        for name in TERMS if name not in ON_DEMAND or float(np.abs(point.terms[name]).max())
     ]  # fmt: skip
     return sorted(rows, key=lambda row: -abs(row["error"]))

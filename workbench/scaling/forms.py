@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django import forms
 
 from metrolex.errors import BadInput
 from metrolex.intake import read
+from metrolex.job import Sender, Tolerance
+from metrolex.quantities import TEMPERATURE, unit_words
 from metrolex.scaling.best_rows import MOST_ROWS
-from metrolex.senders import Curve
-from metrolex.senders.pasted import read_points
-from workbench.jobs.fields import NumberField, refuse
+from metrolex.senders import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve, ThermocoupleCurve
+from metrolex.senders.pasted import points_text, read_points
+from workbench.jobs.fields import NumberField, as_typed, refuse
 from workbench.scaling.services import Asked
 
 KINDS = [
@@ -31,7 +34,7 @@ Points = forms.Textarea(attrs={"rows": 8, "class": "figures", "spellcheck": "fal
 
 
 class CurveForm(forms.Form):
-    """A sender's law; ``clean`` leaves the core's curve in ``self.curve``."""
+    """A sender's law and how far it may be from it; ``clean`` leaves the core's curve in ``self.curve``."""
 
     kind = forms.ChoiceField(label="Law", choices=KINDS)
     points = forms.CharField(
@@ -52,13 +55,68 @@ class CurveForm(forms.Form):
     tolerance_pct = NumberField(
         unit="%", label="Tolerance, ± % of what it gives", required=False, low=0, high=50
     )
+    tolerance_y = NumberField(required=False, low=0)
+    dissipation = NumberField(
+        label="Warms itself: mW for each °C",
+        required=False,
+        low=0.01,
+        high=1e5,
+        help_text="Its dissipation constant, where its maker gives it: 40 in liquid, 8 for an open tip in air are typical",
+    )
+    own_reference = forms.BooleanField(
+        label="It has a reference of its own: an amplifier or a controller, no share of its 5 V",
+        required=False,
+    )
 
-    def __init__(
-        self, *args: Any, x_unit: str, y_unit: str, x_range: tuple[float, float] | None = None, **kwargs: Any
-    ) -> None:
+    def __init__(self, sender: Sender, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.x_unit, self.y_unit, self.x_range = x_unit, y_unit, x_range
+        self.x_unit, self.y_unit = sender.curve.x_unit, sender.curve.y_unit
+        law = sender.curve
+        self.x_range = law.x_range if isinstance(law, (BetaCurve, SteinhartHartCurve)) else None
         self.curve: Curve | None = None
+        self.fields["tolerance_y"].label = f"or ± {unit_words(self.y_unit)} of what it measures"
+        if self.x_unit != "ohm" or TEMPERATURE.unit(self.y_unit) is None:
+            del self.fields["dissipation"]
+        if sender.wires != 3 or self.x_unit != "volt":
+            del self.fields["own_reference"]
+
+    @staticmethod
+    def of(sender: Sender) -> CurveForm:
+        """The form of a sender as it stands."""
+        curve = sender.curve
+        start: dict[str, Any] = {
+            "kind": curve.kind, "t0_degc": "25", "tolerance_pct": as_typed(sender.tolerance.x_pct), "tolerance_y": as_typed(sender.tolerance.y),
+            "dissipation": as_typed(sender.dissipation_mw_per_k), "own_reference": not sender.ratiometric,
+        }  # fmt: skip
+        if isinstance(curve, (TableCurve, LinearCurve)):
+            start["points"] = points_text(curve.points)
+            start["interpolation"] = curve.interpolation if isinstance(curve, TableCurve) else "linear"
+        elif isinstance(curve, BetaCurve):
+            start |= {
+                "r0_ohm": as_typed(curve.r0_ohm),
+                "t0_degc": as_typed(curve.t0_degc),
+                "beta_k": as_typed(curve.beta_k),
+            }
+        elif isinstance(curve, ThermocoupleCurve):
+            start["type"] = curve.type
+        elif isinstance(curve, SteinhartHartCurve):
+            start |= {"a": repr(curve.a), "b": repr(curve.b), "c": repr(curve.c)}
+        return CurveForm(sender, initial=start)
+
+    def typed_into(self, sender: Sender) -> Sender:
+        """The sender as it was typed."""
+        data = self.cleaned_data
+        assert self.curve is not None
+        sender = replace(
+            sender,
+            curve=self.curve,
+            tolerance=Tolerance(data["tolerance_pct"] or 0.0, data["tolerance_y"] or 0.0),
+        )
+        if "dissipation" in data:
+            sender = replace(sender, dissipation_mw_per_k=data["dissipation"])
+        if "own_reference" in data:
+            sender = replace(sender, ratiometric=not data["own_reference"])
+        return sender
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}

@@ -49,7 +49,11 @@ class InputForm(forms.Form):
     pull_up_tolerance = NumberField(unit="%", label="± %", required=False, low=0, high=50)
     reference = QuantityField(VOLTAGE, "V", label="Reference", required=False, low=0.1, high=30)
     reference_tolerance = NumberField(unit="%", label="± %", required=False, low=0, high=50)
+    ratiometric = forms.BooleanField(
+        label="Counts against what it feeds the sender with (ratiometric)", required=False
+    )
     bits = forms.IntegerField(label="Converter, bits", required=False, min_value=4, max_value=24)
+    adc_offset = NumberField(label="off at its zero, ± steps", required=False, low=0, high=1000)
     input_ohm = QuantityField(
         RESISTANCE, "ohm", label="Loads the line with", required=False, low=1, high=1e12
     )
@@ -63,13 +67,14 @@ class InputForm(forms.Form):
         required=False,
         choices=[("", "none"), *((t, f"type {t}") for t in ("K", "J", "N", "T"))],
     )
+    cold_junction = NumberField(label="its cold junction, ± °C", required=False, low=0, high=50)
 
     @staticmethod
     def of(stage: Input) -> InputForm:
         """The form of an input as it stands."""
         words = {
             "pull_up_tolerance": stage.pull_up_tolerance_pct, "reference_tolerance": stage.reference_tolerance_pct, "x_step": stage.x_step or None, "y_step": stage.y_step or None,
-            "limit": stage.limit_hz,
+            "limit": stage.limit_hz, "adc_offset": stage.adc_offset_lsb, "cold_junction": stage.cold_junction_k,
         }  # fmt: skip
         start = {name: as_typed(value) for name, value in words.items()}
         start |= {
@@ -78,6 +83,7 @@ class InputForm(forms.Form):
         }
         start |= {
             "kind": stage.kind,
+            "ratiometric": stage.ratiometric,
             "bits": stage.adc_bits,
             "rows": stage.rows,
             "first": stage.first,
@@ -93,6 +99,7 @@ class InputForm(forms.Form):
             before, kind=data["kind"], pull_up_ohm=data["pull_up"], reference_v=data["reference"], adc_bits=data["bits"], input_ohm=data["input_ohm"] or before.input_ohm,
             pull_up_tolerance_pct=data["pull_up_tolerance"] or 0.0, reference_tolerance_pct=data["reference_tolerance"] or 0.0, rows=data["rows"],
             x_step=data["x_step"] or 0.0, y_step=data["y_step"] or 0.0, first=data["first"], limit_hz=data["limit"], couple=data["couple"] or None,
+            ratiometric=data["ratiometric"], adc_offset_lsb=data["adc_offset"] or 0.0, cold_junction_k=data["cold_junction"] or 0.0,
         )  # fmt: skip
 
     def names(self) -> dict[str, str]:

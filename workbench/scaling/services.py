@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from metrolex.errors import BadInput
@@ -10,7 +11,7 @@ from metrolex.job import Channel, Job, Sender, Setting
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
-from metrolex.senders import Curve, TableCurve, branches
+from metrolex.senders import TableCurve, branches
 from metrolex.twin import build, readings, solve
 from metrolex.twin.run import Solved
 from workbench.jobs.services import channel_called, replaced
@@ -19,11 +20,11 @@ __all__ = [
     "Asked",
     "add_setting",
     "best_rows_for",
+    "change_sender",
     "compare_rows",
     "how_many",
     "move_row",
     "remove_setting",
-    "set_curve",
     "set_scaling",
     "take_branch",
     "take_rows",
@@ -31,14 +32,13 @@ __all__ = [
 ]
 
 
-def set_curve(job: Job, channel_id: str, curve: Curve, tolerance_pct: float) -> Job:
-    """A sender's law."""
+def change_sender(job: Job, channel_id: str, changed: Callable[[Sender], Sender]) -> Job:
+    """A channel's sender, changed."""
     channel = channel_called(job, channel_id)
     sender = job.sender(channel.sender)
     if sender is None:
         raise BadInput("points", None, "a chosen sender", "Choose a sender on the Ports page first.")
-    sender = replace(sender, curve=curve, tolerance=replace(sender.tolerance, x_pct=tolerance_pct))
-    return replace(job, senders=replaced(job.senders, sender))
+    return replace(job, senders=replaced(job.senders, changed(sender)))
 
 
 def set_scaling(job: Job, channel: Channel) -> Job:

@@ -20,12 +20,6 @@ from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.error import table_error
 from metrolex.scaling.suggest import typeable_steps
 from metrolex.senders import (
-    BetaCurve,
-    Curve,
-    LinearCurve,
-    SteinhartHartCurve,
-    TableCurve,
-    ThermocoupleCurve,
     branches,
     is_monotonic,
 )
@@ -82,7 +76,7 @@ def bench_page(look: Look, channel: Channel | None, **forms: Any) -> dict[str, A
         "turns": branches(sender.curve) if sender and not is_monotonic(sender.curve) else (),
         **_drawn(job, channel, true),
         "sender": sender, "stage": stage, "row": row,
-        "curve_form": forms.get("curve_form") or (CurveForm(initial=_curve_initial(sender.curve, sender.tolerance.x_pct), x_unit=sender.curve.x_unit, y_unit=sender.curve.y_unit) if sender else None),
+        "curve_form": forms.get("curve_form") or (CurveForm.of(sender) if sender else None),
         "scaling_form": forms.get("scaling_form") or ScalingForm(initial=_scaling_initial(channel), unit=channel.unit),
         "true": true, "working": _working(look.solved, channel),
     }  # fmt: skip
@@ -111,24 +105,6 @@ def _working(solved: Any, channel: Channel) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _curve_initial(curve: Curve, tolerance_pct: float) -> dict[str, Any]:
-    start: dict[str, Any] = {"kind": curve.kind, "tolerance_pct": as_typed(tolerance_pct), "t0_degc": "25"}
-    if isinstance(curve, (TableCurve, LinearCurve)):
-        start["points"] = points_text(curve.points)
-        start["interpolation"] = curve.interpolation if isinstance(curve, TableCurve) else "linear"
-    elif isinstance(curve, BetaCurve):
-        start |= {
-            "r0_ohm": as_typed(curve.r0_ohm),
-            "t0_degc": as_typed(curve.t0_degc),
-            "beta_k": as_typed(curve.beta_k),
-        }
-    elif isinstance(curve, ThermocoupleCurve):
-        start["type"] = curve.type
-    elif isinstance(curve, SteinhartHartCurve):
-        start |= {"a": repr(curve.a), "b": repr(curve.b), "c": repr(curve.c)}
-    return start
-
-
 def _scaling_initial(channel: Channel) -> dict[str, Any]:
     scaling = channel.scaling
     numbers = {"low": scaling.low, "high": scaling.high, "warn_low": channel.warn_low, "warn_high": channel.warn_high,
@@ -149,20 +125,10 @@ def curve(request: HttpRequest, job: int) -> HttpResponse:
     if sender is None:
         messages.error(request, "Choose a sender on the Ports page first.")
         return redirect(page_at("scaling:show", job, channel=key))
-    form = CurveForm(
-        request.POST, x_unit=sender.curve.x_unit, y_unit=sender.curve.y_unit, x_range=_law_range(sender.curve)
-    )
-    if kept(
-        record,
-        form,
-        lambda before: services.set_curve(before, key, form.curve, form.cleaned_data["tolerance_pct"] or 0.0),  # type: ignore[arg-type]
-    ):
+    form = CurveForm(sender, request.POST)
+    if kept(record, form, lambda before: services.change_sender(before, key, form.typed_into)):
         return redirect(page_at("scaling:show", job, channel=key))
     return refused(request, record, look, channel, curve_form=form)
-
-
-def _law_range(curve: Curve) -> tuple[float, float] | None:
-    return curve.x_range if isinstance(curve, (BetaCurve, SteinhartHartCurve)) else None
 
 
 @require_POST

@@ -1,0 +1,96 @@
+"""What a wire may carry where it lies: the heat along its run, the loaded wires in one bundle with it, what its insulation stands.
+
+The derating is that of IEC 60364-5-52; wires with little to carry are not counted in a bundle by its clause 523.5 (from memory).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from metrolex.findings import Finding
+from metrolex.harness.conductors import Surroundings, bundle_factor, guarded_by_a, max_fuse_a
+from metrolex.harness.loads import loads_of_wires
+from metrolex.harness.runs import insulation_class, insulation_degc
+from metrolex.job import Conductor, Job, Run
+from metrolex.layout.routes import laid
+
+__all__ = ["along", "guarded_where_it_lies", "heat_findings", "surroundings_of", "where_it_lies"]
+
+THIN_WALL_DEGC = 105.0  # what plain thin-wall insulation stands (common practice, no source)
+IDLE_RATIO = (
+    0.3  # of its rating in the bundle: a wire that carries no more warms nobody (IEC 60364-5-52, 523.5)
+)
+
+
+def surroundings_of(job: Job, wire: Conductor) -> Surroundings:
+    """Where a wire of the job lies: the hottest stretch of its run, its bundle, its insulation; the reference where no run is known."""
+    run = job.run(wire.run)
+    around = along(run and laid(job, run), _bundled(job, wire))
+    return replace(around, insulation_degc=insulation_degc(wire.insulation)) if wire.insulation else around
+
+
+def along(way: Run | None, bundled: int = 1) -> Surroundings:
+    """What a wire meets along a way with its stretches, in the insulation the way asks for; the reference without any."""
+    plain = Surroundings(bundled=bundled, insulation_degc=THIN_WALL_DEGC)
+    if way is None or not way.segments:
+        return plain
+    peak = max(segment.peak_degc for segment in way.segments)
+    name = insulation_class(peak)
+    stands = max(THIN_WALL_DEGC, insulation_degc(name)) if name else THIN_WALL_DEGC
+    return Surroundings(max(peak, plain.ambient_degc), bundled, stands)
+
+
+def guarded_where_it_lies(job: Job, wire: Conductor) -> float:
+    """Largest standard fuse that guards a wire of the job, in ampere; 0 where it may carry nothing. Raises BadInput for its size."""
+    around = surroundings_of(job, wire)
+    return (
+        guarded_by_a(wire.size, wire.system, around) if around.ambient_degc < around.insulation_degc else 0.0
+    )
+
+
+def where_it_lies(around: Surroundings) -> str:
+    """Why it may carry less than by itself in cool air, as a clause."""
+    bundle = f" among {around.bundled} loaded wires in one bundle" if around.bundled > 1 else ""
+    return (
+        f" at {around.ambient_degc:g} °C beside it{bundle}, with insulation for {around.insulation_degc:g} °C"
+    )
+
+
+def heat_findings(job: Job) -> Iterator[Finding]:
+    """Wires whose own insulation does not stand what lies beside their run."""
+    for wire in job.conductors:
+        around = surroundings_of(job, wire)
+        if wire.insulation and around.ambient_degc > around.insulation_degc:
+            yield Finding(
+                "stop", "insulation_too_low", wire.id, f"Its insulation, class {wire.insulation}, does not stand the heat along its run.",
+                f"{around.ambient_degc:g} °C beside it, class {wire.insulation} stands {around.insulation_degc:g} °C",
+                "Take a wire of a higher class, or a cooler way.", "harness",
+            )  # fmt: skip
+
+
+def _bundled(job: Job, wire: Conductor) -> int:
+    """How many wires that warm it lie in one bundle with it, itself counted."""
+    loads = loads_of_wires(job)
+    near = [one for one in job.conductors if loads.get(one.id) and _together(job, wire, one)]
+    factor = bundle_factor(len(near))
+    warm = [
+        one
+        for one in near
+        if one.id != wire.id
+        and loads[one.id].steady_a > IDLE_RATIO * factor * max_fuse_a(one.size, one.system)
+    ]
+    return 1 + len(warm)
+
+
+def _together(job: Job, first: Conductor, second: Conductor) -> bool:
+    """Whether two wires share a run, or a stretch of the plan their runs are laid along."""
+    if first.run is None or second.run is None:
+        return False
+    if first.run == second.run:
+        return True
+    runs = [job.run(first.run), job.run(second.run)]
+    if any(run is None or run.start is None for run in runs):
+        return False
+    stretches = [{segment.name for segment in laid(job, run).segments} for run in runs if run]
+    return bool(stretches[0] & stretches[1])
