@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Any, Literal
 
 from metrolex.errors import BadInput
+from metrolex.harness.conductors import max_fuse_a
 from metrolex.harness.cut_list import cut_list as cuts_of
 from metrolex.harness.cut_list import end_words
 from metrolex.harness.heat import guarded_where_it_lies
@@ -139,9 +140,9 @@ def cut_list(look: Look) -> list[dict[str, Any]]:
         amps = look.solved.solution.currents.get(name)
         element = next((e for e in look.solved.elements if e.name == name), None)
         drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
-        load = load_of_wire(look.job, cut.wire)
+        load, guard_a = load_of_wire(look.job, cut.wire), guarded_where_it_lies(look.job, cut.wire)
         rows.append(
             {"wire": cut.wire, "from": cut.a, "to": cut.b, "cut": cut, "length": cut.length_m, "amps": abs(amps) if amps is not None else None,
-             "drop": drop, "load": load, "guard_a": guarded_where_it_lies(look.job, cut.wire) if load.steady_a else None}
+             "drop": drop, "load": load, "guard_a": guard_a if load.steady_a and guard_a < max_fuse_a(cut.wire.size, cut.wire.system) else None}
         )  # fmt: skip
     return rows

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET
 from metrolex.errors import BadInput
 from metrolex.job import Channel
 from metrolex.quantities import parse_in
-from metrolex.scaling.budget import ON_DEMAND, SHIFTS, TERMS, Budget, remedy_of
+from metrolex.scaling.budget import SHIFTS, TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
 from workbench.jobs.pages import at_channel, show_page
 from workbench.jobs.services import Look
@@ -55,7 +55,7 @@ def _context(look: Look, channel: Channel | None, typed: str) -> dict[str, Any]:
         point = channel_budget(look.solved, channel, at)
     assert point is not None
     return found | {
-        "drawing": budget_drawing(channel, budget, float(at)), "loop": loop, "at": f"{at:g}", "point": point[0], "half_95": float(point[0].half_95[0]), "shift": float(point[0].shift[0]),
+        "digits": channel.scaling.decimals + 1, "fine": channel.scaling.decimals + 2, "drawing": budget_drawing(channel, budget, float(at)), "loop": loop, "at": f"{at:g}", "point": point[0], "half_95": float(point[0].half_95[0]), "shift": float(point[0].shift[0]),
         "worst": float(point[0].worst_case[0]), "terms": _terms(point[0]), "most": float(budget.half_95.max()), "most_at": float(budget.y[int(budget.half_95.argmax())]),
         "biggest": TERM_WORDS[point[0].biggest(0)], "remedy": remedy_of(point[0].biggest(0)),
     }  # fmt: skip
@@ -67,6 +67,6 @@ def _terms(point: Budget) -> list[dict[str, Any]]:
     rows = [
         {"name": TERM_WORDS[name], "key": name, "error": float(point.terms[name][0]), "share": 100 * abs(float(point.terms[name][0])) / worst,
          "signed": name in SHIFTS, "remedy": remedy_of(name)}
-        for name in TERMS if name not in ON_DEMAND or float(np.abs(point.terms[name]).max())
+        for name in TERMS if point.terms[name].any()
     ]  # fmt: skip
     return sorted(rows, key=lambda row: -abs(row["error"]))

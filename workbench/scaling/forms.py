@@ -74,7 +74,7 @@ class CurveForm(forms.Form):
         law = sender.curve
         self.x_range = law.x_range if isinstance(law, (BetaCurve, SteinhartHartCurve)) else None
         self.curve: Curve | None = None
-        self.fields["tolerance_y"].label = f"or ± {unit_words(self.y_unit)} of what it measures"
+        self.fields["tolerance_y"].label = f"and ± {unit_words(self.y_unit)} of what it measures"
         if self.x_unit != "ohm" or TEMPERATURE.unit(self.y_unit) is None:
             del self.fields["dissipation"]
         if sender.wires != 3 or self.x_unit != "volt":

@@ -50,7 +50,7 @@ class InputForm(forms.Form):
     reference = QuantityField(VOLTAGE, "V", label="Reference", required=False, low=0.1, high=30)
     reference_tolerance = NumberField(unit="%", label="± %", required=False, low=0, high=50)
     ratiometric = forms.BooleanField(
-        label="Counts against what it feeds the sender with (ratiometric)", required=False
+        label="Ratiometric", required=False, help_text="It counts against what feeds its sender"
     )
     bits = forms.IntegerField(label="Converter, bits", required=False, min_value=4, max_value=24)
     adc_offset = NumberField(label="off at its zero, ± steps", required=False, low=0, high=1000)

@@ -88,8 +88,11 @@ def milliohms(ohm: Any) -> str:
 
 @register.filter
 def signed_to(value: Any, digits: int | str) -> str:
-    """A difference with its sign, to a fixed count of digits."""
-    return NOTHING if value is None else f"{float(value):+.{int(digits)}f}".replace("-", "−")
+    """A difference with its sign, to a fixed count of digits; none on a nought."""
+    if value is None:
+        return NOTHING
+    text = f"{float(value):+.{int(digits)}f}"
+    return text.replace("-", "−") if float(text) else text[1:]
 
 
 @register.filter
@@ -109,6 +112,8 @@ def sized(value: Any) -> str:
 def above_below(volts: Any) -> str:
     """How one ground stands to another: '48 mV below'."""
     value = float(volts)
+    if abs(value) < 0.0005:
+        return "level with"
     return f"{abs(1000 * value):.0f} mV {'below' if value < 0 else 'above'}"
 
 
