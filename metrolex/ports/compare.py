@@ -14,11 +14,12 @@ from metrolex.errors import BadInput
 from metrolex.findings import Finding, worst_first
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import solve_stack
+from metrolex.fuel.systems import system_of
 from metrolex.job import Channel, Job, Port, Weight
 from metrolex.job.place import Entry
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fuel import side_of
-from metrolex.ports.places import Place, place_of, places_for, port_at, spots_of
+from metrolex.ports.places import Place, place_of, places_for, port_at, spots_of, usual_spots
 from metrolex.ports.rules import port_findings
 from metrolex.ports.schools import school_of, topics_for
 
@@ -151,8 +152,10 @@ def _on_vehicle(job: Job, channel: Channel, place: Place) -> Port | None:
         if path.kind == "fuel" and side_of(job.vehicle, path, at, place) == "high":
             return None  # never offered: hundreds of bar
         return replace(port, path=path.id, at_m=at)
-    if place.path == "fuel" and side_of(job.vehicle, None, None, place) == "high":
-        return None
+    if place.path == "fuel" and not paths:
+        told = job.vehicle.fuel == "diesel" or system_of(job.vehicle.fuel_feed) is not None
+        if side_of(job.vehicle, None, None, place) == "high" or (told and not usual_spots(job, place)):
+            return None  # a carburettor's hose is nowhere on a vehicle with a rail
     return None if place.anchors and any(path.length_m for path in paths) else port
 
 

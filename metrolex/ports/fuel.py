@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from typing import Literal
 
 from metrolex.errors import BadInput
-from metrolex.findings import Finding
+from metrolex.findings import Finding, Grade
 from metrolex.fuel.systems import may_be_high_pressure, system_of
 from metrolex.job import Channel, Job, Port, Sender, Vehicle
 from metrolex.job.place import FlowPath
@@ -68,6 +68,18 @@ def proof_bar(sender: Sender) -> float | None:
         return None
 
 
+def _side_unknown(say: Voice, vehicle: Vehicle, place: Place | None) -> Finding:
+    """A place that may be behind the high-pressure pump for all that was said."""
+    at_rail = place is not None and "rail" in place.anchors and place.side == "at"
+    grade: Grade = "stop" if at_rail or vehicle.fuel == "diesel" else "caution"
+    system = system_of(vehicle.fuel_feed)
+    if system is not None and system.high_bar is not None:
+        return say(grade, "fuel_side_unknown", "Nobody has said on which side of the high-pressure pump this is: behind it there are hundreds of bar.",
+                   f"up to {system.high_bar[1]:g} bar", "Start the flow paths and put the place before the high-pressure pump.")  # fmt: skip
+    return say(grade, "fuel_system_unknown", "Nobody has said how the fuel is injected: behind a high-pressure pump there are hundreds of bar.",
+               "up to 2500 bar", "Say on Brief how the fuel is fed; on the path, where the high-pressure pump sits.")  # fmt: skip
+
+
 def fuel_findings(
     say: Voice, job: Job, channel: Channel, port: Port, sender: Sender | None
 ) -> Iterator[Finding]:
@@ -84,10 +96,7 @@ def fuel_findings(
                   f"{high[0]:g} to {high[1]:g} bar here", "Take the low-pressure supply, before the high-pressure pump; the rail's own reading comes from the data stream.")  # fmt: skip
         return
     if side == "not known":
-        at_rail = place is not None and "rail" in place.anchors and place.side == "at"
-        yield say("stop" if at_rail or vehicle.fuel == "diesel" else "caution", "fuel_system_unknown",
-                  "Nobody has said how the fuel is injected: behind a high-pressure pump there are hundreds of bar.", "up to 2500 bar",
-                  "Say on Brief how the fuel is fed; on the path, where the high-pressure pump sits.")  # fmt: skip
+        yield _side_unknown(say, vehicle, place)
     line = line_bar(vehicle)
     if channel.measurand != "fuel_pressure" or sender is None:
         return

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from typing import Literal, cast
 
 from metrolex.errors import BadInput
-from metrolex.job import Port
+from metrolex.job import Job, Port
 from metrolex.job.place import Entry, FlowPath, downstream
-from metrolex.ports.paths import line_of
+from metrolex.ports.paths import line_of, paths_for
 from metrolex.tables import load_table
 
-__all__ = ["Place", "place_of", "places_for", "port_at", "spots_of"]
+__all__ = ["Place", "place_of", "places_for", "port_at", "spots_of", "usual_spots"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +81,13 @@ def spots_of(place: Place, paths: Sequence[FlowPath]) -> list[tuple[FlowPath, fl
         if found:
             return list({path.id: (path, at) for path, at in reversed(found)}.values())[::-1]
     return []
+
+
+def usual_spots(job: Job, place: Place) -> list[tuple[FlowPath, float]]:
+    """Where a usual place stands on the typical paths of a vehicle like this one, while none of its own is drawn."""
+    if any(path.kind == place.path for path in job.paths):
+        return []
+    return spots_of(place, paths_for(job.vehicle))
 
 
 def _spot(

@@ -15,8 +15,8 @@ from metrolex.fittings.drills import MATERIALS, TapSchool, plan_hole
 from metrolex.job import Channel, Job, Port, Sender
 from metrolex.ports.facts import Facts, facts_of, spare_mouths
 from metrolex.ports.fuel import fuel_findings
-from metrolex.ports.paths import line_of
-from metrolex.ports.places import place_of
+from metrolex.ports.paths import line_of, paths_for
+from metrolex.ports.places import place_of, usual_spots
 from metrolex.ports.schools import school_of
 from metrolex.ports.section import section_of
 from metrolex.ports.voice import Voice
@@ -59,6 +59,8 @@ def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None)
                     "Measure it along the pipe and say so.",
                 )
             )
+    elif facts.path is None:
+        found.extend(_unplaced(say, job, channel, port))
     found.extend(fuel_findings(say, job, channel, port, sender))
     found.extend(_heat(say, facts, sender))
     found.extend(_wall(say, job, port, facts))
@@ -68,6 +70,22 @@ def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None)
     if sender is not None:
         found.extend(_fit(say, job, channel, port, sender, facts))
     return tuple(found)
+
+
+def _unplaced(say: Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
+    """A usual place before its path is drawn: judged where such a place usually is, and by what nobody has said yet."""
+    place = place_of(channel.measurand, port)
+    if place is None:
+        return
+    for path, at_m in usual_spots(job, place)[:1]:
+        typical = paths_for(job.vehicle)
+        zones = zones_of(channel.measurand, path, typical, lambda_school(job))
+        yield from verdicts_at(zones, at_m, port.name, channel.id)
+    if channel.measurand == "lambda" and job.vehicle.induction not in ("none", "supercharger"):
+        turbo = job.vehicle.induction == "turbo"
+        yield say("caution" if turbo else "note", "turbine_not_placed", "Before a turbine pressure and heat spoil the sensor, and nobody has said where this place is."
+                  if turbo else "With a turbine the place must be behind it; nobody has said yet whether there is one.", "",
+                  "Start the flow paths, or see for yourself that the turbine comes first." if turbo else "Say on Brief how the engine breathes.")  # fmt: skip
 
 
 def lambda_school(job: Job) -> School:

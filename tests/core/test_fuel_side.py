@@ -113,3 +113,22 @@ def test_usual_pressures_are_those_the_trade_states():
     for system in systems.values():
         assert system.warn_low_bar < system.supply_bar[0] <= system.usual_bar <= system.supply_bar[1]
     assert may_be_high_pressure("", "")
+
+
+@pytest.mark.parametrize("feed", ["common_rail", "diesel_pump", "direct_injection", "port_injection"])
+def test_a_carburettor_s_hose_is_not_offered_where_there_is_no_carburettor(feed):
+    fuel = "diesel" if feed in ("common_rail", "diesel_pump") else "petrol"
+    job = replace(job_with(fuel, feed), paths=())
+    offered = candidates_for(job, job.channels[0])
+    assert offered
+    assert not any("carburettor" in c.port.name for c in offered)
+    assert not any(code == "fuel_system_unknown" for c in offered for _, code in codes(c))
+
+
+def test_before_the_path_is_drawn_the_high_pressure_pump_is_asked_for_by_name():
+    job = replace(job_with("diesel", "common_rail"), paths=())
+    tee = next(c for c in candidates_for(job, job.channels[0]) if c.port.kind == "line tee")
+    assert ("stop", "fuel_side_unknown") in codes(tee)
+    drawn = replace(job, paths=paths_for(job.vehicle))
+    tee = next(c for c in candidates_for(drawn, drawn.channels[0]) if c.port.kind == "line tee")
+    assert "stop" not in {grade for grade, _ in codes(tee)}

@@ -111,3 +111,23 @@ def test_a_line_is_measured_from_the_path_looked_at():
     )
     assert beside_words(left, paths) == "goes on in Exhaust, common, turbine 80 mm on"
     assert beside_words(common, paths) == "fed by Exhaust, left bank and Exhaust, right bank"
+
+
+@pytest.mark.parametrize(
+    ("induction", "grade"), [("turbo", "caution"), ("", "note"), ("none", None), ("supercharger", None)]
+)
+def test_a_lambda_place_without_a_path_says_that_nobody_knows_where_the_turbine_is(induction, grade):
+    vehicle = Vehicle("x", induction=induction)
+    job = Job("x", vehicle, channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
+    by_kind = {c.port.kind: c for c in candidates_for(job, job.channels[0])}
+    said = {f.grade for f in by_kind["spare bung"].findings if f.code == "turbine_not_placed"}
+    assert said == ({grade} if grade else set())
+    drawn = replace(job, paths=paths_for(vehicle))
+    by_kind = {c.port.kind: c for c in candidates_for(drawn, drawn.channels[0])}
+    assert not any(f.code == "turbine_not_placed" for f in by_kind["spare bung"].findings)
+
+
+def test_behind_the_catalyst_is_a_stop_before_anything_is_drawn():
+    job = Job("x", Vehicle("x"), channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
+    rear = next(c for c in candidates_for(job, job.channels[0]) if c.port.kind == "factory rear sensor")
+    assert ("stop", "after_catalyst") in {(f.grade, f.code) for f in rear.findings}
