@@ -14,7 +14,7 @@ from metrolex.scaling.check import INPUT_FOR
 from metrolex.scaling.counting import carrier_of
 from metrolex.senders import ThermocoupleCurve
 
-__all__ = ["inputs_for", "read_at", "seated"]
+__all__ = ["inputs_for", "read_at", "seated", "x_unit_of"]
 
 
 def inputs_for(job: Job, channel: Channel) -> list[tuple[Display, Input]]:
@@ -65,7 +65,7 @@ def seated(job: Job, channel_id: str) -> Job:
     if channel is None or sender is None:
         return job
     if not channel.scaling.table:
-        channel = replace(channel, scaling=replace(channel.scaling, x_unit=_unit_of(sender)))
+        channel = replace(channel, scaling=replace(channel.scaling, x_unit=x_unit_of(sender)))
         job = job.with_channel(channel)
     job = _onto_carrier(job, channel) if sender.rides else _onto_fitting(job, channel, sender)
     if sender.curve.x_unit == "hertz":
@@ -75,7 +75,8 @@ def seated(job: Job, channel_id: str) -> Job:
     return job
 
 
-def _unit_of(sender: Sender) -> XUnit:
+def x_unit_of(sender: Sender) -> XUnit:
+    """The unit of a table's x for what a sender gives."""
     unit = sender.curve.x_unit
     return cast(XUnit, unit) if unit in get_args(XUnit) else "ohm"
 

@@ -8,10 +8,10 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
+from metrolex.acts.ports import set_path
 from workbench.jobs.models import JobRecord
 from workbench.jobs.services import change
 from workbench.jobs.storage import job_of
-from workbench.ports.services import set_path
 
 
 def pin(page, name):

@@ -12,7 +12,7 @@ from metrolex.harness.loads import wires_after
 from metrolex.harness.plan import plan_wires
 from metrolex.harness.runs import conductor_length_m, plan_run
 from metrolex.job import End, Run, Segment, State, Tap
-from metrolex.jobfile import check_references
+from metrolex.job.references import check_references
 from metrolex.layout.routes import laid
 from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, unfinished_van, van

@@ -33,9 +33,9 @@ from metrolex.job import (
     Tolerance,
     WarnManner,
 )
+from metrolex.job.references import check_references
 from metrolex.jobfile import (
     EXAMPLES,
-    check_references,
     example_job_data,
     job_from_data,
     job_from_text,

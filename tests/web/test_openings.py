@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.harness import remove_run
 from tests.jobs import van
-from workbench.harness.services import remove_run
 
 FORM = {
     "name": "Boot grommet",

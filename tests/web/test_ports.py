@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.ports import measure_path, move_pin, set_path
 from metrolex.errors import BadInput
 from metrolex.job import FlowPath
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
@@ -15,7 +16,6 @@ from metrolex.ports.schools import school_of
 from workbench.jobs.services import change, import_job
 from workbench.library.models import ShelfFitting
 from workbench.library.services import library_of
-from workbench.ports.services import measure_path, move_pin, set_path
 
 ADAPTER = "Adapter M12x1.5 to 1/8-27 NPT"
 

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from metrolex.acts.channels import add_channel
 from metrolex.job import Job, State, Vehicle
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.kit import sender_kit
@@ -18,7 +19,7 @@ from metrolex.senders import BetaCurve, TableCurve, is_monotonic, x_at, y_at
 from metrolex.twin import build, readings, solve
 from tests.core.test_speed import drive, nmea, table
 from workbench.jobs.models import JobRecord
-from workbench.jobs.services import add_channel, import_job
+from workbench.jobs.services import import_job
 from workbench.library.models import ShelfPart
 
 

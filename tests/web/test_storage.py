@@ -6,6 +6,10 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.channels import add_channel, remove_channel
+from metrolex.acts.edit import free_id
+from metrolex.acts.overrides import override_finding, remove_override
+from metrolex.acts.ports import choose_place, choose_sender
 from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
 from metrolex.job import Segment, State
@@ -14,17 +18,8 @@ from metrolex.ports.places import places_for
 from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, van
 from workbench.jobs.models import JobRecord, Part
-from workbench.jobs.services import (
-    add_channel,
-    change,
-    free_id,
-    import_job,
-    override_finding,
-    remove_channel,
-    remove_override,
-)
+from workbench.jobs.services import change, import_job
 from workbench.jobs.storage import job_of
-from workbench.ports.services import choose_place, choose_sender
 
 
 @pytest.mark.parametrize("job", [van(), small_job()], ids=["van", "small"])

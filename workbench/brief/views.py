@@ -7,11 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from metrolex.acts import brief as acts
 from metrolex.brief.planner import aims, choose_source, needs_of, propose, sources_for
 from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts, new_lamps, start_inventory
 from metrolex.errors import BadInput
-from workbench.brief import services
 from workbench.brief.forms import KitForm, SurveyForm
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
@@ -45,13 +45,13 @@ def plan(request: HttpRequest, job: int) -> HttpResponse:
 def set_aims(request: HttpRequest, job: int) -> HttpResponse:
     """What the owner fears or wants."""
     wanted = request.POST.getlist("aim")
-    return act(request, job, lambda before: services.set_aims(before, wanted), "brief:plan")
+    return act(request, job, lambda before: acts.set_aims(before, wanted), "brief:plan")
 
 
 @require_POST
 def add_proposed(request: HttpRequest, job: int) -> HttpResponse:
     """All channels proposed."""
-    return act(request, job, services.add_proposed, "brief:plan")
+    return act(request, job, acts.add_proposed, "brief:plan")
 
 
 @require_POST
@@ -65,7 +65,7 @@ def source(request: HttpRequest, job: int) -> HttpResponse:
 def answer(request: HttpRequest, job: int) -> HttpResponse:
     """Whether the vehicle has what a channel needs."""
     word, there = request.POST.get("word", "")[:100], request.POST.get("there", "")
-    return act(request, job, lambda before: services.answer(before, word, there), "brief:plan")
+    return act(request, job, lambda before: acts.answer(before, word, there), "brief:plan")
 
 
 @require_http_methods(["GET", "POST"])
@@ -76,7 +76,7 @@ def survey(request: HttpRequest, job: int) -> HttpResponse:
     form = SurveyForm(request.POST or None, initial=SurveyForm.start(look.job.survey))
     if request.method == "POST" and form.is_valid():
         try:
-            change(record, lambda before: services.set_survey(before, form.data_of()))
+            change(record, lambda before: acts.set_survey(before, form.data_of()))
             messages.success(request, "Survey saved.")
             return redirect(page_at("brief:survey", job))
         except BadInput as fault:
@@ -129,7 +129,7 @@ CHOICES = [
 def cluster_start(request: HttpRequest, job: int) -> HttpResponse:
     """The factory cluster comes out: start the inventory; or it stays after all."""
     stays = request.POST.get("do") == "stay"
-    return act(request, job, services.stop_removing if stays else start_inventory, "brief:cluster")
+    return act(request, job, acts.stop_removing if stays else start_inventory, "brief:cluster")
 
 
 @require_POST
@@ -138,12 +138,10 @@ def cluster_item(request: HttpRequest, job: int) -> HttpResponse:
     do, key = request.POST.get("do", ""), request.POST.get("item", "")
     comes_from, how, name = (request.POST.get(word, "")[:120] for word in ("comes_from", "how", "name"))
     if do == "never":
-        return act(request, job, lambda before: services.never_had(before, key), "brief:cluster")
+        return act(request, job, lambda before: acts.never_had(before, key), "brief:cluster")
     if do == "add":
-        return act(request, job, lambda before: services.add_cluster_item(before, name), "brief:cluster")
-    return act(
-        request, job, lambda before: services.set_cluster(before, key, comes_from, how), "brief:cluster"
-    )
+        return act(request, job, lambda before: acts.add_cluster_item(before, name), "brief:cluster")
+    return act(request, job, lambda before: acts.set_cluster(before, key, comes_from, how), "brief:cluster")
 
 
 @require_GET
@@ -187,7 +185,7 @@ def kit(request: HttpRequest, job: int) -> HttpResponse:
         try:
             change(
                 record,
-                lambda before: services.set_kit(
+                lambda before: acts.set_kit(
                     before, form.cleaned_data["item"], form.cleaned_data["have"] or 0.0
                 ),
             )

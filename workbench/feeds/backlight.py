@@ -7,9 +7,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import feeds as acts
 from metrolex.errors import BadInput
 from metrolex.twin.backlight import SCENES, backlights, remedies
-from workbench.feeds import services
 from workbench.feeds.backlight_drawing import faces_drawing
 from workbench.feeds.forms import LightingForm
 from workbench.jobs.pages import look_for, record_for, show_page
@@ -59,7 +59,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
         try:
             change(
                 record,
-                lambda before: services.set_lighting(
+                lambda before: acts.set_lighting(
                     before, clean["display"], clean["lighting"], clean["no_dimmer"]
                 ),
             )

@@ -8,11 +8,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import feeds as acts
 from metrolex.feeds.check import proved_for_meter
 from metrolex.twin.build import ground_ohm
 from metrolex.twin.grounds import ground_layouts
 from metrolex.twin.names import ground_node
-from workbench.feeds import services
 from workbench.feeds.forms import GroundForm
 from workbench.jobs.pages import act, kept, look_for, record_for, show_page
 from workbench.jobs.services import Look
@@ -50,7 +50,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("ground", "")
     look = look_for(request, record)
     form = GroundForm(look.job, request.POST)
-    if kept(record, form, lambda before: services.save_ground(before, form.values(), key)):
+    if kept(record, form, lambda before: acts.save_ground(before, form.values(), key)):
         return redirect("feeds:grounds", job)
     return show_page(request, "feeds/grounds.html", record, look, "feeds", 422, **_context(look, form, key))
 
@@ -60,6 +60,6 @@ def remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: services.remove_ground(before, request.POST.get("ground", "")),
+        lambda before: acts.remove_ground(before, request.POST.get("ground", "")),
         "feeds:grounds",
     )

@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import feeds as acts
 from metrolex.errors import BadInput
 from metrolex.feeds.check import loads_by_need, proved_for_meter, recommend, wants_of
 from metrolex.feeds.clearance import orientation
@@ -19,7 +20,6 @@ from metrolex.feeds.safety import standing_of_circuit
 from metrolex.harness.loads import load_of_tap
 from metrolex.job import PROBE_STATES, Job, Tap
 from metrolex.twin.names import tap_node
-from workbench.feeds import services
 from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, PanelForm, TapForm
 from workbench.jobs.models import JobRecord
@@ -59,7 +59,7 @@ def _context(
         "panels": _panels(look, panel_form),
         "taps": [_tap_row(look, tap) for tap in job.taps],
         "open_needs": [
-            {"need": need, "load": load, "candidates": services.weighed(job, need)}
+            {"need": need, "load": load, "candidates": acts.weighed(job, need)}
             for need, load in loads_by_need(job).items()
             if not any(tap.need == need or (need == "ignition" and tap.need == "ignition_crank") for tap in job.taps)
         ],
@@ -117,7 +117,7 @@ def _tap_row(look: Look, tap: Tap) -> dict[str, Any]:
     return {
         "grade": next((grade for grade in ("stop", "caution") if grade in grades), "settled"),
         "tap": tap, "amps": amps, "limit": limit, "share": min(1.0, abs(amps) / limit), "volts": look.solved.volts(tap_node(tap.id)),
-        "load": load, "candidates": services.weighed(look.job, tap.need, tap), "circuit": circuit,
+        "load": load, "candidates": acts.weighed(look.job, tap.need, tap), "circuit": circuit,
         "orientation": orientation(circuit) if circuit else "", "relay": relay_for(load.steady_a, tap.limit_a, load.peak_a, load.peak_s),
         "form": TapForm(initial=TapForm.of(tap), prefix=tap.id),
     }  # fmt: skip
@@ -130,7 +130,7 @@ def circuit_save(request: HttpRequest, job: int) -> HttpResponse:
     look, chosen = look_for(request, record), request.POST.get("chosen", "")
     stands = look.job.circuit(chosen)
     form = CircuitForm(look.job, request.POST, initial=CircuitForm.of(stands) if stands else None)
-    if kept(record, form, lambda before: services.save_circuit(before, form.values(), chosen)):
+    if kept(record, form, lambda before: acts.save_circuit(before, form.values(), chosen)):
         return redirect("feeds:show", job)
     return show_page(
         request,
@@ -149,7 +149,7 @@ def panel_save(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     look, key = look_for(request, record), request.POST.get("panel", "")
     form = PanelForm(look.job, request.POST)
-    if kept(record, form, lambda before: services.set_panel(before, key, form.values())):
+    if kept(record, form, lambda before: acts.set_panel(before, key, form.values())):
         return redirect("feeds:show", job)
     return show_page(
         request, "feeds/show.html", record, look, "feeds", 422, **_context(look, panel_form=form)
@@ -161,7 +161,7 @@ def panel_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: services.remove_panel(before, request.POST.get("panel", "")),
+        lambda before: acts.remove_panel(before, request.POST.get("panel", "")),
         "feeds:show",
     )
 
@@ -171,7 +171,7 @@ def circuit_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: services.remove_circuit(before, request.POST.get("circuit", "")),
+        lambda before: acts.remove_circuit(before, request.POST.get("circuit", "")),
         "feeds:show",
     )
 
@@ -180,14 +180,14 @@ def circuit_remove(request: HttpRequest, job: int) -> HttpResponse:
 def probe(request: HttpRequest, job: int) -> HttpResponse:
     """One cell of the probe sheet, as it is left; the classes, taps and findings follow."""
     key, state, text = (request.POST.get(name, "") for name in ("circuit", "state", "reading"))
-    return _cell(request, job, key, state, lambda before: services.set_reading(before, key, state, text))
+    return _cell(request, job, key, state, lambda before: acts.set_reading(before, key, state, text))
 
 
 @require_POST
 def prove(request: HttpRequest, job: int) -> HttpResponse:
     """Whether it was proved: by its fuse, or a wire by a lamp."""
     key, answer = request.POST.get("circuit", ""), request.POST.get("proved", "")
-    return _cell(request, job, key, "proved", lambda before: services.prove_circuit(before, key, answer))
+    return _cell(request, job, key, "proved", lambda before: acts.prove_circuit(before, key, answer))
 
 
 def _cell(request: HttpRequest, job: int, key: str, state: str, edit: Callable[[Job], Job]) -> HttpResponse:
@@ -218,7 +218,7 @@ def tap(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: services.choose_tap(before, need, circuit, key, why.strip()[:120]),
+        lambda before: acts.choose_tap(before, need, circuit, key, why.strip()[:120]),
         "feeds:show",
     )  # type: ignore[arg-type]
 
@@ -226,7 +226,7 @@ def tap(request: HttpRequest, job: int) -> HttpResponse:
 @require_POST
 def tap_best(request: HttpRequest, job: int) -> HttpResponse:
     """The best set of taps for all needs at once."""
-    return act(request, job, services.choose_all, "feeds:show")
+    return act(request, job, acts.choose_all, "feeds:show")
 
 
 @require_POST
@@ -234,7 +234,7 @@ def tap_set(request: HttpRequest, job: int) -> HttpResponse:
     """A tap as fitted."""
     record, key = record_for(request, job), request.POST.get("tap", "")
     form = TapForm(request.POST, prefix=key)
-    if kept(record, form, lambda before: services.set_tap(before, key, form.cleaned_data)):
+    if kept(record, form, lambda before: acts.set_tap(before, key, form.cleaned_data)):
         return redirect("feeds:show", job)
     look = look_for(request, record)
     context = _context(look)
@@ -246,13 +246,11 @@ def tap_set(request: HttpRequest, job: int) -> HttpResponse:
 
 @require_POST
 def tap_turn(request: HttpRequest, job: int) -> HttpResponse:
-    return act(
-        request, job, lambda before: services.turn_tap(before, request.POST.get("tap", "")), "feeds:show"
-    )
+    return act(request, job, lambda before: acts.turn_tap(before, request.POST.get("tap", "")), "feeds:show")
 
 
 @require_POST
 def tap_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
-        request, job, lambda before: services.remove_tap(before, request.POST.get("tap", "")), "feeds:show"
+        request, job, lambda before: acts.remove_tap(before, request.POST.get("tap", "")), "feeds:show"
     )

@@ -14,7 +14,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
 from metrolex.jobfile import job_to_text
-from workbench.handover.services import book_of
+from workbench.handover.book import book_of
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import frame, look_for, record_for
 from workbench.pdf import pdf_of

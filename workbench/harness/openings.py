@@ -8,10 +8,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
 from metrolex.harness.openings import crossing_of, offers_for
 from metrolex.job import Job, Opening
-from workbench.harness import services
 from workbench.harness.forms import OpeningForm
 from workbench.harness.opening_drawing import opening_drawing
 from workbench.jobs.fields import as_typed, refuse
@@ -75,7 +75,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
         key = form.cleaned_data["id"]
 
         def edit(before: Job) -> Job:
-            return services.set_opening(before, key, form.data_of(key or "new"))
+            return acts.set_opening(before, key, form.data_of(key or "new"))
 
         try:
             change(record, edit)
@@ -89,4 +89,4 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
 def remove(request: HttpRequest, job: int) -> HttpResponse:
     """Take an opening off the plan."""
     key = request.POST.get("opening", "")
-    return act(request, job, lambda before: services.remove_opening(before, key), "harness:openings")
+    return act(request, job, lambda before: acts.remove_opening(before, key), "harness:openings")

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET
 
 from metrolex.harness.cut_list import cut_list, label_for, purchases
 from metrolex.twin.point import facts_of
-from workbench.harness import services
+from workbench.harness import wires
 from workbench.harness.wiring_drawing import wiring_diagram
 from workbench.jobs.pages import look_for, record_for, show_page
 from workbench.pdf import pdf_of
@@ -25,7 +25,7 @@ def diagram(request: HttpRequest, job: int) -> HttpResponse:
     look = look_for(request, record)
     node = request.GET.get("node", "")
     context = {
-        "tab": "diagram", "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(), "wires": services.cut_list(look),
+        "tab": "diagram", "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(), "wires": wires.cut_list(look),
         "facts": facts_of(look.network, look.state, node) if node else None,
     }  # fmt: skip
     return show_page(request, "harness/diagram.html", record, look, "harness", **context)
@@ -52,7 +52,7 @@ def diagram_pdf(request: HttpRequest, job: int) -> HttpResponse:
         "job": look.job,
         "state": look.state,
         "drawing": wiring_diagram(look.job, look.solved).safe(),
-        "wires": services.cut_list(look),
+        "wires": wires.cut_list(look),
     }
     return _file(
         f"{_name(record)}-wiring-{look.state.key}.pdf",

@@ -12,17 +12,17 @@ from django.shortcuts import redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import plan as acts
 from metrolex.errors import BadInput
 from metrolex.harness.extension import extension_of
 from metrolex.harness.runs import MOVING_EXTRA_M, plan_run
 from metrolex.job import Job
 from metrolex.layout.routes import laid, route_of
 from metrolex.layout.templates import layouts
-from workbench.harness import plan_services as services
 from workbench.harness.drawings import run_drawing
 from workbench.harness.plan_drawing import plan_drawing
 from workbench.harness.plan_forms import LaidRunForm, WayForm, ZoneForm
-from workbench.harness.services import cut_list
+from workbench.harness.wires import cut_list
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, frame, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look, change
@@ -41,7 +41,7 @@ def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
     job = look.job
     chosen = job.run(run_key) or max(job.runs, key=lambda r: len(laid(job, r).segments), default=None)
     context: dict[str, Any] = {
-        "tab": "plan", "layouts": layouts(), "suggested": services.suggest_layout(job), "chosen": chosen,
+        "tab": "plan", "layouts": layouts(), "suggested": acts.suggest_layout(job), "chosen": chosen,
         "runs": [{"run": run, "plan": plan_run(way) if (way := laid(job, run)).segments else None} for run in job.runs],
         "drawing": plan_drawing(job, chosen).safe() if job.zones else "",
         "ways": [{"way": way, "a": job.zone(way.a), "b": job.zone(way.b), "opening": job.opening(way.opening)} for way in job.ways],
@@ -67,7 +67,7 @@ def start(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: services.start_plan(before, request.POST.get("layout", "")),
+        lambda before: acts.start_plan(before, request.POST.get("layout", "")),
         "harness:plan",
     )
 
@@ -78,7 +78,7 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("run", "")
     look = look_for(request, record)
     form = LaidRunForm(look.job, request.POST)
-    if kept(record, form, lambda before: services.lay_run(before, key, form.values())):
+    if kept(record, form, lambda before: acts.lay_run(before, key, form.values())):
         return redirect(page_at("harness:plan", job, run=key))
     return show_page(
         request, "harness/plan.html", record, look, "harness", 422, **_context(look, key, run=form)
@@ -90,9 +90,9 @@ def via(request: HttpRequest, job: int) -> HttpResponse:
     """Lead a run through a zone, or no more; the picture, the length, the cut list and the findings follow."""
     key, zone, out = (request.POST.get(name, "") for name in ("run", "zone", "out"))
     edit: Callable[[Job], Job] = (
-        (lambda before: services.let_pass_no_more(before, key, zone))
+        (lambda before: acts.let_pass_no_more(before, key, zone))
         if out
-        else (lambda before: services.let_pass(before, key, zone))
+        else (lambda before: acts.let_pass(before, key, zone))
     )
     record = record_for(request, job)
     error = ""
@@ -123,7 +123,7 @@ def way_save(request: HttpRequest, job: int) -> HttpResponse:
         form,
         "way",
         key,
-        lambda before: services.set_way(before, key, form.values()),
+        lambda before: acts.set_way(before, key, form.values()),
     )
 
 
@@ -140,7 +140,7 @@ def zone_save(request: HttpRequest, job: int) -> HttpResponse:
         form,
         "zone",
         key,
-        lambda before: services.set_zone(before, key, form.cleaned_data),
+        lambda before: acts.set_zone(before, key, form.cleaned_data),
     )
 
 
@@ -191,7 +191,7 @@ def edit(request: HttpRequest, job: int) -> HttpResponse:
 @require_POST
 def way_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
-        request, job, lambda before: services.remove_way(before, request.POST.get("way", "")), "harness:plan"
+        request, job, lambda before: acts.remove_way(before, request.POST.get("way", "")), "harness:plan"
     )
 
 
@@ -200,7 +200,7 @@ def zone_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: services.remove_zone(before, request.POST.get("zone", "")),
+        lambda before: acts.remove_zone(before, request.POST.get("zone", "")),
         "harness:plan",
     )
 

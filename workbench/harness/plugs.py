@@ -10,19 +10,19 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import plugs as acts
 from metrolex.bus.description import read_description
 from metrolex.bus.pair import judge_pair, longest_stub_m, signals_for
 from metrolex.errors import BadInput
 from metrolex.harness.colours import colour_words
 from metrolex.harness.cut_list import end_words
 from metrolex.harness.translate import function_of, function_words, mirrored, translation, unused_pins
-from metrolex.intake import read
-from metrolex.job import Connector, Display, End, Job, Pin
+from metrolex.job import Display, End, Job, Pin
 from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look, change, channel_called, free_id, replaced
+from workbench.jobs.services import Look, change
 from workbench.sheets import csv_answer
 
 
@@ -109,7 +109,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     if kept(
         record,
         form,
-        lambda before: _with_plug(before, dict(form.cleaned_data)),
+        lambda before: acts.set_plug(before, dict(form.cleaned_data)),
         {"pin": "cavities", "column": "cavities", "row": "cavities"},
     ):
         return redirect("harness:plugs", job)
@@ -117,39 +117,11 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     return show_page(request, "harness/plugs.html", record, look, "harness", 422, **_context(look, plug=form))
 
 
-def _with_plug(job: Job, data: dict[str, Any]) -> Job:
-    key = data.pop("id")
-    key = key or free_id(str(data["name"])[:50].strip().lower(), (c.id for c in job.connectors))
-    connector = read(Connector, {**data, "id": key, "display": data["display"] or None})
-    pins = {cavity.pin for cavity in connector.cavities}
-    held = next(
-        (w for w in job.conductors for e in (w.a, w.b) if e.kind == "plug" and e.id == key and e.terminal not in pins), None
-    )  # fmt: skip
-    if held is not None:
-        raise BadInput(
-            "cavities",
-            held.id,
-            "every pin a wire ends on",
-            f"{held.id} ends on a pin that is not in the list: take the wire out first.",
-        )
-    return replace(job, connectors=replaced(job.connectors, connector))
-
-
 @require_POST
 def remove(request: HttpRequest, job: int) -> HttpResponse:
     """Take a plug off, with the wires that end on it."""
     key = request.POST.get("plug", "")
-    return act(request, job, lambda before: _without_plug(before, key), "harness:plugs")
-
-
-def _without_plug(job: Job, key: str) -> Job:
-    return replace(
-        job,
-        connectors=tuple(c for c in job.connectors if c.id != key),
-        conductors=tuple(
-            w for w in job.conductors if all((e.kind, e.id) != ("plug", key) for e in (w.a, w.b))
-        ),
-    )
+    return act(request, job, lambda before: acts.remove_plug(before, key), "harness:plugs")
 
 
 @require_POST
@@ -163,25 +135,10 @@ def pin_save(request: HttpRequest, job: int) -> HttpResponse:
         messages.error(request, "There is no such lamp input or output.")
         return redirect("harness:plugs", job)
     form = PinForm(pin, request.POST, initial=PinForm.of(display, pin))
-    if kept(record, form, lambda before: _with_pin(before, display.id, pin, form.cleaned_data)):
+    if kept(record, form, lambda before: acts.describe_pin(before, display.id, pin, form.cleaned_data)):
         return redirect(page_at("harness:plugs", job) + "#lamps")
     return show_page(
         request, "harness/plugs.html", record, look, "harness", 422, **_context(look, pin_form=form)
-    )
-
-
-def _with_pin(job: Job, key: str, pin: Pin, clean: dict[str, Any]) -> Job:
-    facts = {name: clean[name] for name in ("function", "active", "limit_a") if name in clean}
-    if "drives_a" in clean:
-        facts["drives_a"] = clean["drives_a"] or 0.0
-    return replace(
-        job,
-        displays=tuple(
-            replace(d, pins=tuple(replace(p, **facts) if p.id == pin.id else p for p in d.pins))
-            if d.id == key
-            else d
-            for d in job.displays
-        ),
     )
 
 
@@ -213,14 +170,7 @@ def bus_save(request: HttpRequest, job: int) -> HttpResponse:
 def signal(request: HttpRequest, job: int) -> HttpResponse:
     """Which signal of the bus brings a channel."""
     key, name = request.POST.get("channel", ""), request.POST.get("signal", "")
-    return act(request, job, lambda before: _with_signal(before, key, name), "harness:plugs")
-
-
-def _with_signal(job: Job, key: str, name: str) -> Job:
-    channel = channel_called(job, key)
-    if name and name not in {s.name for s in job.bus.signals}:
-        raise BadInput("signal", name, "a signal of the bus", f"The bus lists no signal '{name:.40}'.")
-    return job.with_channel(replace(channel, signal=name))
+    return act(request, job, lambda before: acts.choose_signal(before, key, name), "harness:plugs")
 
 
 @require_GET

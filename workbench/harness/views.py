@@ -10,13 +10,14 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
 from metrolex.harness.cut_list import purchases, total_length_m
 from metrolex.harness.protection import bundle_of, cover_run
 from metrolex.harness.runs import plan_run
 from metrolex.job import Job, Run, Segment
 from metrolex.layout.routes import laid
-from workbench.harness import services
+from workbench.harness import wires
 from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
 from workbench.jobs.fields import as_typed, refuse
@@ -71,7 +72,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
         "chosen": chosen, "covers": cover_run(job, chosen) if chosen else (), "bundle_mm": bundle_of(job, chosen) if chosen else None,
         "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
-        "wires": services.cut_list(look), "editing": forms.get("editing"),
+        "wires": wires.cut_list(look), "editing": forms.get("editing"),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": total_length_m(job), "reels": purchases(job),
     }  # fmt: skip
@@ -112,7 +113,7 @@ def _run_choices(job: Job) -> list[tuple[str, str]]:
 
 
 def _new_wire_form(job: Job, data: Any = None) -> NewWireForm:
-    ends = [(value, words) for value, words, _ in services.end_choices(job)]
+    ends = [(value, words) for value, words, _ in wires.end_choices(job)]
     return NewWireForm(data, ends=ends, runs=_run_choices(job), initial={"size": "0.5"})
 
 
@@ -133,7 +134,7 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
             if row.get("length_m") is not None and not row.get("DELETE")
         )
         try:
-            change(record, lambda before: services.set_run(before, key, segments=kept, **form.cleaned_data))
+            change(record, lambda before: acts.set_run(before, key, segments=kept, **form.cleaned_data))
             return redirect(page_at("harness:show", job, run=key))
         except BadInput as fault:
             refuse(form, fault)
@@ -145,13 +146,13 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
 @require_POST
 def run_add(request: HttpRequest, job: int) -> HttpResponse:
     name = request.POST.get("name", "").strip()
-    return act(request, job, lambda before: services.add_run(before, name), "harness:show")
+    return act(request, job, lambda before: acts.add_run(before, name), "harness:show")
 
 
 @require_POST
 def run_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
-        request, job, lambda before: services.remove_run(before, request.POST.get("run", "")), "harness:show"
+        request, job, lambda before: acts.remove_run(before, request.POST.get("run", "")), "harness:show"
     )
 
 
@@ -162,7 +163,7 @@ def lay(request: HttpRequest, job: int) -> HttpResponse:
     outcome: dict[str, Any] = {}
 
     def edit(before: Job) -> Job:
-        after, outcome["added"], outcome["missing"] = services.lay_wires(before)
+        after, outcome["added"], outcome["missing"] = acts.lay_wires(before)
         return after
 
     change(record, edit)
@@ -184,7 +185,7 @@ def wire(request: HttpRequest, job: int) -> HttpResponse:
     if old is None:
         messages.error(request, f"There is no wire '{key:.40}'.")
         return redirect("harness:show", job)
-    if kept(record, form, lambda before: services.set_wire(before, key, form.values())):
+    if kept(record, form, lambda before: acts.set_wire(before, key, form.values())):
         return redirect(reverse("harness:show", args=[job]) + "#wires")
     context = _context(look, "", editing={"key": key, "form": form})
     return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
@@ -197,12 +198,12 @@ def wire_add(request: HttpRequest, job: int) -> HttpResponse:
     look = look_for(request, record)
     form = _new_wire_form(look.job, request.POST)
     if form.is_valid():
-        ends = {value: end for value, _, end in services.end_choices(look.job)}
+        ends = {value: end for value, _, end in wires.end_choices(look.job)}
         clean = form.cleaned_data
         try:
             change(
                 record,
-                lambda before: services.add_wire(
+                lambda before: acts.add_wire(
                     before,
                     ends[clean["a"]],
                     ends[clean["b"]],
@@ -226,6 +227,6 @@ def wire_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: services.remove_wire(before, request.POST.get("wire", "")),
+        lambda before: acts.remove_wire(before, request.POST.get("wire", "")),
         "harness:show",
     )

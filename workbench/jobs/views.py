@@ -11,6 +11,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from metrolex.acts import channels, overrides
 from metrolex.errors import BadInput
 from metrolex.job import Brief, Job, Vehicle
 from metrolex.jobfile import job_from_text
@@ -173,7 +174,7 @@ def channel_add(request: HttpRequest, job: int) -> HttpResponse:
     measurand = request.POST.get("measurand", "")
 
     def edit(before: Job) -> Job:
-        return services.add_channel(before, measurand, on_dash=any(map(services.has_dash, before.displays)))
+        return channels.add_channel(before, measurand, on_dash=any(map(channels.has_dash, before.displays)))
 
     return act(request, job, edit, "jobs:brief")
 
@@ -182,7 +183,7 @@ def channel_add(request: HttpRequest, job: int) -> HttpResponse:
 def channel_remove(request: HttpRequest, job: int) -> HttpResponse:
     """One thing less."""
     channel = request.POST.get("channel", "")
-    return act(request, job, lambda before: services.remove_channel(before, channel), "jobs:brief")
+    return act(request, job, lambda before: channels.remove_channel(before, channel), "jobs:brief")
 
 
 @require_POST
@@ -207,7 +208,7 @@ def override(request: HttpRequest, job: int) -> HttpResponse:
         by = request.user.get_full_name() or request.user.get_username()
         services.change(
             record,
-            lambda before: services.override_finding(
+            lambda before: overrides.override_finding(
                 before, clean["code"], clean["subject"], clean["reason"], by
             ),
         )
@@ -221,5 +222,5 @@ def override_remove(request: HttpRequest, job: int) -> HttpResponse:
     """Let a finding stand again."""
     record = record_for(request, job)
     code, subject = request.POST.get("code", ""), request.POST.get("subject", "")
-    services.change(record, lambda before: services.remove_override(before, code, subject))
+    services.change(record, lambda before: overrides.remove_override(before, code, subject))
     return back_to(request, "jobs:board", job)

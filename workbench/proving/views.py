@@ -10,6 +10,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import proving as acts
 from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.intake import read
@@ -21,7 +22,6 @@ from metrolex.twin.load_test import connectors_of, load_test
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import frame, look_for, record_for, show_page
 from workbench.jobs.services import Look, change
-from workbench.proving import services
 
 
 @require_GET
@@ -81,7 +81,7 @@ def seen(request: HttpRequest, job: int) -> HttpResponse:
     try:
         state = read(State, {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")})
         day = timezone.localdate().isoformat()
-        change(record, lambda before: services.observe(before, test, state, text, day))
+        change(record, lambda before: acts.observe(before, test, state, text, day))
     except BadInput as fault:
         error = fault.message
         state = look_for(request, record).state

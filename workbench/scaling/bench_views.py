@@ -11,11 +11,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts.edit import channel_called
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job, SpeedRun
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for
-from workbench.jobs.services import channel_called
 from workbench.scaling.benches import bench_of, boost, engine, gear, mixture, road, tank
 from workbench.scaling.views import refused
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from django import forms
 
+from metrolex.acts.scaling import Asked
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import Sender, Tolerance
@@ -15,7 +16,6 @@ from metrolex.scaling.best_rows import MOST_ROWS
 from metrolex.senders import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve, ThermocoupleCurve
 from metrolex.senders.pasted import points_text, read_points
 from workbench.jobs.fields import NumberField, as_typed, refuse
-from workbench.scaling.services import Asked
 
 KINDS = [
     ("table", "points"),

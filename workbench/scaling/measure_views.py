@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts.edit import replaced
 from metrolex.air.atmosphere import ALTITUDE_M
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
@@ -20,7 +21,7 @@ from metrolex.senders.bay import Suspect, point_findings, references, which_send
 from metrolex.senders.fit import FIT_KINDS, Fit, FitKind, fit_curve
 from metrolex.senders.pasted import read_points
 from workbench.jobs.pages import act, at_channel, kept, page_at, show_page
-from workbench.jobs.services import Look, replaced
+from workbench.jobs.services import Look
 from workbench.library.parts import own_senders
 from workbench.scaling.forms import LONGEST
 from workbench.scaling.measured_drawing import measured_drawing

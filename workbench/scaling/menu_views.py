@@ -12,17 +12,18 @@ from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import displays
+from metrolex.acts.edit import display_called, replaced
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Display, Job, MenuEntry, Setting
 from metrolex.kit import all_display_kits
 from metrolex.scaling.menu import menu_of, sheet_of
 from metrolex.scaling.seating import inputs_for
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look, display_called, replaced
+from workbench.jobs.services import Look
 from workbench.jobs.storage import job_of
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
-from workbench.scaling import displays
 from workbench.scaling.menu_forms import KINDS, EntryForm, InputForm
 
 

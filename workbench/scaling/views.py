@@ -12,6 +12,7 @@ from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import scaling as acts
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import Channel, Input, Job, Scaling, Sender
@@ -39,7 +40,7 @@ from workbench.jobs.pages import (
 )
 from workbench.jobs.services import Look, change
 from workbench.pdf import pdf_of
-from workbench.scaling import services
+from workbench.scaling import rows as row_figures
 from workbench.scaling.benches import bench_context, bench_of
 from workbench.scaling.drawings import scaling_drawing
 from workbench.scaling.forms import CurveForm, RowsForm, ScalingForm
@@ -126,7 +127,7 @@ def curve(request: HttpRequest, job: int) -> HttpResponse:
         messages.error(request, "Choose a sender on the Ports page first.")
         return redirect(page_at("scaling:show", job, channel=key))
     form = CurveForm(sender, request.POST)
-    if kept(record, form, lambda before: services.change_sender(before, key, form.typed_into)):
+    if kept(record, form, lambda before: acts.change_sender(before, key, form.typed_into)):
         return redirect(page_at("scaling:show", job, channel=key))
     return refused(request, record, look, channel, curve_form=form)
 
@@ -141,7 +142,7 @@ def table(request: HttpRequest, job: int) -> HttpResponse:
     if kept(
         record,
         form,
-        lambda before: services.set_scaling(before, _with(channel, form.cleaned_data)),
+        lambda before: acts.set_scaling(before, _with(channel, form.cleaned_data)),
         {"points": "table"},
     ):
         return redirect(page_at("scaling:show", job, channel=key))
@@ -166,8 +167,8 @@ def rows(request: HttpRequest, job: int) -> HttpResponse:
     if form.is_valid():
         asked = form.asked()
         try:
-            found = services.best_rows_for(look.job, channel.id, asked)
-            change(record, lambda before: services.take_rows(before, channel.id, asked))
+            found = acts.best_rows_for(look.job, channel.id, asked)
+            change(record, lambda before: acts.take_rows(before, channel.id, asked))
             messages.success(request, _gain(found, channel))
             return redirect(page_at("scaling:show", job, channel=key))
         except BadInput as fault:
@@ -189,7 +190,7 @@ def how_many(request: HttpRequest, job: int) -> HttpResponse:
     """What each number of rows would leave."""
     _, look, channel = at_channel(request, job)
     try:
-        context = {"counts": services.how_many(look.job, channel.id), "channel": channel}
+        context = {"counts": row_figures.how_many(look.job, channel.id), "channel": channel}
     except BadInput as fault:
         context = {"error": fault.message}
     return render(request, "scaling/_how_many.html", context)
@@ -200,7 +201,7 @@ def tried(request: HttpRequest, job: int) -> HttpResponse:
     """The drawing with one row moved, while it is dragged; nothing is kept."""
     _, look, channel = at_channel(request, job)
     try:
-        moved = services.move_row(look.job, channel.id, *_row_of(request.GET))
+        moved = acts.move_row(look.job, channel.id, *_row_of(request.GET))
         channel = read(Channel, dump(moved.channel(channel.id)))
     except BadInput as fault:
         return render(request, "scaling/_curve.html", {"error": fault.message}, status=422)
@@ -212,7 +213,7 @@ def row_move(request: HttpRequest, job: int) -> HttpResponse:
     """A row left where it was dragged to."""
     key = request.POST.get("channel", "")
     return act(
-        request, job, lambda before: services.move_row(before, key, *_row_of(request.POST)), "scaling:show"
+        request, job, lambda before: acts.move_row(before, key, *_row_of(request.POST)), "scaling:show"
     )
 
 
@@ -271,7 +272,7 @@ def read_back(request: HttpRequest, job: int) -> HttpResponse:
     typed = request.POST.get("typed", "")[:4000]
     context: dict[str, Any] = {"typed": typed}
     try:
-        context["differs"] = services.compare_rows(
+        context["differs"] = row_figures.compare_rows(
             channel.scaling.table, read_points(typed, channel.scaling.x_unit, channel.unit)
         )
     except BadInput as fault:
@@ -283,7 +284,7 @@ def read_back(request: HttpRequest, job: int) -> HttpResponse:
 def branch(request: HttpRequest, job: int) -> HttpResponse:
     """The usable part of a curve that turns back."""
     key, which = request.POST.get("channel", ""), request.POST.get("part", "")
-    return act(request, job, lambda before: services.take_branch(before, key, which), "scaling:show")
+    return act(request, job, lambda before: acts.take_branch(before, key, which), "scaling:show")
 
 
 @require_GET
@@ -293,7 +294,7 @@ def shown(request: HttpRequest, job: int) -> HttpResponse:
     context: dict[str, Any] = {"channel": channel, "typed": request.GET.get("true", "")[:40]}
     try:
         true = parse_in(request.GET.get("true", ""), channel.unit)
-        again, face, why = services.what_if(look.solved, channel, true)
+        again, face, why = row_figures.what_if(look.solved, channel, true)
         context |= {"true": true, "face": face, "why": why, "working": _working(again, channel)}
     except BadInput as fault:
         context["error"] = fault.message

@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts.edit import channel_called
 from metrolex.job import Channel, Job, WarnManner
 from metrolex.quantities import in_unit
 from metrolex.senders.pasted import points_text, read_points
@@ -17,7 +18,7 @@ from metrolex.warning.alarm import oil_curve
 from metrolex.warning.drive import Kind, replay
 from workbench.jobs.fields import NumberField, as_typed
 from workbench.jobs.pages import at_channel, kept, page_at, show_page
-from workbench.jobs.services import Look, channel_called
+from workbench.jobs.services import Look
 from workbench.scaling.warn_drawing import replay_drawing
 
 KIND_OF: dict[str, Kind] = {

@@ -11,6 +11,7 @@ from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
 from metrolex.job import Job
 from metrolex.ports.cards import card_for
@@ -23,7 +24,6 @@ from workbench.jobs.pages import at_channel, look_for, page_at, record_for, show
 from workbench.jobs.services import change
 from workbench.library.services import library_of
 from workbench.pdf import pdf_of
-from workbench.ports import services
 from workbench.ports.card_drawings import drill_strip, tip_angle_drawing
 from workbench.ports.forms import FluidForm
 from workbench.ports.section_drawing import section_drawing
@@ -117,9 +117,7 @@ def fluid_save(request: HttpRequest, job: int) -> HttpResponse:
                 raise BadInput(
                     "lost", clean["fluid"], "a fluid of this job", "This job does not let that fluid out."
                 )
-            return services.record_fluid(
-                before, clean["fluid"], clean["lost"], clean["returned"], clean["kind"]
-            )
+            return acts.record_fluid(before, clean["fluid"], clean["lost"], clean["returned"], clean["kind"])
 
         try:
             change(record, edit)

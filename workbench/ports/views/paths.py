@@ -10,6 +10,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import ports as acts
+from metrolex.acts.edit import free_id
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import FlowPath, Job
@@ -18,8 +20,7 @@ from metrolex.ports.paths import beside_words, layout_of
 from metrolex.quantities import in_unit
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
-from workbench.jobs.services import change, free_id
-from workbench.ports import services
+from workbench.jobs.services import change
 from workbench.ports.forms import NewPathForm, PathForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.path_text import parts_text, read_parts, read_stretches, stretches_text
@@ -84,7 +85,7 @@ def _in_mm(length_m: float | None) -> str:
 @require_POST
 def start(request: HttpRequest, job: int) -> HttpResponse:
     """The paths of this layout."""
-    return act(request, job, services.start_paths, "ports:paths")
+    return act(request, job, acts.start_paths, "ports:paths")
 
 
 @require_POST
@@ -113,8 +114,8 @@ def _with_path(job: Job, clean: dict[str, Any]) -> Job:
     ) == stretches_text(old)
     if length is not None and old.length_m is not None and abs(length - old.length_m) > 1e-9 and unchanged:
         # Only the length was typed: the drawing is stretched to it, parts and pins keep their share.
-        job = services.measure_path(job, old.id, length)
-        return services.set_path(
+        job = acts.measure_path(job, old.id, length)
+        return acts.set_path(
             job,
             replace(
                 job.path(old.id) or old,
@@ -127,7 +128,7 @@ def _with_path(job: Job, clean: dict[str, Any]) -> Job:
         "id": old.id, "name": clean["name"], "kind": old.kind, "length_m": length, "into": clean["into"] or None, "measured": clean["measured"],
         "parts": parts, "stretches": stretches,
     })  # fmt: skip
-    return services.set_path(job, path)
+    return acts.set_path(job, path)
 
 
 @require_POST
@@ -140,7 +141,7 @@ def new(request: HttpRequest, job: int) -> HttpResponse:
 
         def edit(before: Job) -> Job:
             key = free_id(clean["name"].lower(), (p.id for p in before.paths))
-            return services.set_path(before, FlowPath(key, clean["name"], clean["kind"], clean["length_m"]))
+            return acts.set_path(before, FlowPath(key, clean["name"], clean["kind"], clean["length_m"]))
 
         try:
             change(record, edit)

@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job, Port, Sender
 from metrolex.ports.assembly import joints_made
@@ -34,7 +35,6 @@ from workbench.jobs.pages import act, at_channel, channel_or_404, look_for, page
 from workbench.jobs.services import Look, change
 from workbench.library.parts import own_senders
 from workbench.library.services import Library, library_of
-from workbench.ports import services
 from workbench.ports.forms import PinForm, PortForm, WeightsForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.section_drawing import section_drawing
@@ -68,7 +68,7 @@ def _context(
     }  # type: ignore[union-attr]
     paths = [path for path in job.paths if path.kind in kinds]
     return {
-        "channel": channel, "tab": "places", "sender": sender, "kits": services.offered_senders(look.job, channel, library.senders), "candidates": found, "criteria": CRITERIA,
+        "channel": channel, "tab": "places", "sender": sender, "kits": acts.offered_senders(look.job, channel, library.senders), "candidates": found, "criteria": CRITERIA,
         "why_first": why_first(found), "at": at, "presets": PRESETS, "wants_path": bool(kinds - {""}) and not paths,
         "weights": WeightsForm(initial={name: as_typed(value) for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
@@ -101,7 +101,7 @@ def _way_in(
     section = _section(job, channel, shown, sender)
     return {
         "facts": facts, "section": section, "joints": joints_made(job, channel, shown, section) if section else (), "offered": not port.stack and bool(at.fittings), "stock": library.stock, "chain": shown.stack,
-        "options": services.fitting_options(port, library.fittings)[:80], "library_size": len(library.fittings),
+        "options": acts.fitting_options(port, library.fittings)[:80], "library_size": len(library.fittings),
         "section_svg": section_drawing(section, facts.material, f"Section at {at.letter}") if section and section.stack.found else "",
     }  # fmt: skip
 
@@ -120,7 +120,7 @@ def verdict(request: HttpRequest, job: int) -> HttpResponse:
     """What a pin would be told at a distance: nothing is stored."""
     _, look, channel = at_channel(request, job)
     try:
-        after = services.move_pin(
+        after = acts.move_pin(
             look.job, channel.id, request.GET.get("pin", ""), parse_number(request.GET.get("at", ""))
         )
     except BadInput as fault:
@@ -141,14 +141,14 @@ def verdict(request: HttpRequest, job: int) -> HttpResponse:
 def move(request: HttpRequest, job: int) -> HttpResponse:
     """Leave a pin where it was dragged to."""
     pin, at = request.POST.get("pin", ""), request.POST.get("at", "")
-    return _act(request, job, lambda before, key: services.move_pin(before, key, pin, parse_number(at)), pin)
+    return _act(request, job, lambda before, key: acts.move_pin(before, key, pin, parse_number(at)), pin)
 
 
 @require_POST
 def place(request: HttpRequest, job: int) -> HttpResponse:
     """Choose a place."""
     pin = request.POST.get("pin", "")
-    return _act(request, job, lambda before, key: services.choose_place(before, key, pin), pin)
+    return _act(request, job, lambda before, key: acts.choose_place(before, key, pin), pin)
 
 
 @require_POST
@@ -162,7 +162,7 @@ def add(request: HttpRequest, job: int) -> HttpResponse:
         try:
             change(
                 record,
-                lambda before: services.add_pin(before, key, clean["name"], clean["path"], clean["at_m"]),
+                lambda before: acts.add_pin(before, key, clean["name"], clean["path"], clean["at_m"]),
             )
             return redirect(page_at("ports:show", job, channel=key))
         except BadInput as fault:
@@ -183,7 +183,7 @@ def add(request: HttpRequest, job: int) -> HttpResponse:
 def remove(request: HttpRequest, job: int) -> HttpResponse:
     """Take a place that was only considered off the list."""
     pin = request.POST.get("pin", "")
-    return _act(request, job, lambda before, key: services.remove_pin(before, key, pin))
+    return _act(request, job, lambda before, key: acts.remove_pin(before, key, pin))
 
 
 @require_POST
@@ -193,7 +193,7 @@ def sender(request: HttpRequest, job: int) -> HttpResponse:
     return _act(
         request,
         job,
-        lambda before, key: services.choose_sender(before, key, kit, own),
+        lambda before, key: acts.choose_sender(before, key, kit, own),
         request.POST.get("pin", ""),
     )
 
@@ -206,7 +206,7 @@ def facts(request: HttpRequest, job: int) -> HttpResponse:
     form = PortForm(request.POST, paths=look.job.paths)
     if form.is_valid():
         try:
-            change(record, lambda before: services.set_port_facts(before, key, pin, form.facts()))
+            change(record, lambda before: acts.set_port_facts(before, key, pin, form.facts()))
             return redirect(page_at("ports:show", job, channel=key, pin=pin))
         except BadInput as fault:
             refuse(form, fault, {"pin": ""})
@@ -223,8 +223,8 @@ def stack(request: HttpRequest, job: int) -> HttpResponse:
 
     def edit(before: Job, key: str) -> Job:
         if do == "best":
-            return services.solve_way_in(before, key, pin, library)
-        return services.change_stack(before, key, pin, do, name, library)
+            return acts.solve_way_in(before, key, pin, library.fittings, library.stock)
+        return acts.change_stack(before, key, pin, do, name, library.fittings)
 
     return _act(request, job, edit, pin)
 

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from django import forms
 
+from metrolex.acts.edit import replaced
 from metrolex.errors import BadInput
 from metrolex.fuel.tank import Strapping, needle_on_slope, shape_curve, strapping
 from metrolex.job import Channel, Filling, Job, Tank
@@ -15,7 +16,7 @@ from metrolex.quantities import LENGTH, VOLUME
 from metrolex.senders import TableCurve, y_at
 from metrolex.senders.pasted import points_text, read_points
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
-from workbench.jobs.services import Look, replaced
+from workbench.jobs.services import Look
 from workbench.scaling.benches.tank_drawing import tank_drawing
 
 __all__ = ["TankForm", "context", "take_curve"]

@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from metrolex.acts.channels import add_channel, has_dash
+from metrolex.acts.edit import free_id, in_old_order, replaced, with_fields
 from metrolex.brief.planner import aims, has_word, propose
 from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import ClusterItem, Job, KitItem, Survey
-from workbench.jobs.services import add_channel, free_id, has_dash, in_old_order, replaced, with_fields
 
 __all__ = [
     "add_cluster_item",

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from metrolex.acts.edit import display_called, replaced
 from metrolex.errors import BadInput
 from metrolex.job import Display, Input, Job
-from workbench.jobs.services import display_called, replaced
 
 __all__ = ["describe_as", "with_input"]
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from metrolex.acts.edit import free_id, replaced, with_fields
 from metrolex.errors import BadInput
 from metrolex.job import Job, Run, Way, Zone
+from metrolex.job.references import without
 from metrolex.layout.routes import find_route
 from metrolex.layout.templates import layout_called
-from workbench.jobs.services import free_id, replaced, with_fields
 
 __all__ = [
     "lay_run", "let_pass", "let_pass_no_more", "remove_way", "remove_zone", "set_way", "set_zone", "start_plan", "suggest_layout",
@@ -49,7 +50,9 @@ def lay_run(job: Job, key: str, data: dict[str, Any]) -> Job:
         if data.get(field) and job.zone(data[field]) is None:
             raise BadInput(field, data[field], ", ".join(zone.id for zone in job.zones))
     moved = (data.get("start"), data.get("finish")) != (run.start, run.finish)
-    run = replace(run, **data, **({"via": ()} if moved else {}))
+    run = replace(run, **data)
+    if moved:
+        run = replace(run, via=())
     if run.start and run.finish:
         run = replace(run, segments=())
     return replace(job, runs=replaced(job.runs, run))
@@ -98,7 +101,8 @@ def set_way(job: Job, key: str, data: dict[str, Any]) -> Job:
 
 
 def remove_way(job: Job, key: str) -> Job:
-    return replace(job, ways=tuple(way for way in job.ways if way.id != key))
+    """The job without a way."""
+    return without(job, "ways", key)
 
 
 def set_zone(job: Job, key: str, data: dict[str, Any]) -> Job:
@@ -112,15 +116,7 @@ def remove_zone(job: Job, key: str) -> Job:
     held = next((run for run in job.runs if key in (run.start, run.finish, run.plug)), None)
     if held is not None:
         raise BadInput("zone", key, "a zone no run ends in", f"{held.name} ends there: move it first.")
-    return replace(
-        job,
-        zones=tuple(zone for zone in job.zones if zone.id != key),
-        ways=tuple(way for way in job.ways if key not in (way.a, way.b)),
-        runs=tuple(replace(run, via=tuple(z for z in run.via if z != key)) for run in job.runs),
-        panels=tuple(replace(p, zone=None) if p.zone == key else p for p in job.panels),
-        circuits=tuple(replace(c, zone=None) if c.zone == key else c for c in job.circuits),
-        grounds=tuple(replace(g, zone=None) if g.zone == key else g for g in job.grounds),
-    )
+    return without(job, "zones", key)
 
 
 def _run(job: Job, key: str) -> Run:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from metrolex.acts.edit import display_called, free_id, replaced, with_fields
 from metrolex.errors import BadInput
 from metrolex.feeds.check import recommend, sites_of, wants_of
 from metrolex.feeds.choose import Candidate, candidates_for
@@ -14,8 +15,8 @@ from metrolex.feeds.probe import read_probe
 from metrolex.harness.fusing import fuse_for_tap
 from metrolex.harness.loads import load_of_tap
 from metrolex.intake import dump, read
-from metrolex.job import PROBE_STATES, Circuit, Conductor, Display, GroundPoint, Job, Need, Panel, Tap
-from workbench.jobs.services import display_called, free_id, replaced, with_fields
+from metrolex.job import PROBE_STATES, Circuit, Display, GroundPoint, Job, Need, Panel, Tap
+from metrolex.job.references import without
 
 __all__ = [
     "add_circuit", "add_ground", "choose_all", "choose_tap", "prove_circuit", "remove_circuit", "remove_ground", "remove_panel",
@@ -37,7 +38,7 @@ def remove_circuit(job: Job, key: str) -> Job:
         raise BadInput(
             "circuit", key, "a circuit without a tap", f"{tapped[0]} sits on {key}: move it first."
         )
-    return replace(job, circuits=tuple(c for c in job.circuits if c.id != key))
+    return without(job, "circuits", key)
 
 
 def set_reading(job: Job, key: str, state: str, text: str) -> Job:
@@ -122,7 +123,7 @@ def remove_panel(job: Job, key: str) -> Job:
     """The job without a panel; a panel with slots stays."""
     if any(circuit.panel == key for circuit in job.circuits):
         raise BadInput("panel", key, "a panel without slots", "Take its slots off the sheet first.")
-    return replace(job, panels=tuple(panel for panel in job.panels if panel.id != key))
+    return without(job, "panels", key)
 
 
 def save_circuit(job: Job, data: dict[str, Any], chosen: str) -> Job:
@@ -161,11 +162,7 @@ def turn_tap(job: Job, key: str) -> Job:
 
 def remove_tap(job: Job, key: str) -> Job:
     """Take a tap out, with the wires that end on it."""
-    return replace(
-        job,
-        taps=tuple(tap for tap in job.taps if tap.id != key),
-        conductors=_wires_off(job, "tap", key),
-    )
+    return without(job, "taps", key)
 
 
 def add_ground(job: Job, point: GroundPoint) -> Job:
@@ -177,15 +174,7 @@ def add_ground(job: Job, point: GroundPoint) -> Job:
 
 def remove_ground(job: Job, key: str) -> Job:
     """Take a ground point out, with the wires that end on it."""
-    return replace(
-        job,
-        grounds=tuple(point for point in job.grounds if point.id != key),
-        conductors=_wires_off(job, "ground", key),
-    )
-
-
-def _wires_off(job: Job, kind: str, key: str) -> tuple[Conductor, ...]:
-    return tuple(w for w in job.conductors if (kind, key) not in {(w.a.kind, w.a.id), (w.b.kind, w.b.id)})
+    return without(job, "grounds", key)
 
 
 def _circuit(job: Job, key: str) -> Circuit:

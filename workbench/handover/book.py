@@ -13,7 +13,7 @@ from metrolex.ports.facts import stack_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.scaling.reading import ends
 from metrolex.twin.error_budget import channel_budget
-from workbench.harness.services import cut_list
+from workbench.harness.wires import cut_list
 from workbench.harness.wiring_drawing import wiring_diagram
 from workbench.jobs.services import Look, look_at
 

@@ -6,11 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from metrolex.acts.edit import channel_called, free_id, replaced
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
 from metrolex.job import Channel, FluidRecord, Job, Port, Run, Sender
 from metrolex.job.place import FlowPath
+from metrolex.job.references import without
 from metrolex.kit import facts_for, sender_kit
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
@@ -18,8 +20,6 @@ from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, spots_of
 from metrolex.quantities import in_unit
 from metrolex.scaling.seating import seated
-from workbench.jobs.services import channel_called, free_id, replaced
-from workbench.library.services import Library
 
 __all__ = [
     "add_pin", "candidate_port", "change_stack", "choose_place", "choose_sender", "fitting_options", "measure_path", "move_pin", "offered_senders", "record_fluid",
@@ -95,7 +95,7 @@ def remove_pin(job: Job, channel_id: str, pin: str) -> Job:
         raise BadInput("pin", pin, "a place not chosen", "This place is chosen: choose another one first.")
     if all(port.id != pin for port in job.ports):
         raise BadInput("pin", pin, "a place of this channel", "There is no such place for this channel.")
-    return replace(job, ports=tuple(port for port in job.ports if port.id != pin))
+    return without(job, "ports", pin)
 
 
 def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -> Job:
@@ -132,7 +132,9 @@ def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -
     return replace(job, ports=replaced(job.ports, port))
 
 
-def solve_way_in(job: Job, channel_id: str, pin: str, library: Library) -> Job:
+def solve_way_in(
+    job: Job, channel_id: str, pin: str, fittings: Sequence[Fitting], stock: Mapping[str, int]
+) -> Job:
     """The job with the best chain of fittings of the library at a place. Raises BadInput where there is none."""
     channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
@@ -140,8 +142,8 @@ def solve_way_in(job: Job, channel_id: str, pin: str, library: Library) -> Job:
     stack = solve_stack(
         mouth_of(port),
         sender_end(_sender(job, channel)),
-        library.fittings,
-        library.stock,
+        fittings,
+        stock,
         place.keeps if place else (),
     )
     if not stack.found:
@@ -150,7 +152,7 @@ def solve_way_in(job: Job, channel_id: str, pin: str, library: Library) -> Job:
     return replace(job, ports=replaced(job.ports, replace(port, stack=stack.chain)))
 
 
-def change_stack(job: Job, channel_id: str, pin: str, do: str, name: str, library: Library) -> Job:
+def change_stack(job: Job, channel_id: str, pin: str, do: str, name: str, fittings: Sequence[Fitting]) -> Job:
     """The job with a fitting put on top of a chain ('add'), taken off ('off'), or the chain emptied ('clear')."""
     channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
@@ -159,7 +161,7 @@ def change_stack(job: Job, channel_id: str, pin: str, do: str, name: str, librar
     elif do == "off":
         chain = port.stack[:-1]
     else:
-        fitting = next((f for f in fitting_options(port, library.fittings) if f.name == name), None)
+        fitting = next((f for f in fitting_options(port, fittings) if f.name == name), None)
         if fitting is None:
             raise BadInput(
                 "name",

@@ -5,21 +5,15 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any, Literal
 
+from metrolex.acts.edit import free_id, replaced, with_fields
 from metrolex.errors import BadInput
-from metrolex.harness.conductors import max_fuse_a
-from metrolex.harness.cut_list import cut_list as cuts_of
-from metrolex.harness.cut_list import end_words
-from metrolex.harness.heat import guarded_where_it_lies
-from metrolex.harness.loads import load_of_wire
 from metrolex.harness.plan import plan_wires
 from metrolex.job import Conductor, End, Job, Opening, Run, Segment
-from workbench.jobs.services import Look, free_id, replaced, with_fields
+from metrolex.job.references import without
 
 __all__ = [
     "add_run",
     "add_wire",
-    "cut_list",
-    "end_choices",
     "lay_wires",
     "remove_opening",
     "remove_run",
@@ -60,13 +54,7 @@ def add_run(job: Job, name: str) -> Job:
 
 def remove_run(job: Job, key: str) -> Job:
     """Take a run out; wires along it lose their length until they are measured."""
-    return replace(
-        job,
-        runs=tuple(run for run in job.runs if run.id != key),
-        conductors=tuple(replace(w, run=None) if w.run == key else w for w in job.conductors),
-        channels=tuple(replace(c, run=None) if c.run == key else c for c in job.channels),
-        openings=tuple(replace(o, runs=tuple(r for r in o.runs if r != key)) for o in job.openings),
-    )
+    return without(job, "runs", key)
 
 
 def set_opening(job: Job, key: str, data: dict[str, Any]) -> Job:
@@ -81,7 +69,7 @@ def remove_opening(job: Job, key: str) -> Job:
     """The job without an opening."""
     if all(opening.id != key for opening in job.openings):
         raise BadInput("opening", key, ", ".join(opening.id for opening in job.openings))
-    return replace(job, openings=tuple(opening for opening in job.openings if opening.id != key))
+    return without(job, "openings", key)
 
 
 def lay_wires(job: Job) -> tuple[Job, int, tuple[str, ...]]:
@@ -116,33 +104,4 @@ def add_wire(
 
 def remove_wire(job: Job, key: str) -> Job:
     """Take a wire out."""
-    return replace(job, conductors=tuple(wire for wire in job.conductors if wire.id != key))
-
-
-def end_choices(job: Job) -> list[tuple[str, str, End]]:
-    """Every place a wire can end: value for a form, words, end."""
-    found = [End("tap", tap.id) for tap in job.taps]
-    found += [End("ground", point.id) for point in job.grounds]
-    found += [End("splice", splice.id) for splice in job.splices]
-    found += [End("display", d.id, pin.id) for d in job.displays for pin in d.pins]
-    found += [End("sender", s.id, terminal) for s in job.senders for terminal in s.terminals]
-    found += [End("plug", plug.id, cavity.pin) for plug in job.connectors for cavity in plug.cavities]
-    found += [End("port", port.id) for port in job.ports if not port.grounded]
-    found += [End("battery", "positive"), End("battery", "negative")]
-    return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
-
-
-def cut_list(look: Look) -> list[dict[str, Any]]:
-    """Every wire with its ends in words, its length, its current and drop in the present state."""
-    rows = []
-    for cut in cuts_of(look.job):
-        name = f"wire {cut.wire.id}"
-        amps = look.solved.solution.currents.get(name)
-        element = next((e for e in look.solved.elements if e.name == name), None)
-        drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
-        load, guard_a = load_of_wire(look.job, cut.wire), guarded_where_it_lies(look.job, cut.wire)
-        rows.append(
-            {"wire": cut.wire, "from": cut.a, "to": cut.b, "cut": cut, "length": cut.length_m, "amps": abs(amps) if amps is not None else None,
-             "drop": drop, "load": load, "guard_a": guard_a if load.steady_a and guard_a < max_fuse_a(cut.wire.size, cut.wire.system) else None}
-        )  # fmt: skip
-    return rows
+    return without(job, "conductors", key)

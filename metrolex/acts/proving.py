@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Literal
 
+from metrolex.acts.edit import free_id
 from metrolex.errors import BadInput
 from metrolex.job import Job, Observation, State
 from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in
 from metrolex.twin import TestPoint, build, points_to_test
-from workbench.jobs.services import free_id
 
 __all__ = ["observe", "read_seen"]
 

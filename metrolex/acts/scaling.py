@@ -2,33 +2,29 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from metrolex.acts.edit import channel_called, replaced
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job, Sender, Setting
+from metrolex.job.channel import XUnit
 from metrolex.scaling.best_rows import Rows
+from metrolex.scaling.seating import x_unit_of
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
 from metrolex.senders import TableCurve, branches
-from metrolex.twin import build, readings, solve
-from metrolex.twin.run import Solved
-from workbench.jobs.services import channel_called, replaced
 
 __all__ = [
     "Asked",
     "add_setting",
     "best_rows_for",
     "change_sender",
-    "compare_rows",
-    "how_many",
     "move_row",
     "remove_setting",
     "set_scaling",
     "take_branch",
     "take_rows",
-    "what_if",
 ]
 
 
@@ -84,9 +80,9 @@ def best_rows_for(job: Job, channel_id: str, asked: Asked) -> Rows:
     )
 
 
-def table_unit(channel: Channel, sender: Sender) -> str:
+def table_unit(channel: Channel, sender: Sender) -> XUnit:
     """What the table's x is: volts where the display asks for them, else what the sender gives."""
-    return channel.scaling.x_unit if sender.curve.x_unit == "ohm" else sender.curve.x_unit
+    return channel.scaling.x_unit if sender.curve.x_unit == "ohm" else x_unit_of(sender)
 
 
 def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
@@ -97,8 +93,10 @@ def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
     assert sender is not None
     assert display is not None
     scaling = replace(channel.scaling, table=rows.rows, x_unit=table_unit(channel, sender))
-    limits = {"rows": asked.count, "x_step": asked.x_step, "y_step": asked.y_step}
-    inputs = tuple(replace(i, **limits) if i.id == channel.input else i for i in display.inputs)
+    inputs = tuple(
+        replace(i, rows=asked.count, x_step=asked.x_step, y_step=asked.y_step) if i.id == channel.input else i
+        for i in display.inputs
+    )
     job = replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
     return job.with_channel(replace(channel, scaling=scaling))
 
@@ -124,18 +122,6 @@ def _placed(value: float, step: float) -> float:
     return to_step(value, step) if step else float(f"{value:.4g}")
 
 
-def compare_rows(meant: tuple[tuple[float, float], ...], held: tuple[tuple[float, float], ...]) -> list[str]:
-    """What differs between the rows meant and those a display holds, in words; empty where nothing does."""
-    found = []
-    if len(held) != len(meant):
-        found.append(f"{len(meant)} rows are meant, {len(held)} were read back.")
-    for i, (row, other) in enumerate(zip(meant, sorted(held), strict=False), 1):
-        for name, a, b in (("comes in", row[0], other[0]), ("shown", row[1], other[1])):
-            if not math.isclose(a, b, rel_tol=1e-6, abs_tol=1e-9):
-                found.append(f"Row {i}, {name}: {a:g} is meant, the display holds {b:g}.")
-    return found
-
-
 def take_branch(job: Job, channel_id: str, which: str) -> Job:
     """A curve that turns back cut to one stretch of it. Raises BadInput for a stretch it does not have."""
     channel = channel_called(job, channel_id)
@@ -149,21 +135,3 @@ def take_branch(job: Job, channel_id: str, which: str) -> Job:
     points = tuple(point for point in sender.curve.points if low <= point[0] <= high)
     curve = replace(sender.curve, points=points, x_range=None)
     return replace(job, senders=replaced(job.senders, replace(sender, curve=curve)))
-
-
-def how_many(
-    job: Job, channel_id: str, counts: tuple[int, ...] = (4, 6, 8, 10, 12, 16, 20)
-) -> list[dict[str, float]]:
-    """Greatest error over the number of rows, best placed and equally spaced, rows free."""
-    found = []
-    for count in counts:
-        rows = best_rows_for(job, channel_id, Asked(count))
-        found.append({"count": count, "best": rows.max_error, "equal": rows.equal_error})
-    return found
-
-
-def what_if(solved: Solved, channel: Channel, true: float) -> tuple[Solved, str, str]:
-    """The circuit with another true value at one channel: solved, the face, why."""
-    again = solve(build(solved.network.job), solved.state, true={**solved.true, channel.id: true})
-    face = readings(again)[channel.id]
-    return again, face.text, face.reason

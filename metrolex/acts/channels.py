@@ -1,0 +1,70 @@
+"""What is shown to the driver: a channel more, a channel less."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from metrolex.acts.edit import channel_called, free_id
+from metrolex.job import Channel, Display, Input, Job, Run
+from metrolex.job.references import without
+from metrolex.kit import DASH, display_kit, facts_for
+
+__all__ = ["add_channel", "has_dash", "remove_channel"]
+
+
+def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
+    """The job with one more thing to show: its channel, its run, its gauge or a free input of the dash."""
+    facts = facts_for(measurand, job.vehicle)
+    key = free_id(facts.name.lower(), (channel.id for channel in job.channels))
+    gauge = free_id("gauge 1", (d.id for d in job.displays))
+    kit = display_kit(facts.display, gauge, f"{facts.name} gauge")
+    job, display, stage = _on_dash(job, kit.display.inputs[0].kind) if on_dash else (
+        replace(job, displays=(*job.displays, kit.display)), kit.display, kit.display.inputs[0],
+    )  # fmt: skip
+    scaling = (
+        kit.scaling
+        if kit.scaling.table
+        else replace(kit.scaling, decimals=max(kit.scaling.decimals, facts.decimals))
+    )
+    channel = Channel(
+        key, facts.name, facts.id, facts.unit, display.id, stage.id, scaling=scaling,
+        true_stopped=facts.true_stopped, true_running=facts.true_running, warn_low=facts.warn_low,
+        warn_high=facts.warn_high,
+    )  # fmt: skip
+    runs = job.runs
+    if facts.senders:
+        run = free_id(f"{key} run", (r.id for r in job.runs))
+        runs = (*runs, Run(run, f"{facts.name} sender to its gauge"))
+        channel = replace(channel, run=run)
+    return replace(job, channels=(*job.channels, channel), runs=runs)
+
+
+def _on_dash(job: Job, kind: str) -> tuple[Job, Display, Input]:
+    """A free input of a kind on the job's dash; a dash more where there is none."""
+    taken = {(channel.display, channel.input) for channel in job.channels}
+    for display in job.displays:
+        for stage in display.inputs if has_dash(display) else ():
+            if stage.kind == kind and (display.id, stage.id) not in taken:
+                return job, display, stage
+    key = free_id("dash", (d.id for d in job.displays))
+    dash = display_kit(DASH, key, "Dash").display
+    stage = next(stage for stage in dash.inputs if stage.kind == kind)
+    return replace(job, displays=(*job.displays, dash)), dash, stage
+
+
+def has_dash(display: Display) -> bool:
+    """Whether a display takes several readings."""
+    return len(display.inputs) > 1
+
+
+def remove_channel(job: Job, key: str) -> Job:
+    """The job without a channel, and without its gauge, sender, port and run where no other channel uses them."""
+    channel = channel_called(job, key)
+    shared = {other.port for other in job.channels if other.id != key}
+    ports = tuple(replace(p, channel=None) if p.channel == key and p.id in shared else p for p in job.ports)
+    job = without(replace(job, ports=ports), "channels", key)
+    for field, kind in (("display", "displays"), ("sender", "senders"), ("port", "ports"), ("run", "runs")):
+        part = getattr(channel, field)
+        if part is not None and all(getattr(other, field) != part for other in job.channels):
+            job = without(job, kind, part)
+    return job

@@ -1,0 +1,202 @@
+"""What in a job points to what: checked when a job is read, followed when a part is taken out.
+
+One table says it: a list of the job, a field of its parts, the list that field points into, and what becomes of a part whose
+reference is taken away: it stays without it, or it goes too.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from difflib import get_close_matches
+from typing import Any
+
+from metrolex.errors import BadInput
+from metrolex.job.place import check_paths
+from metrolex.job.whole import PARTS, Job
+from metrolex.job.wiring import End
+from metrolex.quantities import in_unit
+
+__all__ = ["LIST_OF_END", "REFERENCES", "Reference", "check_references", "without"]
+
+
+@dataclass(frozen=True, slots=True)
+class Reference:
+    """``field`` of the parts in ``kind`` names a part (or several) in ``among``; ``goes``: the part is nothing without it.
+
+    ``inner`` is a field that names something inside the part named, and is empty without it.
+    """
+
+    kind: str
+    field: str
+    among: str
+    goes: bool = False
+    inner: str = ""
+
+
+REFERENCES = (
+    Reference("channels", "display", "displays", inner="input"), Reference("channels", "sender", "senders"), Reference("channels", "port", "ports"),
+    Reference("channels", "run", "runs"), Reference("ports", "channel", "channels", goes=True), Reference("ports", "path", "paths"),
+    Reference("settings", "display", "displays", goes=True), Reference("taps", "circuit", "circuits"),
+    Reference("circuits", "panel", "panels"), Reference("circuits", "zone", "zones"), Reference("panels", "zone", "zones"),
+    Reference("grounds", "zone", "zones"), Reference("ways", "a", "zones", goes=True), Reference("ways", "b", "zones", goes=True),
+    Reference("ways", "opening", "openings"), Reference("runs", "start", "zones"), Reference("runs", "finish", "zones"),
+    Reference("runs", "plug", "zones"), Reference("runs", "via", "zones"), Reference("openings", "runs", "runs"),
+    Reference("connectors", "display", "displays"), Reference("conductors", "run", "runs"),
+)  # fmt: skip
+
+#: The list a wire's end points into, by the end's kind; the battery is always there.
+LIST_OF_END = {
+    "tap": "taps", "display": "displays", "sender": "senders", "ground": "grounds", "splice": "splices", "port": "ports",
+    "plug": "connectors",
+}  # fmt: skip
+
+
+def check_references(job: Job) -> None:
+    """Raises BadInput for an id given twice or a reference to a part that is not there."""
+    ids = {name: _unique(name, [part.id for part in getattr(job, name)]) for name in PARTS}
+    check_paths(job.paths)
+    for reference in REFERENCES:
+        for i, part in enumerate(getattr(job, reference.kind)):
+            at = f"{reference.kind}[{i}].{reference.field}"
+            value = getattr(part, reference.field)
+            for j, key in enumerate(value if isinstance(value, tuple) else ()):
+                _require(f"{at}[{j}]", key, ids[reference.among])
+            if not isinstance(value, tuple):
+                _require(at, value, ids[reference.among])
+    _check_channels(job)
+    _check_displays(job)
+    _check_ports(job)
+    for i, way in enumerate(job.ways):
+        if way.a == way.b:
+            raise BadInput(f"ways[{i}].b", way.b, "another zone than the first")
+    for i, wire in enumerate(job.conductors):
+        _require_end(job, f"conductors[{i}].a", wire.a, ids)
+        _require_end(job, f"conductors[{i}].b", wire.b, ids)
+        if wire.a == wire.b:
+            raise BadInput(f"conductors[{i}].b", wire.b.id, "another place than the first end")
+
+
+def without(job: Job, kind: str, *keys: str) -> Job:
+    """The job without some parts of a list, and without what is nothing without them: wires that end there, parts that go too.
+
+    Whatever else named them stands as it was, without the name. The job itself where none of the keys is there.
+    """
+    parts = getattr(job, kind)
+    kept = tuple(part for part in parts if part.id not in keys)
+    if len(kept) == len(parts):
+        return job
+    job = _with_list(job, kind, kept)
+    for reference in REFERENCES:
+        if reference.among == kind:
+            job = _let_go(job, reference, keys)
+    wires = [
+        wire.id
+        for wire in job.conductors
+        if any(LIST_OF_END.get(end.kind) == kind and end.id in keys for end in (wire.a, wire.b))
+    ]
+    return without(job, "conductors", *wires)
+
+
+def _let_go(job: Job, reference: Reference, keys: tuple[str, ...]) -> Job:
+    parts = getattr(job, reference.kind)
+    held = [part for part in parts if _names(part, reference.field, keys)]
+    if not held:
+        return job
+    if not reference.goes:
+        return _with_list(job, reference.kind, tuple(_freed(p, reference, keys) for p in parts))
+    if reference.kind == "settings":  # they have no ids of their own
+        return replace(job, settings=tuple(part for part in parts if part not in held))
+    return without(job, reference.kind, *(part.id for part in held))
+
+
+def _with_list(job: Job, kind: str, parts: tuple[Any, ...]) -> Job:
+    change: dict[str, Any] = {kind: parts}
+    return replace(job, **change)
+
+
+def _names(part: Any, field: str, keys: tuple[str, ...]) -> bool:
+    value = getattr(part, field)
+    return any(key in value for key in keys) if isinstance(value, tuple) else value in keys
+
+
+def _freed(part: Any, reference: Reference, keys: tuple[str, ...]) -> Any:
+    if not _names(part, reference.field, keys):
+        return part
+    value = getattr(part, reference.field)
+    left = tuple(key for key in value if key not in keys) if isinstance(value, tuple) else None
+    return replace(part, **{reference.field: left} | ({reference.inner: None} if reference.inner else {}))
+
+
+def _check_channels(job: Job) -> None:
+    for i, channel in enumerate(job.channels):
+        if channel.input is not None:
+            display = job.display(channel.display)
+            _require(
+                f"channels[{i}].input",
+                channel.input,
+                [stage.id for stage in display.inputs] if display else [],
+            )
+        sender = job.sender(channel.sender)
+        if sender is not None:
+            try:
+                in_unit(0.0, sender.curve.y_unit, channel.unit)
+            except BadInput as fault:
+                raise BadInput(f"channels[{i}].unit", channel.unit, fault.allowed) from None
+
+
+def _check_displays(job: Job) -> None:
+    for i, display in enumerate(job.displays):
+        at = f"displays[{i}]"
+        pins = _unique(f"{at}.pins", [pin.id for pin in display.pins])
+        _unique(f"{at}.inputs", [stage.id for stage in display.inputs])
+        for j, stage in enumerate(display.inputs):
+            _require(f"{at}.inputs[{j}].pin", stage.pin, pins)
+
+
+def _check_ports(job: Job) -> None:
+    for i, port in enumerate(job.ports):
+        path = job.path(port.path)
+        if path is None or path.length_m is None or port.at_m is None or port.at_m <= path.length_m:
+            continue
+        raise BadInput(
+            f"ports[{i}].at_m",
+            port.at_m,
+            f"0 to {path.length_m:g} m",
+            f"{port.at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
+        )
+
+
+def _require_end(job: Job, at: str, end: End, ids: dict[str, list[str]]) -> None:
+    if end.kind == "battery":
+        _require(f"{at}.id", end.id, ["positive", "negative"])
+        return
+    _require(f"{at}.id", end.id, ids[LIST_OF_END[end.kind]])
+    if end.kind == "display":
+        display = job.display(end.id)
+        _require(f"{at}.terminal", end.terminal, [pin.id for pin in display.pins] if display else [])
+    elif end.kind == "plug":
+        connector = job.connector(end.id)
+        _require(f"{at}.terminal", end.terminal, [c.pin for c in connector.cavities] if connector else [])
+    elif end.kind == "sender":
+        sender = job.sender(end.id)
+        _require(f"{at}.terminal", end.terminal, sender.terminals if sender else [])
+
+
+def _unique(field: str, ids: list[str]) -> list[str]:
+    for i, key in enumerate(ids):
+        if key in ids[:i]:
+            raise BadInput(
+                f"{field}[{i}].id", key, "each id once", f"The id '{key}' is used twice in {field}."
+            )
+    return ids
+
+
+def _require(field: str, key: str | None, among: Iterable[str]) -> None:
+    known = list(among)
+    if key is None or key in known:
+        return
+    near = get_close_matches(key, known, 1)
+    hint = f" Did you mean '{near[0]}'?" if near else ""
+    allowed = ", ".join(known[:12]) or "nothing: there are none yet"
+    raise BadInput(field, key, allowed, f"There is no part '{key:.60}' here.{hint}")

@@ -1,0 +1,44 @@
+"""The wires as the pages show them: where each can end, what each carries now."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from metrolex.harness.conductors import max_fuse_a
+from metrolex.harness.cut_list import cut_list as cuts_of
+from metrolex.harness.cut_list import end_words
+from metrolex.harness.heat import guarded_where_it_lies
+from metrolex.harness.loads import load_of_wire
+from metrolex.job import End, Job
+from workbench.jobs.services import Look
+
+__all__ = ["cut_list", "end_choices"]
+
+
+def end_choices(job: Job) -> list[tuple[str, str, End]]:
+    """Every place a wire can end: value for a form, words, end."""
+    found = [End("tap", tap.id) for tap in job.taps]
+    found += [End("ground", point.id) for point in job.grounds]
+    found += [End("splice", splice.id) for splice in job.splices]
+    found += [End("display", d.id, pin.id) for d in job.displays for pin in d.pins]
+    found += [End("sender", s.id, terminal) for s in job.senders for terminal in s.terminals]
+    found += [End("plug", plug.id, cavity.pin) for plug in job.connectors for cavity in plug.cavities]
+    found += [End("port", port.id) for port in job.ports if not port.grounded]
+    found += [End("battery", "positive"), End("battery", "negative")]
+    return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
+
+
+def cut_list(look: Look) -> list[dict[str, Any]]:
+    """Every wire with its ends in words, its length, its current and drop in the present state."""
+    rows = []
+    for cut in cuts_of(look.job):
+        name = f"wire {cut.wire.id}"
+        amps = look.solved.solution.currents.get(name)
+        element = next((e for e in look.solved.elements if e.name == name), None)
+        drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
+        load, guard_a = load_of_wire(look.job, cut.wire), guarded_where_it_lies(look.job, cut.wire)
+        rows.append(
+            {"wire": cut.wire, "from": cut.a, "to": cut.b, "cut": cut, "length": cut.length_m, "amps": abs(amps) if amps is not None else None,
+             "drop": drop, "load": load, "guard_a": guard_a if load.steady_a and guard_a < max_fuse_a(cut.wire.size, cut.wire.system) else None}
+        )  # fmt: skip
+    return rows
