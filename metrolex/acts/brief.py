@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -19,11 +20,33 @@ __all__ = [
     "add_proposed",
     "answer",
     "set_aims",
+    "set_brief",
+    "set_ceiling",
     "set_cluster",
     "set_kit",
+    "set_supply",
     "set_survey",
     "stop_removing",
 ]
+
+
+def set_brief(
+    job: Job, name: str, vehicle: Mapping[str, Any], brief: Mapping[str, Any], supply: Mapping[str, Any]
+) -> Job:
+    """The job's name, and the named fields of vehicle, brief and supply; every other field as it stands."""
+    return replace(
+        job, name=name, vehicle=replace(job.vehicle, **vehicle), brief=replace(job.brief, **brief), supply=replace(job.supply, **supply)
+    )  # fmt: skip
+
+
+def set_supply(job: Job, fields: Mapping[str, Any]) -> Job:
+    """The named fields of battery, charging, starter, straps and loads; every other as it stands."""
+    return replace(job, supply=replace(job.supply, **fields))
+
+
+def set_ceiling(job: Job, ethanol_pct: float | None) -> Job:
+    """How much ethanol the tune allows, in percent by volume."""
+    return replace(job, vehicle=replace(job.vehicle, ethanol_ceiling_pct=ethanol_pct))
 
 
 def set_aims(job: Job, wanted: list[str]) -> Job:

@@ -9,7 +9,7 @@ from metrolex.job import Channel, Display, Input, Job, Run
 from metrolex.job.references import without
 from metrolex.kit import DASH, display_kit, facts_for
 
-__all__ = ["add_channel", "has_dash", "remove_channel"]
+__all__ = ["add_channel", "has_dash", "remove_channel", "show_more"]
 
 
 def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
@@ -37,6 +37,11 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
         runs = (*runs, Run(run, f"{facts.name} sender to its gauge"))
         channel = replace(channel, run=run)
     return replace(job, channels=(*job.channels, channel), runs=runs)
+
+
+def show_more(job: Job, measurand: str) -> Job:
+    """The job with one more thing to show, on the dash where it has one."""
+    return add_channel(job, measurand, on_dash=any(has_dash(display) for display in job.displays))
 
 
 def _on_dash(job: Job, kind: str) -> tuple[Job, Display, Input]:

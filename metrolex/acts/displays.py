@@ -2,25 +2,34 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
+from typing import Any
 
 from metrolex.acts.edit import display_called, replaced
 from metrolex.errors import BadInput
-from metrolex.job import Display, Input, Job
+from metrolex.job import Display, Job
 
-__all__ = ["describe_as", "with_input"]
+__all__ = ["describe_as", "set_input"]
 
 
-def with_input(job: Job, display_id: str, stage: Input) -> Job:
-    """The job with an input of a display as it was described anew."""
+def set_input(job: Job, display_id: str, input_id: str, facts: Mapping[str, Any]) -> Job:
+    """The named facts of an input of a display; every other as it stands. Raises BadInput."""
     display = display_called(job, display_id)
-    inputs = tuple(stage if i.id == stage.id else i for i in display.inputs)
+    stage = display.input_called(input_id)
+    if stage is None:
+        raise BadInput("input", input_id, ", ".join(one.id for one in display.inputs))
+    fresh = replace(stage, **facts)
+    inputs = tuple(fresh if one.id == input_id else one for one in display.inputs)
     return replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
 
 
-def describe_as(job: Job, display_id: str, name: str, other: Display) -> Job:
+def describe_as(job: Job, display_id: str, name: str, library: Mapping[str, Display]) -> Job:
     """A display of the library described onto one of the job, which keeps its name. Raises BadInput where what is in use would be lost."""
     display = display_called(job, display_id)
+    other = library.get(name)
+    if other is None:
+        raise BadInput("name", name, "a display of the library")
     used = {c.input for c in job.channels if c.display == display_id}
     missing = used - {i.id for i in other.inputs} - {None}
     if missing:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -11,7 +12,7 @@ from metrolex.intake import read
 from metrolex.job import Connector, Job, Pin
 from metrolex.job.references import without
 
-__all__ = ["choose_signal", "describe_pin", "remove_plug", "set_plug"]
+__all__ = ["choose_signal", "describe_pin", "remove_plug", "set_bus", "set_plug"]
 
 
 def set_plug(job: Job, data: dict[str, Any]) -> Job:
@@ -50,6 +51,11 @@ def describe_pin(job: Job, key: str, pin: Pin, clean: dict[str, Any]) -> Job:
             for d in job.displays
         ),
     )
+
+
+def set_bus(job: Job, facts: Mapping[str, Any]) -> Job:
+    """The named facts of the data bus; every other as it stands."""
+    return replace(job, bus=replace(job.bus, **facts))
 
 
 def choose_signal(job: Job, key: str, name: str) -> Job:

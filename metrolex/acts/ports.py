@@ -11,19 +11,20 @@ from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
 from metrolex.job import Channel, FluidRecord, Job, Port, Run, Sender
-from metrolex.job.place import FlowPath
+from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
 from metrolex.kit import facts_for, sender_kit
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
+from metrolex.ports.fluids import fluids_of
 from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, spots_of
 from metrolex.quantities import in_unit
 from metrolex.scaling.seating import seated
 
 __all__ = [
-    "add_pin", "candidate_port", "change_stack", "choose_place", "choose_sender", "fitting_options", "measure_path", "move_pin", "offered_senders", "record_fluid",
-    "remove_pin", "set_path", "set_port_facts", "solve_way_in", "start_paths",
+    "add_path", "add_pin", "candidate_port", "change_stack", "choose_place", "choose_sender", "fitting_options", "measure_path", "move_pin", "offered_senders", "record_fluid",
+    "remove_path", "remove_pin", "set_path", "set_port_facts", "solve_way_in", "start_paths",
 ]  # fmt: skip
 
 
@@ -220,8 +221,22 @@ def set_path(job: Job, path: FlowPath) -> Job:
     return replace(job, paths=paths)
 
 
+def add_path(job: Job, name: str, kind: PathKind, length_m: float | None) -> Job:
+    """The job with one more path, without parts yet."""
+    key = free_id(name.lower(), (path.id for path in job.paths))
+    return set_path(job, FlowPath(key, name, kind, length_m))
+
+
+def remove_path(job: Job, key: str) -> Job:
+    """The job without a path; its pins stay without a position, what led into it ends open."""
+    _path(job, key)
+    return without(job, "paths", key)
+
+
 def record_fluid(job: Job, fluid: str, lost_l: float | None, returned_l: float | None, kind: str) -> Job:
     """The job with what really went out and came back; nothing said is nothing kept."""
+    if all(plan.key != fluid for plan in fluids_of(job)):
+        raise BadInput("lost", fluid, "a fluid of this job", "This job does not let that fluid out.")
     if lost_l is None and returned_l is None and not kind:
         return replace(job, fluids=tuple(record for record in job.fluids if record.id != fluid))
     return replace(job, fluids=replaced(job.fluids, FluidRecord(fluid, lost_l, returned_l, kind)))

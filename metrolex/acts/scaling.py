@@ -7,24 +7,25 @@ from dataclasses import dataclass, replace
 
 from metrolex.acts.edit import channel_called, replaced
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Sender, Setting
+from metrolex.job import Channel, Job, Scaling, Sender
 from metrolex.job.channel import XUnit
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.seating import x_unit_of
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
+from metrolex.scaling.trim import trim_rows
 from metrolex.senders import TableCurve, branches
 
 __all__ = [
     "Asked",
-    "add_setting",
+    "Levels",
     "best_rows_for",
     "change_sender",
     "move_row",
-    "remove_setting",
     "set_scaling",
     "take_branch",
     "take_rows",
+    "trim_table",
 ]
 
 
@@ -37,23 +38,25 @@ def change_sender(job: Job, channel_id: str, changed: Callable[[Sender], Sender]
     return replace(job, senders=replaced(job.senders, changed(sender)))
 
 
-def set_scaling(job: Job, channel: Channel) -> Job:
+def set_scaling(job: Job, channel_id: str, scaling: Scaling, levels: Levels) -> Job:
     """What is entered in the display, the warning points, the true values."""
-    channel_called(job, channel.id)
-    return job.with_channel(channel)
+    channel = channel_called(job, channel_id)
+    return job.with_channel(
+        replace(
+            channel, scaling=scaling, warn_low=levels.warn_low, warn_high=levels.warn_high, true_stopped=levels.true_stopped,
+            true_running=levels.true_running,
+        )
+    )  # fmt: skip
 
 
-def add_setting(job: Job, display: str, name: str, value: str) -> Job:
-    """One more entry of a display's set-up menu, in place of one of the same name."""
-    if not name.strip():
-        raise BadInput("name", name, "the menu's own word", "Which entry of the menu is it?")
-    rest = tuple(s for s in job.settings if (s.display, s.name) != (display, name.strip()))
-    return replace(job, settings=(*rest, Setting(display, name.strip(), value.strip())))
+@dataclass(frozen=True, slots=True)
+class Levels:
+    """Where a channel warns and what is really there with the engine stopped and running, in its unit; None: not said."""
 
-
-def remove_setting(job: Job, display: str, name: str) -> Job:
-    """An entry less."""
-    return replace(job, settings=tuple(s for s in job.settings if (s.display, s.name) != (display, name)))
+    warn_low: float | None = None
+    warn_high: float | None = None
+    true_stopped: float | None = None
+    true_running: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +102,17 @@ def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
     )
     job = replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
     return job.with_channel(replace(channel, scaling=scaling))
+
+
+def trim_table(job: Job, channel_id: str, pairs: tuple[tuple[float, float], ...]) -> Job:
+    """The display's table trimmed by readings side by side: what is right, what the display showed. Raises BadInput."""
+    channel = channel_called(job, channel_id)
+    if len(channel.scaling.table) < 2:
+        raise BadInput(
+            "pairs", None, "a table to trim", "Nothing is entered in the dash yet: take its rows first."
+        )
+    rows = tuple((float(f"{x:.5g}"), y) for x, y in trim_rows(channel.scaling.table, pairs).rows)
+    return job.with_channel(replace(channel, scaling=replace(channel.scaling, table=rows)))
 
 
 def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:

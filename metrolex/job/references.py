@@ -36,7 +36,7 @@ class Reference:
 
 REFERENCES = (
     Reference("channels", "display", "displays", inner="input"), Reference("channels", "sender", "senders"), Reference("channels", "port", "ports"),
-    Reference("channels", "run", "runs"), Reference("ports", "channel", "channels", goes=True), Reference("ports", "path", "paths"),
+    Reference("channels", "run", "runs"), Reference("ports", "channel", "channels", goes=True), Reference("ports", "path", "paths", inner="at_m"), Reference("paths", "into", "paths"),
     Reference("settings", "display", "displays", goes=True), Reference("taps", "circuit", "circuits"),
     Reference("circuits", "panel", "panels"), Reference("circuits", "zone", "zones"), Reference("panels", "zone", "zones"),
     Reference("grounds", "zone", "zones"), Reference("ways", "a", "zones", goes=True), Reference("ways", "b", "zones", goes=True),

@@ -9,6 +9,7 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from metrolex.acts.tank import curve_of
 from metrolex.job import Measured, SpeedRun, State
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.scaling.counting import calibration_of, shown_over_true
@@ -18,7 +19,6 @@ from metrolex.twin.error_budget import channel_budget
 from metrolex.warning.drive import replay
 from workbench.scaling.axes import axis, decades, ticks
 from workbench.scaling.benches.road_drawing import runs_drawing
-from workbench.scaling.benches.tank import curve_of
 from workbench.scaling.benches.tank_drawing import tank_drawing
 from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
 from workbench.scaling.drawings import scaling_drawing

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
 from metrolex.harness.openings import crossing_of, offers_for
-from metrolex.job import Job, Opening
+from metrolex.job import Opening
 from workbench.harness.forms import OpeningForm
 from workbench.harness.opening_drawing import opening_drawing
 from workbench.jobs.fields import as_typed, refuse
@@ -73,12 +73,8 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     form = OpeningForm(request.POST, runs=[(run.id, run.name) for run in look_for(request, record).job.runs])
     if form.is_valid():
         key = form.cleaned_data["id"]
-
-        def edit(before: Job) -> Job:
-            return acts.set_opening(before, key, form.data_of(key or "new"))
-
         try:
-            change(record, edit)
+            change(record, lambda before: acts.set_opening(before, key, form.data_of(key or "new")))
             return redirect(page_at("harness:openings", job))
         except BadInput as fault:
             refuse(form, fault, {"id": "name"})

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -153,10 +152,10 @@ def bus_save(request: HttpRequest, job: int) -> HttpResponse:
             if clean["file"]:
                 name, text = clean["file"]
                 signals = read_description(text)
-            change(record, lambda before: replace(before, bus=replace(
-                before.bus, pair_ohm=clean["pair_ohm"], stub_m=clean["stub_m"], bitrate_kbit=clean["bitrate_kbit"],
-                **({"signals": signals, "description": name[:120]} if signals is not None else {}),
-            )))  # fmt: skip
+            facts = {field: clean[field] for field in ("pair_ohm", "stub_m", "bitrate_kbit")}
+            if signals is not None:
+                facts |= {"signals": signals, "description": name[:120]}
+            change(record, lambda before: acts.set_bus(before, facts))
             if signals is not None:
                 messages.success(request, f"{len(signals)} signals read.")
             return redirect(page_at("harness:plugs", job) + "#bus")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django.conf import settings
@@ -11,6 +10,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from metrolex.acts import brief as brief_acts
 from metrolex.acts import channels, overrides
 from metrolex.errors import BadInput
 from metrolex.job import Brief, Job, Vehicle
@@ -46,7 +46,7 @@ def new(request: HttpRequest) -> HttpResponse:
         try:
             job = Job(
                 clean["name"],
-                _vehicle(clean, Vehicle(clean["vehicle"])),
+                Vehicle(clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS}),
                 Brief(clean["owner"], clean["wants"]),
             )
             record = services.create_job(
@@ -130,16 +130,11 @@ def supply(request: HttpRequest, job: int) -> HttpResponse:
     """Battery, charging, starter, straps and loads, with their tolerances."""
     record = record_for(request, job)
     form = SupplyForm(request.POST, prefix="supply")
-    if kept(record, form, lambda before: replace(before, supply=replace(before.supply, **form.cleaned_data))):
+    if kept(record, form, lambda before: brief_acts.set_supply(before, form.cleaned_data)):
         messages.success(request, "Supply saved.")
         return redirect("jobs:brief", job)
     look = look_for(request, record)
     return _brief_page(request, record, look, BriefForm(initial=_brief_initial(look.job)), form)
-
-
-def _vehicle(clean: dict[str, Any], before: Vehicle) -> Vehicle:
-    """The vehicle with what these pages ask changed, and nothing else."""
-    return replace(before, name=clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS})
 
 
 def _brief_initial(job: Job) -> dict[str, Any]:
@@ -153,18 +148,12 @@ def _brief_initial(job: Job) -> dict[str, Any]:
 
 
 def _with_brief(job: Job, clean: dict[str, Any]) -> Job:
-    return replace(
+    return brief_acts.set_brief(
         job,
-        name=clean["name"],
-        vehicle=_vehicle(clean, job.vehicle),
-        brief=replace(
-            job.brief,
-            owner=clean["owner"],
-            wants=clean["wants"],
-            hours_left=clean["hours_left"],
-            waits_for=clean["waits_for"],
-        ),
-        supply=replace(job.supply, rest_v=clean["rest_v"], alternator_v=clean["alternator_v"]),
+        clean["name"],
+        vehicle={"name": clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS}},
+        brief={field: clean[field] for field in ("owner", "wants", "hours_left", "waits_for")},
+        supply={field: clean[field] for field in ("rest_v", "alternator_v")},
     )
 
 
@@ -173,10 +162,7 @@ def channel_add(request: HttpRequest, job: int) -> HttpResponse:
     """One more thing to show."""
     measurand = request.POST.get("measurand", "")
 
-    def edit(before: Job) -> Job:
-        return channels.add_channel(before, measurand, on_dash=any(map(channels.has_dash, before.displays)))
-
-    return act(request, job, edit, "jobs:brief")
+    return act(request, job, lambda before: channels.show_more(before, measurand), "jobs:brief")
 
 
 @require_POST

@@ -11,9 +11,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from metrolex.acts.edit import channel_called
+from metrolex.acts import counting as acts
+from metrolex.acts.tank import take_tank_curve
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, SpeedRun
+from metrolex.job import Channel, Job
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for
 from workbench.scaling.benches import bench_of, boost, engine, gear, mixture, road, tank
@@ -47,17 +48,13 @@ def shift(request: HttpRequest, job: int) -> HttpResponse:
 def _kept(request: HttpRequest, job: int, channel: Channel, form: Any) -> HttpResponse:
     record = record_for(request, job)
 
-    def put(before: Job) -> Job:
-        now = before.channel(channel.id)
-        return form.put(before, now) if now is not None else before  # type: ignore[no-any-return]
-
     fields = {
         **_FIELDS,
         "points": next(
             (name for name in ("fillings", "pairs", "power", "taught") if name in form.fields), "points"
         ),
     }
-    if kept(record, form, put, fields):
+    if kept(record, form, lambda before: form.put(before, channel.id), fields):
         return redirect(page_at("scaling:show", job, channel=channel.id))
     look = look_for(request, record)
     return refused(request, record, look, channel, bench_form=form)
@@ -71,18 +68,7 @@ def run_add(request: HttpRequest, job: int) -> HttpResponse:
     if kept(
         record,
         form,
-        _edit(
-            channel.id,
-            lambda now: road.add_run(
-                now,
-                SpeedRun(
-                    form.cleaned_data["gps"],
-                    form.cleaned_data["shown"],
-                    form.cleaned_data["note"],
-                    form.cleaned_data["setting"],
-                ),
-            ),
-        ),
+        lambda before: acts.add_run(before, channel.id, form.run()),
     ):
         return redirect(page_at("scaling:show", job, channel=channel.id))
     return refused(request, record, look, channel, bench_form=form)
@@ -95,13 +81,12 @@ def run_record(request: HttpRequest, job: int) -> HttpResponse:
     form = road.RecordingForm(request.POST, request.FILES)
     said: list[str] = []
 
-    def add(now: Channel) -> Channel:
-        texts = [form.cleaned_data[name].read().decode("utf-8", "replace") for name in ("recording", "shown")]
-        after, words = road.add_runs(now, *texts)
+    def add(before: Job) -> Job:
+        after, words = acts.add_runs(before, channel.id, *form.texts())
         said.append(words)
         return after
 
-    if kept(record, form, _edit(channel.id, add), {"gps": "recording"}):
+    if kept(record, form, add, {"gps": "recording"}):
         messages.success(request, said[0])
         return redirect(page_at("scaling:show", job, channel=channel.id))
     return refused(request, record, look, channel, bench_form=form)
@@ -114,7 +99,7 @@ def run_remove(request: HttpRequest, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        _edit(key, lambda now: road.remove_run(now, int(number) if number.isdigit() else -1)),
+        lambda before: acts.remove_run(before, key, int(number) if number.isdigit() else -1),
         "scaling:show",
     )
 
@@ -123,21 +108,14 @@ def run_remove(request: HttpRequest, job: int) -> HttpResponse:
 def setting_take(request: HttpRequest, job: int) -> HttpResponse:
     """The new speed setting."""
     key = request.POST.get("channel", "")
-
-    def take(before: Job) -> Job:
-        now = channel_called(before, key)
-        return before.with_channel(road.take_setting(before, now))
-
-    return act(request, job, take, "scaling:show")
+    return act(request, job, lambda before: acts.take_setting(before, key), "scaling:show")
 
 
 @require_POST
 def tank_curve(request: HttpRequest, job: int) -> HttpResponse:
     """The sender's curve out of the tank."""
     key = request.POST.get("channel", "")
-    return act(
-        request, job, lambda before: tank.take_curve(before, channel_called(before, key)), "scaling:show"
-    )
+    return act(request, job, lambda before: take_tank_curve(before, key), "scaling:show")
 
 
 @require_GET
@@ -209,7 +187,3 @@ def _at(request: HttpRequest, job: int) -> Any:
     record = record_for(request, job)
     look = look_for(request, record)
     return record, look, channel_or_404(look, request.POST.get("channel", ""))
-
-
-def _edit(key: str, change: Callable[[Channel], Channel]) -> Callable[[Job], Job]:
-    return lambda before: before.with_channel(change(channel_called(before, key)))

@@ -7,10 +7,10 @@ from typing import Any
 
 from django import forms
 
-from metrolex.acts.scaling import Asked
+from metrolex.acts.scaling import Asked, Levels
 from metrolex.errors import BadInput
 from metrolex.intake import read
-from metrolex.job import Sender, Tolerance
+from metrolex.job import Scaling, Sender, Tolerance
 from metrolex.quantities import TEMPERATURE, unit_words
 from metrolex.scaling.best_rows import MOST_ROWS
 from metrolex.senders import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve, ThermocoupleCurve
@@ -182,8 +182,18 @@ class ScalingForm(forms.Form):
 
     def __init__(self, *args: Any, unit: str, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        self.unit = unit
         for name in ("low", "high", "warn_low", "warn_high", "true_stopped", "true_running"):
             self.fields[name].unit = unit  # type: ignore[attr-defined]
+
+    def values(self) -> tuple[Scaling, Levels]:
+        """What is entered in the display, and the levels. Raises BadInput for rows that cannot be read."""
+        data = self.cleaned_data
+        rows = read_points(data["table"], data["x_unit"], self.unit)
+        scaling = Scaling(rows, data["x_unit"], data["decimals"], data["low"], data["high"])
+        return scaling, Levels(
+            data["warn_low"], data["warn_high"], data["true_stopped"], data["true_running"]
+        )
 
 
 class RowsForm(forms.Form):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -10,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
+from metrolex.acts.brief import set_ceiling
 from metrolex.errors import BadInput
 from metrolex.fuel.blend import content_after, plan_blend
 from metrolex.fuel.mixture import PETROL_RATIO, blend_ratio
@@ -125,9 +125,7 @@ def ceiling(request: HttpRequest, job: int) -> HttpResponse:
     if kept(
         record,
         form,
-        lambda before: replace(
-            before, vehicle=replace(before.vehicle, ethanol_ceiling_pct=form.cleaned_data["ceiling"])
-        ),
+        lambda before: set_ceiling(before, form.cleaned_data["ceiling"]),
     ):
         return redirect("scaling:fuel", job)
     look = look_for(request, record)

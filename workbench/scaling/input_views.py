@@ -41,7 +41,10 @@ def input_save(request: HttpRequest, job: int) -> HttpResponse:
     form = InputForm(request.POST, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
 
     if kept(
-        record, form, lambda before: displays.with_input(before, display.id, form.stage(stage)), form.names()
+        record,
+        form,
+        lambda before: displays.set_input(before, display.id, stage.id, form.facts()),
+        form.names(),
     ):
         return redirect(page_at("scaling:menu", job, display=display.id))
     return show_page(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -10,16 +9,15 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
-from metrolex.acts.edit import replaced
+from metrolex.acts import measured as acts
 from metrolex.air.atmosphere import ALTITUDE_M
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.job import Channel, Job, Measured, Sender
+from metrolex.job import Channel, Job, Sender
 from metrolex.kit import all_sender_kits
 from metrolex.quantities import unit_words
 from metrolex.senders.bay import Suspect, point_findings, references, which_sender
 from metrolex.senders.fit import FIT_KINDS, Fit, FitKind, fit_curve
-from metrolex.senders.pasted import read_points
 from workbench.jobs.pages import act, at_channel, kept, page_at, show_page
 from workbench.jobs.services import Look
 from workbench.library.parts import own_senders
@@ -165,24 +163,13 @@ def add(request: HttpRequest, job: int) -> HttpResponse:
     record, look, channel = at_channel(request, job)
     form = PointsForm(request.POST)
 
-    def put(before: Job) -> Job:
-        sender = _sender(before, channel.id)
-        fresh = read_points(form.cleaned_data["points"], sender.curve.x_unit, sender.curve.y_unit)
-        if not fresh:
-            raise BadInput("points", "", "one point or more")
-        have = {m.x for m in sender.measured}
-        for x, y in fresh:
-            if x in have:
-                raise BadInput(
-                    "points", x, "each meter reading once", f"{x:g} stands among the points already."
-                )
-            if sender.curve.x_unit == "ohm" and x < 0:
-                raise BadInput("points", x, "ohms of 0 or more")
-            have.add(x)
-            sender = replace(sender, measured=(*sender.measured, Measured(x, y, form.cleaned_data["how"])))
-        return replace(before, senders=replaced(before.senders, sender))
-
-    if kept(record, form, put):
+    if kept(
+        record,
+        form,
+        lambda before: acts.add_points(
+            before, channel.id, form.cleaned_data["points"], form.cleaned_data["how"]
+        ),
+    ):
         return redirect(page_at("scaling:measured", job, channel=channel.id))
     return show_page(
         request,
@@ -200,14 +187,12 @@ def remove(request: HttpRequest, job: int) -> HttpResponse:
     """A point less."""
     key, number = request.POST.get("channel", ""), request.POST.get("number", "")
 
-    def drop(before: Job) -> Job:
-        sender = _sender(before, key)
-        if not number.isdigit() or int(number) >= len(sender.measured):
-            raise BadInput("number", number, f"0 to {len(sender.measured) - 1}")
-        left = tuple(m for i, m in enumerate(sender.measured) if i != int(number))
-        return replace(before, senders=replaced(before.senders, replace(sender, measured=left)))
-
-    return act(request, job, drop, "scaling:measured")
+    return act(
+        request,
+        job,
+        lambda before: acts.remove_point(before, key, int(number) if number.isdigit() else -1),
+        "scaling:measured",
+    )
 
 
 @require_POST
@@ -215,49 +200,18 @@ def thousand(request: HttpRequest, job: int) -> HttpResponse:
     """The points were read in kilo-ohms: a thousand times as much each."""
     key = request.POST.get("channel", "")
 
-    def scale(before: Job) -> Job:
-        sender = _sender(before, key)
-        if sender.curve.x_unit != "ohm" or not sender.measured:
-            raise BadInput("points", None, "points in ohms")
-        points = tuple(replace(m, x=1000 * m.x) for m in sender.measured)
-        return replace(before, senders=replaced(before.senders, replace(sender, measured=points)))
-
-    return act(request, job, scale, "scaling:measured")
+    return act(request, job, lambda before: acts.thousandfold(before, key), "scaling:measured")
 
 
 @require_POST
 def take(request: HttpRequest, job: int) -> HttpResponse:
     """The fitted law, or a library sender's curve, as the sender's own."""
     key, law, name = (request.POST.get(word, "") for word in ("channel", "law", "sender"))
-    own = own_senders(request.workshop)
+    library = all_sender_kits() | own_senders(request.workshop)
 
     def put(before: Job) -> Job:
-        sender = _sender(before, key)
-        if name:
-            kits = all_sender_kits() | own
-            if name not in kits:
-                raise BadInput("sender", name, "a sender of the library")
-            return replace(before, senders=replaced(before.senders, replace(sender, curve=kits[name].curve)))
-        if law not in FIT_KINDS:
-            raise BadInput("law", law, " | ".join(FIT_KINDS))
-        points = tuple((m.x, m.y) for m in sender.measured)
-        fit = fit_curve(law, points, sender.curve.x_unit, sender.curve.y_unit)  # type: ignore[arg-type]
-        # A sender that was measured is as good as its fit: the band of its points takes the place of the maker's tolerance.
-        tolerance = (
-            replace(sender.tolerance, x_pct=0.0, y=float(f"{2 * fit.rms_residual:.2g}"))
-            if fit.band is not None
-            else sender.tolerance
-        )
-        return replace(
-            before, senders=replaced(before.senders, replace(sender, curve=fit.curve, tolerance=tolerance))
+        return (
+            acts.take_library_curve(before, key, name, library) if name else acts.take_law(before, key, law)
         )
 
     return act(request, job, put, "scaling:measured", law=law if law in FIT_KINDS else "")
-
-
-def _sender(job: Job, key: str) -> Sender:
-    channel = job.channel(key)
-    sender = job.sender(channel.sender) if channel else None
-    if sender is None:
-        raise BadInput("channel", key, "a channel with a sender", "Choose a sender on the Ports page first.")
-    return sender

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from typing import get_args
+from typing import Any, get_args
 
 from django import forms
 
-from metrolex.job import Input
+from metrolex.job import Input, MenuEntry
 from metrolex.job.display import Asks
 from metrolex.quantities import RESISTANCE, VOLTAGE
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
@@ -39,6 +38,12 @@ class EntryForm(forms.Form):
         help_text="with commas between; any where empty",
     )
     digits = forms.IntegerField(label="Digits after the point", required=False, min_value=0, max_value=4)
+
+    def entry(self) -> MenuEntry:
+        """The entry as it was typed."""
+        data = self.cleaned_data
+        words = tuple(word.strip() for word in data["choices"].split(",") if word.strip())
+        return MenuEntry(data["name"], data["asks"], data["each"], words, data["digits"])
 
 
 class InputForm(forms.Form):
@@ -92,15 +97,16 @@ class InputForm(forms.Form):
         }
         return InputForm(initial=start, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
 
-    def stage(self, before: Input) -> Input:
-        """The input as it was typed. Raises BadInput."""
+    def facts(self) -> dict[str, Any]:
+        """What was said of the input, by the core's names; a load on the line left empty is not said."""
         data = self.cleaned_data
-        return replace(
-            before, kind=data["kind"], pull_up_ohm=data["pull_up"], reference_v=data["reference"], adc_bits=data["bits"], input_ohm=data["input_ohm"] or before.input_ohm,
-            pull_up_tolerance_pct=data["pull_up_tolerance"] or 0.0, reference_tolerance_pct=data["reference_tolerance"] or 0.0, rows=data["rows"],
-            x_step=data["x_step"] or 0.0, y_step=data["y_step"] or 0.0, first=data["first"], limit_hz=data["limit"], couple=data["couple"] or None,
-            ratiometric=data["ratiometric"], adc_offset_lsb=data["adc_offset"] or 0.0, cold_junction_k=data["cold_junction"] or 0.0,
-        )  # fmt: skip
+        found = {
+            "kind": data["kind"], "pull_up_ohm": data["pull_up"], "reference_v": data["reference"], "adc_bits": data["bits"], "rows": data["rows"],
+            "pull_up_tolerance_pct": data["pull_up_tolerance"] or 0.0, "reference_tolerance_pct": data["reference_tolerance"] or 0.0,
+            "x_step": data["x_step"] or 0.0, "y_step": data["y_step"] or 0.0, "first": data["first"], "limit_hz": data["limit"], "couple": data["couple"] or None,
+            "ratiometric": data["ratiometric"], "adc_offset_lsb": data["adc_offset"] or 0.0, "cold_junction_k": data["cold_junction"] or 0.0,
+        }  # fmt: skip
+        return found | ({"input_ohm": data["input_ohm"]} if data["input_ohm"] else {})
 
     def names(self) -> dict[str, str]:
         """Where the core's complaints belong."""

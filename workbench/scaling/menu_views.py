@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -13,9 +12,8 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import displays
-from metrolex.acts.edit import display_called, replaced
-from metrolex.errors import BadInput
-from metrolex.job import Channel, Display, Job, MenuEntry, Setting
+from metrolex.acts import menu as acts
+from metrolex.job import Channel, Display, Job
 from metrolex.kit import all_display_kits
 from metrolex.scaling.menu import menu_of, sheet_of
 from metrolex.scaling.seating import inputs_for
@@ -100,37 +98,17 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     """What was typed and ticked; firmware and date."""
     display_id = request.POST.get("display", "")
 
-    def put(before: Job) -> Job:
-        display = display_called(before, display_id)
-        names = request.POST.getlist("name")
-        values = [value.strip()[:120] for value in request.POST.getlist("value")]
-        done = set(request.POST.getlist("done"))
-        # Ticked with nothing typed means: as the job wants it.
-        wanted = {line.name: line.wanted or "" for line in sheet_of(before, display)}
-        fresh = tuple(
-            Setting(
-                display.id, name[:120], value or (wanted.get(name, "") if name in done else ""), name in done
-            )
-            for name, value in zip(names, values, strict=False)
-            if value or name in done
-        )
-        more, word = (
-            request.POST.get("more_name", "").strip()[:120],
-            request.POST.get("more_value", "").strip()[:120],
-        )
-        if more:
-            fresh = (*(s for s in fresh if s.name != more), Setting(display.id, more, word))
-        elif word:
-            raise BadInput("more_name", "", "the menu's own word", "Which entry of the menu is it?")
-        kept_settings = tuple(s for s in before.settings if s.display != display.id)
-        noted = replace(
-            display,
-            firmware=request.POST.get("firmware", "").strip()[:120],
-            set_up_on=request.POST.get("set_up_on", "").strip()[:120],
-        )
-        return replace(before, settings=(*kept_settings, *fresh), displays=replaced(before.displays, noted))
-
-    return sheet_after(request, job, put, display_id)
+    names = [name[:120] for name in request.POST.getlist("name")]
+    values = [value.strip()[:120] for value in request.POST.getlist("value")]
+    more = tuple(request.POST.get(word, "").strip()[:120] for word in ("more_name", "more_value"))
+    sheet = acts.Sheet(
+        tuple(zip(names, values, strict=False)),
+        frozenset(request.POST.getlist("done")),
+        (more[0], more[1]),
+        request.POST.get("firmware", "").strip()[:120],
+        request.POST.get("set_up_on", "").strip()[:120],
+    )
+    return sheet_after(request, job, lambda before: acts.save_sheet(before, display_id, sheet), display_id)
 
 
 @require_POST
@@ -143,15 +121,7 @@ def entry(request: HttpRequest, job: int) -> HttpResponse:
         raise Http404
     form = EntryForm(request.POST)
 
-    def put(before: Job) -> Job:
-        now = display_called(before, display.id)
-        data = form.cleaned_data
-        words = tuple(word.strip() for word in data["choices"].split(",") if word.strip())
-        fresh = MenuEntry(data["name"], data["asks"], data["each"], words, data["digits"])
-        rest = tuple(e for e in menu_of(now) if e.name != fresh.name)
-        return replace(before, displays=replaced(before.displays, replace(now, menu=(*rest, fresh))))
-
-    if kept(record, form, put):
+    if kept(record, form, lambda before: acts.set_entry(before, display.id, form.entry())):
         return redirect(page_at("scaling:menu", job, display=display.id))
     return show_page(
         request,
@@ -169,12 +139,7 @@ def entry_remove(request: HttpRequest, job: int) -> HttpResponse:
     """An entry less, or the generic menu back."""
     display_id, name = request.POST.get("display", ""), request.POST.get("name", "")
 
-    def put(before: Job) -> Job:
-        display = display_called(before, display_id)
-        rest = tuple(e for e in menu_of(display) if e.name != name) if name else ()
-        return replace(before, displays=replaced(before.displays, replace(display, menu=rest)))
-
-    return sheet_after(request, job, put, display_id)
+    return sheet_after(request, job, lambda before: acts.remove_entry(before, display_id, name), display_id)
 
 
 @require_POST
@@ -183,12 +148,9 @@ def describe(request: HttpRequest, job: int) -> HttpResponse:
     display_id, name = request.POST.get("display", ""), request.POST.get("name", "")
     known = all_display_kits() | own_displays(request.workshop)
 
-    def put(before: Job) -> Job:
-        if name not in known:
-            raise BadInput("name", name, "a display of the library")
-        return displays.describe_as(before, display_id, name, known[name])
-
-    return sheet_after(request, job, put, display_id)
+    return sheet_after(
+        request, job, lambda before: displays.describe_as(before, display_id, name, known), display_id
+    )
 
 
 @require_GET

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -15,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.acts import scaling as acts
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Channel, Input, Job, Scaling, Sender
+from metrolex.job import Channel, Input, Job, Sender
 from metrolex.quantities import parse_in, parse_number, unit_words
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.error import table_error
@@ -142,20 +141,11 @@ def table(request: HttpRequest, job: int) -> HttpResponse:
     if kept(
         record,
         form,
-        lambda before: acts.set_scaling(before, _with(channel, form.cleaned_data)),
+        lambda before: acts.set_scaling(before, key, *form.values()),
         {"points": "table"},
     ):
         return redirect(page_at("scaling:show", job, channel=key))
     return refused(request, record, look, channel, scaling_form=form)
-
-
-def _with(channel: Channel, clean: dict[str, Any]) -> Channel:
-    rows = read_points(clean["table"], clean["x_unit"], channel.unit)
-    scaling = Scaling(rows, clean["x_unit"], clean["decimals"], clean["low"], clean["high"])
-    return replace(
-        channel, scaling=scaling, warn_low=clean["warn_low"], warn_high=clean["warn_high"], true_stopped=clean["true_stopped"],
-        true_running=clean["true_running"],
-    )  # fmt: skip
 
 
 @require_POST

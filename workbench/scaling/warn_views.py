@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -11,6 +10,7 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts.edit import channel_called
+from metrolex.acts.warnings import set_warning
 from metrolex.job import Channel, Job, WarnManner
 from metrolex.quantities import in_unit
 from metrolex.senders.pasted import points_text, read_points
@@ -61,8 +61,12 @@ class WarnForm(forms.Form):
 
     def put(self, job: Job, key: str) -> Job:
         """The job with the warning. Raises BadInput."""
-        data, channel = self.cleaned_data, channel_called(job, key)
-        curve = read_points(data["by_rpm"], "rpm", channel.unit) if data["by_rpm"].strip() else ()
+        data = self.cleaned_data
+        curve = (
+            read_points(data["by_rpm"], "rpm", channel_called(job, key).unit)
+            if data["by_rpm"].strip()
+            else ()
+        )
         manner = WarnManner(
             data["delay"] or 0.0,
             data["hysteresis"] or 0.0,
@@ -70,9 +74,7 @@ class WarnForm(forms.Form):
             data["inhibit"] or 0.0,
             data["start"] or 0.0,
         )
-        fresh = replace(channel, warn_low=data["warn_low"], warn_high=data["warn_high"], manner=manner)
-        fresh.alarm  # noqa: B018  says what cannot be meant before it is kept
-        return job.with_channel(fresh)
+        return set_warning(job, key, data["warn_low"], data["warn_high"], manner)
 
 
 @require_GET

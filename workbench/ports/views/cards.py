@@ -13,7 +13,6 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
-from metrolex.job import Job
 from metrolex.ports.cards import card_for
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of
@@ -111,16 +110,13 @@ def fluid_save(request: HttpRequest, job: int) -> HttpResponse:
     form = FluidForm(request.POST)
     if form.is_valid():
         clean = form.cleaned_data
-
-        def edit(before: Job) -> Job:
-            if all(plan.key != clean["fluid"] for plan in fluids_of(before)):
-                raise BadInput(
-                    "lost", clean["fluid"], "a fluid of this job", "This job does not let that fluid out."
-                )
-            return acts.record_fluid(before, clean["fluid"], clean["lost"], clean["returned"], clean["kind"])
-
         try:
-            change(record, edit)
+            change(
+                record,
+                lambda before: acts.record_fluid(
+                    before, clean["fluid"], clean["lost"], clean["returned"], clean["kind"]
+                ),
+            )
             return redirect(page_at("ports:fluids", job))
         except BadInput as fault:
             refuse(form, fault)

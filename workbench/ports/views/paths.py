@@ -11,7 +11,6 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import ports as acts
-from metrolex.acts.edit import free_id
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import FlowPath, Job
@@ -138,13 +137,11 @@ def new(request: HttpRequest, job: int) -> HttpResponse:
     form = NewPathForm(request.POST)
     if form.is_valid():
         clean = form.cleaned_data
-
-        def edit(before: Job) -> Job:
-            key = free_id(clean["name"].lower(), (p.id for p in before.paths))
-            return acts.set_path(before, FlowPath(key, clean["name"], clean["kind"], clean["length_m"]))
-
         try:
-            change(record, edit)
+            change(
+                record,
+                lambda before: acts.add_path(before, clean["name"], clean["kind"], clean["length_m"]),
+            )
             return redirect(page_at("ports:paths", job))
         except BadInput as fault:
             refuse(form, fault)
@@ -155,12 +152,4 @@ def new(request: HttpRequest, job: int) -> HttpResponse:
 def remove(request: HttpRequest, job: int) -> HttpResponse:
     """Take a path out; its pins stay without a position."""
     key = request.POST.get("path", "")
-
-    def edit(before: Job) -> Job:
-        if before.path(key) is None:
-            raise BadInput("path", key, ", ".join(p.id for p in before.paths))
-        ports = tuple(replace(p, path=None, at_m=None) if p.path == key else p for p in before.ports)
-        paths = tuple(replace(p, into=None) if p.into == key else p for p in before.paths if p.id != key)
-        return replace(before, paths=paths, ports=ports)
-
-    return act(request, job, edit, "ports:paths")
+    return act(request, job, lambda before: acts.remove_path(before, key), "ports:paths")

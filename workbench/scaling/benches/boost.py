@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django import forms
 
+from metrolex.acts import counting as acts
 from metrolex.air.atmosphere import pressure_kpa
 from metrolex.air.boost import Boost, barometer_findings, boost_of, vacuum_words
 from metrolex.errors import BadInput
@@ -23,8 +23,9 @@ class AirForm(forms.Form):
 
     altitude = NumberField(unit="m", label="Workshop stands at, m", low=-500, high=6000)
 
-    def put(self, job: Job, channel: Channel) -> Job:
-        return replace(job, vehicle=replace(job.vehicle, altitude_m=self.cleaned_data["altitude"]))
+    def put(self, job: Job, key: str) -> Job:
+        """The job with what was typed; the height belongs to the vehicle, not to the channel."""
+        return acts.set_altitude(job, self.cleaned_data["altitude"])
 
 
 class BoostForm(forms.Form):

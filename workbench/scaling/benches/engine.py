@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-import itertools
-from dataclasses import replace
 from typing import Any
 
 from django import forms
 
+from metrolex.acts import counting as acts
 from metrolex.errors import BadInput
 from metrolex.job import Channel, EngineCount, Job, ShiftPlan
 from metrolex.quantities import parse_number
-from metrolex.scaling.counting import engine_pulses_of, roll_out, shown_over_true
+from metrolex.scaling.counting import engine_pulses_of, shown_over_true
+from metrolex.scaling.shift_lamps import shift_table
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.speed.engine import PICKUP_TURNS, doubt_of, jumps_findings
-from metrolex.speed.tyres import circumference_m, read_tyre
-from metrolex.warning.shift import engine_gain, lamps_for, shift_rpm
 from workbench.jobs.fields import NumberField, as_typed
 from workbench.jobs.services import Look
 
@@ -68,7 +66,7 @@ class EngineForm(forms.Form):
             "readings": " ".join(as_typed(rpm) for rpm in count.readings_rpm),
         }  # fmt: skip
 
-    def put(self, job: Job, channel: Channel) -> Job:
+    def put(self, job: Job, key: str) -> Job:
         """The job with what was typed. Raises BadInput."""
         data = self.cleaned_data
         readings = _numbers("readings", data["readings"])
@@ -95,13 +93,9 @@ class EngineForm(forms.Form):
             data["true"],
             readings,
         )
-        vehicle = replace(
-            job.vehicle,
-            cylinders=data["cylinders"],
-            strokes=int(data["strokes"]),
-            redline_rpm=data["redline"],
+        return acts.set_engine(
+            job, key, count, data["cylinders"], 2 if data["strokes"] == "2" else 4, data["redline"]
         )
-        return replace(job, vehicle=vehicle).with_channel(replace(channel, engine=count))
 
 
 class ShiftForm(forms.Form):
@@ -125,23 +119,14 @@ class ShiftForm(forms.Form):
             "redline": as_typed(vehicle.redline_rpm), "lamps": plan.lamps, "reaction": as_typed(plan.reaction_s), "step": as_typed(plan.step_s),
         }  # fmt: skip
 
-    def put(self, job: Job, channel: Channel) -> Job:
+    def put(self, job: Job, key: str) -> Job:
         """The job with what was typed. Raises BadInput."""
         data = self.cleaned_data
         ratios = _numbers("ratios", data["ratios"])
         plan = ShiftPlan(
             read_points(data["power"], "rpm", "kW"), data["lamps"], data["reaction"], data["step"]
         )
-        vehicle = replace(
-            job.vehicle,
-            gear_ratios=ratios,
-            axle_ratio=data["axle"],
-            mass_kg=data["mass"],
-            redline_rpm=data["redline"],
-        )
-        after = replace(job, vehicle=vehicle).with_channel(replace(channel, shift=plan))
-        shift_table(after, replace(channel, shift=plan))
-        return after
+        return acts.set_shift(job, key, plan, ratios, data["axle"], data["mass"], data["redline"])
 
 
 def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
@@ -174,50 +159,6 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
         except BadInput as fault:
             found["shift_missing"] = fault.message
     return found
-
-
-def shift_table(job: Job, channel: Channel) -> list[dict[str, Any]]:
-    """Shift point and lamps gear by gear. Raises BadInput (with words) while something is missing."""
-    plan, vehicle = channel.shift, job.vehicle
-    if plan is None or len(plan.power) < 3:
-        raise BadInput(
-            "power",
-            None,
-            "three lines or more of engine speed and power",
-            "Enter three or more lines of engine speed and power.",
-        )
-    for field, value, words in (
-        ("axle", vehicle.axle_ratio, "the axle ratio"),
-        ("mass", vehicle.mass_kg, "the mass"),
-        ("redline", vehicle.redline_rpm, "the redline"),
-    ):
-        if value is None:
-            raise BadInput(field, None, words, f"Enter {words}.")
-    around = _around(job)
-    if len(vehicle.gear_ratios) < 2:
-        raise BadInput("ratios", None, "two gears or more", "Enter two gear ratios or more.")
-    assert vehicle.axle_ratio is not None
-    assert vehicle.mass_kg is not None
-    assert vehicle.redline_rpm is not None
-    found = []
-    for number, (ratio, after) in enumerate(itertools.pairwise(vehicle.gear_ratios), 1):
-        at = shift_rpm(plan.power, ratio, after, vehicle.redline_rpm)
-        kw = max(kw for _, kw in plan.power)
-        speed = at / (ratio * vehicle.axle_ratio) * around * 60 / 1000
-        gain = engine_gain(kw, vehicle.mass_kg, ratio * vehicle.axle_ratio, around, speed)
-        lamps = lamps_for(at, gain, plan.reaction_s, plan.lamps, plan.step_s, vehicle.redline_rpm)
-        found.append({"gear": f"{number} to {number + 1}", "kmh": speed, "gain": gain, "lamps": lamps})
-    return found
-
-
-def _around(job: Job) -> float:
-    """The driven wheel's circumference: from a speed channel, else from the tyre. Raises BadInput."""
-    for channel in job.channels:
-        if channel.road is not None and (known := roll_out(job, channel.road)) is not None:
-            return known
-    if not job.vehicle.tyre:
-        raise BadInput("ratios", None, "the vehicle's tyre", "Enter the tyre on the road speed bench first.")
-    return circumference_m(read_tyre(job.vehicle.tyre), job.vehicle.tyre_wear_mm)
 
 
 def _numbers(field: str, text: str) -> tuple[float, ...]:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django import forms
 
+from metrolex.acts import counting as acts
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job, TaughtGear
 from metrolex.scaling.counting import roll_out
@@ -27,7 +27,7 @@ class GearForm(forms.Form):
     def of(channel: Channel) -> dict[str, Any]:
         return {"taught": "\n".join(f"{gear.gear}  {gear.value:g}" for gear in channel.gears)}
 
-    def put(self, job: Job, channel: Channel) -> Job:
+    def put(self, job: Job, key: str) -> Job:
         """The job with the taught gears. Raises BadInput naming the line."""
         gears = []
         for number, line in enumerate(self.cleaned_data["taught"].splitlines(), 1):
@@ -43,8 +43,7 @@ class GearForm(forms.Form):
                     "a gear and its volts",
                     f"Line {number}: write the gear and its volts, like '2 1.82'.",
                 ) from None
-        gates_of(tuple((gear.gear, gear.value) for gear in gears))
-        return job.with_channel(replace(channel, gears=tuple(gears)))
+        return acts.set_gears(job, key, tuple(gears))
 
 
 def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django import forms
 
-from metrolex.errors import BadInput
+from metrolex.acts.edit import channel_called
+from metrolex.acts.scaling import trim_table
 from metrolex.fuel.mixture import PETROL_RATIO, fuel_names, mixture_of, ratio_of
 from metrolex.job import Channel, Job
-from metrolex.scaling.trim import trim_rows
 from metrolex.senders.pasted import read_points
 from workbench.jobs.services import Look
 
@@ -25,17 +24,10 @@ class TrimForm(forms.Form):
     pairs = forms.CharField(label="Side by side", max_length=600, widget=forms.Textarea(attrs={"rows": 4, "class": "figures"}),
                             help_text="One a line: what the controller's own display shows, what the dash shows")  # fmt: skip
 
-    def put(self, job: Job, channel: Channel) -> Job:
+    def put(self, job: Job, key: str) -> Job:
         """The job with the table trimmed. Raises BadInput."""
-        if len(channel.scaling.table) < 2:
-            raise BadInput(
-                "pairs", None, "a table to trim", "Nothing is entered in the dash yet: take its rows first."
-            )
-        found = trim_rows(
-            channel.scaling.table, read_points(self.cleaned_data["pairs"], channel.unit, channel.unit)
-        )
-        rows = tuple((float(f"{x:.5g}"), y) for x, y in found.rows)
-        return job.with_channel(replace(channel, scaling=replace(channel.scaling, table=rows)))
+        unit = channel_called(job, key).unit
+        return trim_table(job, key, read_points(self.cleaned_data["pairs"], unit, unit))
 
 
 def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:

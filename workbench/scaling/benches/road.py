@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from django import forms
 
+from metrolex.acts import counting as acts
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, OldSetting, RoadCount, SpeedRun
+from metrolex.job import Channel, Job, RoadCount, SpeedRun
 from metrolex.quantities import LENGTH, SPEED
 from metrolex.scaling.counting import (
     Counted,
@@ -24,7 +24,6 @@ from metrolex.scaling.counting import (
 )
 from metrolex.speed.gps import next_speed_kmh
 from metrolex.speed.pulses import Magnets, gap_card, reluctor_volts
-from metrolex.speed.recording import matched, read_recording, read_shown, steady_runs
 from metrolex.speed.tyres import circumference_m, read_tyre, roll_out_m
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.services import Look
@@ -35,11 +34,7 @@ __all__ = [
     "RecordingForm",
     "RoadForm",
     "RunForm",
-    "add_run",
-    "add_runs",
     "context",
-    "remove_run",
-    "take_setting",
 ]
 
 SENSED = [
@@ -95,11 +90,9 @@ class RoadForm(forms.Form):
             "cable_turns": as_typed(road.cable_turns_per_km), "top": as_typed(road.top_kmh, "km/h"), "limit": as_typed(road.limit_hz), "never_under": road.never_under,
         }  # fmt: skip
 
-    def put(self, job: Job, channel: Channel) -> Job:
+    def put(self, job: Job, key: str) -> Job:
         """The job with what was typed. Raises BadInput."""
         data = self.cleaned_data
-        if data["tyre"]:
-            read_tyre(data["tyre"])
         if (data["distance"] is None) != (data["turns"] is None):
             missing = "turns" if data["turns"] is None else "distance"
             raise BadInput(
@@ -108,25 +101,12 @@ class RoadForm(forms.Form):
                 "both the distance and the turns of the chalk mark",
                 "Give both: the distance and over how many turns.",
             )
-        before = channel.road
+        around = None if data["distance"] is None else roll_out_m(data["distance"], data["turns"])
         road = RoadCount(
-            data["sensed"], data["pulses_per_rev"], roll_out_m(data["distance"], data["turns"]) if data["distance"] is not None else None,
-            data["cable_turns"], data["enters"], data["setting"], 1.0 if data["step"] is None else data["step"],
-            before.runs if before else (), before.driven_with if before else None, before.before if before else (), data["limit"], data["top"] or 200.0, data["never_under"],
+            data["sensed"], data["pulses_per_rev"], around, data["cable_turns"], data["enters"], data["setting"],
+            1.0 if data["step"] is None else data["step"], limit_hz=data["limit"], top_kmh=data["top"] or 200.0, never_under=data["never_under"],
         )  # fmt: skip
-        if before is not None and before.enters != road.enters and before.runs:
-            raise BadInput(
-                "enters",
-                road.enters,
-                "the same words as when the runs were driven",
-                "The runs were driven with the old kind of setting: take them out first.",
-            )
-        if before is not None and before.setting is not None and road.setting not in (None, before.setting):
-            road = replace(road, before=(*road.before, OldSetting(before.setting, "changed by hand")))
-        vehicle = replace(
-            job.vehicle, tyre=data["tyre"], tyre_wear_mm=data["wear"] or 0.0, axle_ratio=data["axle_ratio"]
-        )
-        return replace(job, vehicle=vehicle).with_channel(replace(channel, road=road))
+        return acts.set_road(job, key, road, data["tyre"], data["wear"] or 0.0, data["axle_ratio"])
 
 
 class RunForm(forms.Form):
@@ -138,6 +118,11 @@ class RunForm(forms.Form):
     setting = NumberField(
         label="Set then", required=False, low=0.001, high=1e9, help_text="Empty: as set now"
     )
+
+    def run(self) -> SpeedRun:
+        """The run as it was read."""
+        data = self.cleaned_data
+        return SpeedRun(data["gps"], data["shown"], data["note"], data["setting"])
 
 
 class RecordingForm(forms.Form):
@@ -152,6 +137,11 @@ class RecordingForm(forms.Form):
             if data.get(name) and data[name].size > MOST_FILE:
                 self.add_error(name, f"At most {MOST_FILE // 1_000_000} MB.")
         return data
+
+    def texts(self) -> tuple[str, str]:
+        """What both files hold."""
+        recording, shown = (self.cleaned_data[name].read() for name in ("recording", "shown"))
+        return recording.decode("utf-8", "replace"), shown.decode("utf-8", "replace")
 
 
 class TyreForm(forms.Form):
@@ -214,78 +204,9 @@ def _known(job: Job, channel: Channel, road: RoadCount) -> dict[str, Any]:
     return found
 
 
-def add_run(channel: Channel, run: SpeedRun) -> Channel:
-    """A run more. Raises BadInput while nothing is set."""
-    road = _road(channel)
-    if road.setting is None:
-        raise BadInput(
-            "gps",
-            None,
-            "a setting in the display",
-            "Enter the setting the display has now: runs are driven with it.",
-        )
-    told = tuple(replace(old, setting=old.setting or road.driven_with) for old in road.runs)
-    fresh = replace(run, setting=run.setting or road.setting)
-    return replace(channel, road=replace(road, runs=(*told, fresh), driven_with=road.setting))
-
-
-def add_runs(channel: Channel, gps_text: str, shown_text: str) -> tuple[Channel, str]:
-    """The steady stretches of a recorded drive as runs; in words what was found. Raises BadInput."""
-    true, shown = read_recording(gps_text), read_shown(shown_text)
-    lag = matched(true, shown)
-    runs = steady_runs(true, shown, lag)
-    if not runs:
-        raise BadInput(
-            "recording",
-            None,
-            "steady stretches of 6 s or more",
-            "No stretch was steady for 6 s above 20 km/h in both recordings.",
-        )
-    for run in runs[-40:]:
-        channel = add_run(channel, SpeedRun(round(run.gps_kmh, 2), round(run.shown_kmh, 2), "recording"))
-    left_out = " ".join(f"{finding.reason} ({finding.figure})" for finding in true.findings)
-    return (
-        channel,
-        f"{len(runs)} steady stretches; the shown speed comes {lag:+.1f} s after GPS. {left_out}".strip(),
-    )
-
-
-def remove_run(channel: Channel, number: int) -> Channel:
-    """A run less. Raises BadInput for one that is not there."""
-    road = _road(channel)
-    if not 0 <= number < len(road.runs):
-        raise BadInput("run", number, f"0 to {len(road.runs) - 1}")
-    runs = tuple(run for i, run in enumerate(road.runs) if i != number)
-    return replace(channel, road=replace(road, runs=runs, driven_with=road.driven_with if runs else None))
-
-
-def take_setting(job: Job, channel: Channel) -> Channel:
-    """The new setting by the runs, or by tyre and pulses before there are any; the old one is kept. Raises BadInput."""
-    road = _road(channel)
-    found = calibration_of(road, face_step_kmh(channel))
-    fresh = found.setting if found is not None else _by_size(job, road)
-    why = f"{len(road.runs)} GPS runs" if found is not None else "by tyre and pulses"
-    before = (
-        (*road.before, OldSetting(road.setting, f"until {why}"))
-        if road.setting not in (None, fresh)
-        else road.before
-    )
-    return replace(channel, road=replace(road, setting=fresh, before=before))
-
-
-def _by_size(job: Job, road: RoadCount) -> float:
-    """Rounded to the step on the side that reads over."""
-    wanted, step = setting_by_tyre(job, road), road.step
-    if not step:
-        return wanted
-    count = wanted / step
-    whole = int(count + 1e-9) if meaning_of(road) == "pulses_per_distance" else -int(-count + 1e-9)
-    return float(f"{max(whole, 1) * step:.12g}")
-
-
 def with_tyres(job: Job, channel: Channel, other: str) -> dict[str, Any]:
     """What other tyres do to speed and odometer, and the setting they ask for. Raises BadInput."""
-    road = _road(channel)
+    road = acts.speed_counted(channel)
     if road.sensed == "cable" and road.cable_turns_per_km is None and not job.vehicle.tyre:
         raise BadInput(
             "other", other, "the tyre it was calibrated with", "Enter the tyre that is on now first."
@@ -327,11 +248,3 @@ def gap_steps(job: Job, channel: Channel, data: dict[str, Any]) -> dict[str, Any
     steps = gap_card(Magnets(data["count"], data["radius"], data["gap"], data["steel"]), turns, limit)
     volts = reluctor_volts(data["volts"], data["at"], 5.0) if data["volts"] and data["at"] else None
     return {"steps": steps, "walk_v": volts}
-
-
-def _road(channel: Channel) -> RoadCount:
-    if channel.road is None:
-        raise BadInput(
-            "sensed", None, "where it is sensed", "Enter where it is sensed and how many pulses a turn first."
-        )
-    return channel.road

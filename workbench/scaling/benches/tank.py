@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
 from django import forms
 
-from metrolex.acts.edit import replaced
+from metrolex.acts import tank as acts
+from metrolex.acts.tank import curve_of
 from metrolex.errors import BadInput
-from metrolex.fuel.tank import Strapping, needle_on_slope, shape_curve, strapping
+from metrolex.fuel.tank import needle_on_slope
 from metrolex.job import Channel, Filling, Job, Tank
 from metrolex.quantities import LENGTH, VOLUME
-from metrolex.senders import TableCurve, y_at
+from metrolex.senders import y_at
 from metrolex.senders.pasted import points_text, read_points
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.services import Look
 from workbench.scaling.benches.tank_drawing import tank_drawing
 
-__all__ = ["TankForm", "context", "take_curve"]
+__all__ = ["TankForm", "context"]
 
 SHAPES = [("box", "box"), ("lying cylinder", "lying cylinder"), ("saddle", "saddle, two halves over a hump")]
 SLOPES_PCT = (-20.0, -10.0, 0.0, 10.0, 20.0)
@@ -62,7 +62,7 @@ class TankForm(forms.Form):
             **{name: as_typed(value, "m") for name, value in metres.items()},
         }  # fmt: skip
 
-    def put(self, job: Job, channel: Channel) -> Job:
+    def put(self, job: Job, key: str) -> Job:
         """The job with the tank. Raises BadInput."""
         data = self.cleaned_data
         points = read_points(data["fillings"], "L", "ohm") if data["fillings"].strip() else ()
@@ -70,52 +70,7 @@ class TankForm(forms.Form):
             data["capacity"], data["shape"], data["empty"], data["full"], tuple(Filling(litres, ohm) for litres, ohm in points), data["reserve"] or 0.0,
             data["damping"] or 0.0, data["ahead"] or 0.0, data["length"], data["height"],
         )  # fmt: skip
-        if points:
-            strapping(points, tank.capacity_l)
-        warn = channel.warn_low
-        if tank.reserve_l and channel.unit == "pct":
-            warn = float(f"{100 * tank.reserve_l / tank.capacity_l:.3g}")
-        elif tank.reserve_l and channel.unit == "L":
-            warn = tank.reserve_l
-        manner = replace(channel.manner, delay_s=data["delay"] or 0.0)
-        vehicle = replace(job.vehicle, tank_l=tank.capacity_l)
-        return replace(job, vehicle=vehicle).with_channel(
-            replace(channel, tank=tank, warn_low=warn, manner=manner)
-        )
-
-
-def curve_of(tank: Tank) -> tuple[TableCurve, Strapping | None]:
-    """Litres over ohms: as dipped, else by shape and ends. Raises BadInput while neither is known."""
-    if tank.fillings:
-        found = strapping(tuple((f.litres, f.ohm) for f in tank.fillings), tank.capacity_l)
-        return found.curve, found
-    if tank.empty_ohm is None or tank.full_ohm is None:
-        raise BadInput(
-            "fillings",
-            None,
-            "ohms empty and full, or three fillings",
-            "Enter the ohms empty and full, or dip it with three known fillings.",
-        )
-    return shape_curve(tank.shape, tank.capacity_l, tank.empty_ohm, tank.full_ohm), None
-
-
-def take_curve(job: Job, channel: Channel) -> Job:
-    """The sender's curve taken from the tank, in the unit of the channel (percent of what it holds, or litres). Raises BadInput."""
-    sender = job.sender(channel.sender)
-    if channel.tank is None or sender is None:
-        raise BadInput(
-            "capacity",
-            None,
-            "a tank and a sender",
-            "Enter the tank, and choose its sender on the Ports page first.",
-        )
-    litres, _ = curve_of(channel.tank)
-    if sender.curve.x_unit != "ohm":
-        raise BadInput("capacity", sender.curve.x_unit, "a sender that is a resistance")
-    share = 100 / channel.tank.capacity_l if channel.unit == "pct" else 1.0
-    points = tuple((x, float(f"{y * share:.6g}")) for x, y in litres.points)
-    curve = TableCurve(points, "ohm", channel.unit, litres.interpolation)
-    return replace(job, senders=replaced(job.senders, replace(sender, curve=curve)))
+        return acts.set_tank(job, key, tank, data["delay"] or 0.0)
 
 
 def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
