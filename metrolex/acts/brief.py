@@ -4,21 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 
 from metrolex.acts.channels import add_channel, has_dash
 from metrolex.acts.edit import free_id, in_old_order, replaced, with_fields
-from metrolex.brief.planner import aims, has_word, propose
+from metrolex.brief.planner import aims, has_word, propose, sources_for
 from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import ClusterItem, Job, KitItem, Survey
+from metrolex.job import Channel, ClusterItem, Job, KitItem, Survey
+from metrolex.job.channel import Source
 
 __all__ = [
     "add_cluster_item",
     "add_proposed",
     "answer",
+    "choose_source",
     "set_aims",
     "set_brief",
     "set_ceiling",
@@ -65,6 +67,39 @@ def add_proposed(job: Job) -> Job:
         if not proposal.there:
             job = add_channel(job, proposal.measurand, on_dash=dash)
     return job
+
+
+def choose_source(job: Job, channel_id: str, source: str) -> Job:
+    """The job with a channel's signal from another source; ready-made ones need no sender, port or run.
+
+    Raises BadInput (``source``) for one this vehicle does not have.
+    """
+    channel = job.channel(channel_id)
+    if channel is None:
+        raise BadInput("channel", channel_id, ", ".join(c.id for c in job.channels))
+    choices = {choice.key: choice for choice in sources_for(job, channel.measurand)}
+    choice = choices.get(cast(Source, source))
+    if choice is None:
+        raise BadInput("source", source, " | ".join(choices))
+    if choice.why_not:
+        raise BadInput("source", source, "a source this vehicle has", choice.why_not)
+    return job.with_channel(_with_source(job, channel, choice.key))
+
+
+def _with_source(job: Job, channel: Channel, source: Source) -> Channel:
+    if source in ("sender", "shared"):
+        return replace(channel, source=source)
+    display = job.display(channel.display)
+    stage = next((s for s in display.inputs if s.kind == "data"), None) if display else None
+    if stage is None and channel.measurand != "supply_voltage":
+        raise BadInput(
+            "source",
+            source,
+            "a display that takes data",
+            f"{channel.display or 'The display'} has no data input: take a dash that reads data, or a sender.",
+        )
+    kept = channel.input if channel.measurand == "supply_voltage" else (stage.id if stage else None)
+    return replace(channel, source=source, input=kept, sender=None, port=None)
 
 
 def answer(job: Job, word: str, there: str) -> Job:

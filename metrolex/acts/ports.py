@@ -7,24 +7,25 @@ from dataclasses import replace
 from typing import Any
 
 from metrolex.acts.edit import channel_called, free_id, replaced
+from metrolex.acts.inputs import assigned
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
-from metrolex.job import Channel, FluidRecord, Job, Port, Run, Sender
+from metrolex.job import Channel, Choice, FluidRecord, Job, Port, Run, Sender, Weight
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
 from metrolex.kit import facts_for, sender_kit
-from metrolex.ports.compare import candidates_for
+from metrolex.ports.compare import CRITERIA, WEIGHTS, candidates_for, weights_of
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, spots_of
+from metrolex.ports.schools import topic_called
 from metrolex.quantities import in_unit
-from metrolex.scaling.seating import seated
 
 __all__ = [
-    "add_path", "add_pin", "candidate_port", "change_stack", "choose_place", "choose_sender", "fitting_options", "measure_path", "move_pin", "offered_senders", "record_fluid",
-    "remove_path", "remove_pin", "set_path", "set_port_facts", "solve_way_in", "start_paths",
+    "add_path", "add_pin", "candidate_port", "change_stack", "choose_place", "choose_school", "choose_sender", "fitting_options", "measure_path", "move_pin", "offered_senders", "record_fluid",
+    "remove_path", "remove_pin", "set_path", "set_port_facts", "set_weights", "solve_way_in", "start_paths",
 ]  # fmt: skip
 
 
@@ -242,6 +243,27 @@ def record_fluid(job: Job, fluid: str, lost_l: float | None, returned_l: float |
     return replace(job, fluids=replaced(job.fluids, FluidRecord(fluid, lost_l, returned_l, kind)))
 
 
+def choose_school(job: Job, topic: str, school: str) -> Job:
+    """The job with a school chosen. Raises BadInput."""
+    topic_called(topic).school(school)
+    rest = tuple(choice for choice in job.brief.schools if choice.topic != topic)
+    return replace(job, brief=replace(job.brief, schools=(*rest, Choice(topic, school))))
+
+
+def set_weights(job: Job, weights: Mapping[str, float]) -> Job:
+    """The job with criteria weighed anew. Raises BadInput for an unknown criterion or nothing that counts."""
+    for name in weights:
+        if name not in CRITERIA:
+            raise BadInput("criterion", name, " | ".join(CRITERIA))
+    after = weights_of(job) | dict(weights)
+    if not any(after.values()):
+        raise BadInput(
+            "weights", 0, "one criterion above 0", "Something must count: raise one of them above 0."
+        )
+    kept = tuple(Weight(name, counts) for name, counts in after.items() if counts != WEIGHTS[name])
+    return replace(job, brief=replace(job.brief, weights=kept))
+
+
 def offered_senders(job: Job, channel: Channel, own: Mapping[str, Sender]) -> tuple[str, ...]:
     """Names of the senders that measure what a channel shows: the workshop's own, then the generic ones."""
     return (
@@ -269,7 +291,7 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
     job = replace(job, senders=replaced(job.senders, sender)).with_channel(replace(channel, sender=key))
     job = _drop_dead_wires(job, sender)
     job = _without_run(job, channel) if sender.rides else _fit_run(job, channel, sender)
-    return seated(job, channel.id)
+    return assigned(job, channel.id)
 
 
 def _without_run(job: Job, channel: Channel) -> Job:

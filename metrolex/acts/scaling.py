@@ -10,7 +10,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Channel, Job, Scaling, Sender
 from metrolex.job.channel import XUnit
 from metrolex.scaling.best_rows import Rows
-from metrolex.scaling.seating import x_unit_of
+from metrolex.scaling.inputs import x_unit_of
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
 from metrolex.scaling.trim import trim_rows

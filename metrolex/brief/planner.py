@@ -6,17 +6,16 @@ Data of ``data/aims.toml``, ``sources.toml`` and ``prerequisites.toml`` (common 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any, cast
 
-from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.job import Channel, Job, Source, Vehicle
+from metrolex.job import Job, Source, Vehicle
 from metrolex.kit import measurand_facts
 from metrolex.tables import load_table
 
 __all__ = [
-    "Aim", "Need", "Proposal", "SourceChoice", "aims", "choose_source", "has_word", "needs_of", "planner_findings", "propose", "sources_for",
+    "Aim", "Need", "Proposal", "SourceChoice", "aims", "has_word", "needs_of", "planner_findings", "propose", "sources_for",
 ]  # fmt: skip
 
 
@@ -133,39 +132,6 @@ def _barred(job: Job, measurand: str, key: str) -> str:
     if key == "shared" and measurand == "fuel_level" and has_word(vehicle, "wired tank sender") is False:
         return "There is no sender in the tank."
     return ""
-
-
-def choose_source(job: Job, channel_id: str, source: str) -> Job:
-    """The job with a channel's signal from another source; ready-made ones need no sender, port or run.
-
-    Raises BadInput (``source``) for one this vehicle does not have.
-    """
-    channel = job.channel(channel_id)
-    if channel is None:
-        raise BadInput("channel", channel_id, ", ".join(c.id for c in job.channels))
-    choices = {choice.key: choice for choice in sources_for(job, channel.measurand)}
-    choice = choices.get(cast(Source, source))
-    if choice is None:
-        raise BadInput("source", source, " | ".join(choices))
-    if choice.why_not:
-        raise BadInput("source", source, "a source this vehicle has", choice.why_not)
-    return job.with_channel(_with_source(job, channel, choice.key))
-
-
-def _with_source(job: Job, channel: Channel, source: Source) -> Channel:
-    if source in ("sender", "shared"):
-        return replace(channel, source=source)
-    display = job.display(channel.display)
-    stage = next((s for s in display.inputs if s.kind == "data"), None) if display else None
-    if stage is None and channel.measurand != "supply_voltage":
-        raise BadInput(
-            "source",
-            source,
-            "a display that takes data",
-            f"{channel.display or 'The display'} has no data input: take a dash that reads data, or a sender.",
-        )
-    kept = channel.input if channel.measurand == "supply_voltage" else (stage.id if stage else None)
-    return replace(channel, source=source, input=kept, sender=None, port=None)
 
 
 def needs_of(job: Job, measurand: str) -> tuple[Need, ...]:

@@ -7,7 +7,7 @@ vehicle at hand decides.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from metrolex.errors import BadInput
@@ -15,7 +15,7 @@ from metrolex.findings import Finding, worst_first
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import solve_stack
 from metrolex.fuel.systems import system_of
-from metrolex.job import Channel, Job, Port, Weight
+from metrolex.job import Channel, Job, Port
 from metrolex.job.place import Entry
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fuel import side_of
@@ -29,7 +29,6 @@ __all__ = [
     "WEIGHTS",
     "Candidate",
     "candidates_for",
-    "set_weights",
     "weights_of",
     "why_first",
 ]
@@ -104,20 +103,6 @@ def weights_of(job: Job) -> dict[str, float]:
     return WEIGHTS | {
         weight.criterion: weight.counts for weight in job.brief.weights if weight.criterion in CRITERIA
     }
-
-
-def set_weights(job: Job, weights: Mapping[str, float]) -> Job:
-    """The job with criteria weighed anew. Raises BadInput for an unknown criterion or nothing that counts."""
-    for name in weights:
-        if name not in CRITERIA:
-            raise BadInput("criterion", name, " | ".join(CRITERIA))
-    after = weights_of(job) | dict(weights)
-    if not any(after.values()):
-        raise BadInput(
-            "weights", 0, "one criterion above 0", "Something must count: raise one of them above 0."
-        )
-    kept = tuple(Weight(name, counts) for name, counts in after.items() if counts != WEIGHTS[name])
-    return replace(job, brief=replace(job.brief, weights=kept))
 
 
 def candidates_for(job: Job, channel: Channel, library: Sequence[Fitting] = ()) -> tuple[Candidate, ...]:

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import functools
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from metrolex.errors import BadInput
 from metrolex.job import Job
-from metrolex.job.vehicle import Choice
 from metrolex.ports.paths import layout_of
 from metrolex.tables import load_table
 
-__all__ = ["School", "Topic", "choose_school", "school_of", "topic_called", "topics", "topics_for"]
+__all__ = ["School", "Topic", "school_of", "topic_called", "topics", "topics_for"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,10 +74,3 @@ def school_of(job: Job, topic: str) -> School:
     found = topic_called(topic)
     chosen = next((choice.school for choice in job.brief.schools if choice.topic == topic), found.default)
     return found.school(chosen if any(s.key == chosen for s in found.schools) else found.default)
-
-
-def choose_school(job: Job, topic: str, school: str) -> Job:
-    """The job with a school chosen. Raises BadInput."""
-    topic_called(topic).school(school)
-    rest = tuple(choice for choice in job.brief.schools if choice.topic != topic)
-    return replace(job, brief=replace(job.brief, schools=(*rest, Choice(topic, school))))

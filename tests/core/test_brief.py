@@ -6,9 +6,9 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.brief import choose_source
 from metrolex.brief.planner import (
     aims,
-    choose_source,
     has_word,
     needs_of,
     planner_findings,

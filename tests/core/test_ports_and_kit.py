@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.ports import choose_school, set_weights
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
 from metrolex.job import Channel, Job, Port, Vehicle
@@ -15,13 +16,12 @@ from metrolex.ports.compare import (
     PRESETS,
     WEIGHTS,
     candidates_for,
-    set_weights,
     weights_of,
     why_first,
 )
 from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for, port_at
-from metrolex.ports.schools import choose_school, school_of, topics, topics_for
+from metrolex.ports.schools import school_of, topics, topics_for
 from metrolex.scaling.check import scaling_findings
 from tests.jobs import small_job, van
 

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.ports import choose_school
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
 from metrolex.intake import read
@@ -20,7 +21,7 @@ from metrolex.ports.fluids import fluids_of
 from metrolex.ports.paths import layout_of, moved_parts, paths_for, upstream
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import port_findings, straight_needed_mm
-from metrolex.ports.schools import choose_school, topics_for
+from metrolex.ports.schools import topics_for
 from metrolex.ports.section import section_of
 from metrolex.ports.zones import clear_stretches, lambda_start_m, verdicts_at, zones_of
 

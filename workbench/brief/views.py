@@ -8,7 +8,7 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from metrolex.acts import brief as acts
-from metrolex.brief.planner import aims, choose_source, needs_of, propose, sources_for
+from metrolex.brief.planner import aims, needs_of, propose, sources_for
 from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts, new_lamps, start_inventory
 from metrolex.errors import BadInput
@@ -58,7 +58,7 @@ def add_proposed(request: HttpRequest, job: int) -> HttpResponse:
 def source(request: HttpRequest, job: int) -> HttpResponse:
     """Where a channel's signal comes from."""
     key, chosen = request.POST.get("channel", ""), request.POST.get("source", "")
-    return act(request, job, lambda before: choose_source(before, key, chosen), "brief:plan")
+    return act(request, job, lambda before: acts.choose_source(before, key, chosen), "brief:plan")
 
 
 @require_POST

@@ -7,7 +7,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import displays
-from metrolex.scaling.seating import read_at as read_at_input
+from metrolex.acts.inputs import read_at as read_at_input
 from workbench.jobs.pages import kept, look_for, page_at, record_for, show_page
 from workbench.scaling.menu_forms import InputForm
 from workbench.scaling.menu_views import display_or_404, sheet_after, sheet_context

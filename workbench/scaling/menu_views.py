@@ -15,8 +15,8 @@ from metrolex.acts import displays
 from metrolex.acts import menu as acts
 from metrolex.job import Channel, Display, Job
 from metrolex.kit import all_display_kits
+from metrolex.scaling.inputs import inputs_for
 from metrolex.scaling.menu import menu_of, sheet_of
-from metrolex.scaling.seating import inputs_for
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
 from workbench.jobs.services import Look
 from workbench.jobs.storage import job_of

@@ -18,7 +18,6 @@ from metrolex.ports.compare import (
     PRESETS,
     Candidate,
     candidates_for,
-    set_weights,
     weights_of,
     why_first,
 )
@@ -26,7 +25,7 @@ from metrolex.ports.facts import facts_of, hanging_on
 from metrolex.ports.paths import beside_words
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import lambda_school
-from metrolex.ports.schools import choose_school, school_of, topic_called, topics_for
+from metrolex.ports.schools import school_of, topic_called, topics_for
 from metrolex.ports.section import Section, section_of
 from metrolex.ports.zones import zones_of
 from metrolex.quantities import parse_number
@@ -237,10 +236,10 @@ def weights(request: HttpRequest, job: int) -> HttpResponse:
 
     def edit(before: Job, _key: str) -> Job:
         if preset is not None:
-            return set_weights(before, preset)
+            return acts.set_weights(before, preset)
         if not form.is_valid():
             raise BadInput("weights", None, "0 to 5", "Each criterion counts from 0 to 5.")
-        return set_weights(before, form.cleaned_data)
+        return acts.set_weights(before, form.cleaned_data)
 
     return _act(request, job, edit, request.POST.get("pin", ""))
 
@@ -250,7 +249,10 @@ def school(request: HttpRequest, job: int) -> HttpResponse:
     """The school followed where practitioners disagree."""
     topic, chosen = request.POST.get("topic", ""), request.POST.get("school", "")
     return _act(
-        request, job, lambda before, _key: choose_school(before, topic, chosen), request.POST.get("pin", "")
+        request,
+        job,
+        lambda before, _key: acts.choose_school(before, topic, chosen),
+        request.POST.get("pin", ""),
     )
 
 

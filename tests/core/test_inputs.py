@@ -7,11 +7,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from metrolex.acts.inputs import assigned, read_at
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Conductor, End, Job, State, Vehicle
 from metrolex.kit import display_kit, sender_kit
 from metrolex.scaling.check import scaling_findings
-from metrolex.scaling.seating import inputs_for, read_at, seated
+from metrolex.scaling.inputs import inputs_for
 from metrolex.senders import x_range, y_at, y_range
 from metrolex.twin import build, readings, solve
 
@@ -45,26 +46,26 @@ def place(job, key):
 
 def test_a_free_input_that_takes_the_sender_is_found_on_the_dash():
     job = job_with(dash(), content=("ethanol_content", "pct", "dash", "D", CONTENT), speed=("road_speed", "km/h", "dash", "P1", None))  # fmt: skip
-    assert place(seated(job, "content"), "content") == ("dash", "P2")
-    after = seated(job, "content")
+    assert place(assigned(job, "content"), "content") == ("dash", "P2")
+    after = assigned(job, "content")
     assert after.channel("content").scaling.x_unit == "hertz"  # the table to come is in what the sender gives
-    assert seated(after, "content") == after
+    assert assigned(after, "content") == after
 
 
 def test_a_gauge_of_its_own_becomes_one_that_takes_the_sender_unless_it_is_wired():
     job = job_with(gauge("gauge 1"), content=("ethanol_content", "pct", "gauge 1", "A", CONTENT))
-    after = seated(job, "content")
+    after = assigned(job, "content")
     assert after.input_of(after.channel("content")).kind == "pulse"
     assert (after.display("gauge 1").id, after.display("gauge 1").name) == ("gauge 1", "Gauge 1")
     wire = Conductor("W1", End("display", "gauge 1", "4"), End("ground", "g"), 0.5, length_m=1.0)
     wired = replace(job, conductors=(wire,))
-    assert seated(wired, "content").displays == wired.displays
+    assert assigned(wired, "content").displays == wired.displays
 
 
 def test_another_channels_gauge_is_never_taken():
     pulses = gauge("gauge 2", "round gauge, pulses in")
     job = job_with(gauge("gauge 1"), pulses, content=("ethanol_content", "pct", "gauge 1", "A", CONTENT))
-    assert place(seated(job, "content"), "content") == ("gauge 1", "A")
+    assert place(assigned(job, "content"), "content") == ("gauge 1", "A")
 
 
 @pytest.mark.parametrize("first", ["content", "warm"])
@@ -74,7 +75,7 @@ def test_what_rides_joins_its_carrier_whichever_was_chosen_first(first):
         content=("ethanol_content", "pct", "gauge 1", "A", CONTENT), warm=("fuel_temperature", "degC", "gauge 2", "A", LOW_TIME),
     )  # fmt: skip
     for key in (first, "warm" if first == "content" else "content"):
-        job = seated(job, key)
+        job = assigned(job, key)
     assert place(job, "warm") == place(job, "content") == ("gauge 1", "A")
     assert job.input_of(job.channel("warm")).kind == "pulse"
     assert [d.id for d in job.displays] == ["gauge 1"]  # the one left over goes
@@ -85,7 +86,7 @@ def test_what_rode_gets_a_gauge_of_its_own_when_it_rides_no_more():
         gauge("gauge 1", "round gauge, pulses in"),
         content=("ethanol_content", "pct", "gauge 1", "A", CONTENT), warm=("fuel_temperature", "degC", "gauge 1", "A", "content converter, fuel temperature out, 0 to 5 V"),
     )  # fmt: skip
-    after = seated(job, "warm")
+    after = assigned(job, "warm")
     assert place(after, "content") == ("gauge 1", "A")
     assert after.display("gauge 1") == job.display("gauge 1")  # the other channel's gauge is not touched
     assert place(after, "warm") == ("gauge 2", "A")
@@ -94,7 +95,7 @@ def test_what_rode_gets_a_gauge_of_its_own_when_it_rides_no_more():
 
 def test_a_channel_without_a_sender_stays():
     job = job_with(gauge("gauge 1"), warm=("fuel_temperature", "degC", "gauge 1", "A", None))
-    assert seated(job, "warm") == job == seated(job, "nobody")
+    assert assigned(job, "warm") == job == assigned(job, "nobody")
 
 
 def test_moving_takes_the_senders_own_wires_and_leaves_the_others():
@@ -132,7 +133,7 @@ def test_what_is_taken_or_not_there_is_refused(channel, display, stage):
     ],
 )
 def test_there_is_a_gauge_for_bare_couples_loops_and_ohms(measurand, unit, kit, kind, couple):
-    job = seated(job_with(gauge("gauge 1"), it=(measurand, unit, "gauge 1", "A", kit)), "it")
+    job = assigned(job_with(gauge("gauge 1"), it=(measurand, unit, "gauge 1", "A", kit)), "it")
     stage = job.input_of(job.channel("it"))
     assert (stage.kind, stage.couple) == (kind, couple)
     assert not [f for f in scaling_findings(job) if f.code in ("input_does_not_take_it", "wrong_couple")]

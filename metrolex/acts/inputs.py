@@ -1,31 +1,19 @@
-"""Which channel is read at which input of which display: what is free, what takes its sender, moving from one to another."""
+"""Which channel is read at which input of which display: moved to another, or to one that takes its sender."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from itertools import count
-from typing import cast, get_args
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Conductor, Display, End, Input, Job, Sender
-from metrolex.job.channel import XUnit
+from metrolex.job import Channel, Conductor, Display, End, Job, Sender
 from metrolex.kit import all_display_kits
 from metrolex.scaling.check import INPUT_FOR
 from metrolex.scaling.counting import carrier_of
+from metrolex.scaling.inputs import inputs_for, riders, x_unit_of
 from metrolex.senders import ThermocoupleCurve
 
-__all__ = ["inputs_for", "read_at", "seated", "x_unit_of"]
-
-
-def inputs_for(job: Job, channel: Channel) -> list[tuple[Display, Input]]:
-    """The inputs a channel may be read at: free ones, its own, and for what rides on pulses the one that counts them."""
-    sender = job.sender(channel.sender)
-    rides = sender is not None and sender.rides
-    held = {
-        (c.display, c.input) for c in job.channels
-        if c.id != channel.id and not rides and not ((s := job.sender(c.sender)) and s.rides)
-    }  # fmt: skip
-    return [(d, i) for d in job.displays for i in d.inputs if i.kind == "data" or (d.id, i.id) not in held]
+__all__ = ["assigned", "read_at"]
 
 
 def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
@@ -44,7 +32,7 @@ def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
             "input", f"{display_id} {input_id}", "a free input", f"Input {input_id} of {display_id} is not free, or not there."
         )  # fmt: skip
     moved = job
-    for each in (channel, *_riders(job, channel)):
+    for each in (channel, *riders(job, channel)):
         moved = moved.with_channel(replace(each, display=display_id, input=input_id))
     if before is not None and before.pin and stage.pin:
         old, fresh = End("display", channel.display or "", before.pin), End("display", display_id, stage.pin)
@@ -53,7 +41,7 @@ def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
     return _without_idle(moved, channel.display)
 
 
-def seated(job: Job, channel_id: str) -> Job:
+def assigned(job: Job, channel_id: str) -> Job:
     """The job with a channel at an input that takes its sender, as far as one can be had without cutting a wire.
 
     A free input of its display, else of another with several; else a single gauge of its own that is not wired becomes one
@@ -73,12 +61,6 @@ def seated(job: Job, channel_id: str) -> Job:
             if (s := job.sender(other.sender)) and s.rides and carrier_of(job, other) is None:
                 job = _onto_carrier(job, other)
     return job
-
-
-def x_unit_of(sender: Sender) -> XUnit:
-    """The unit of a table's x for what a sender gives."""
-    unit = sender.curve.x_unit
-    return cast(XUnit, unit) if unit in get_args(XUnit) else "ohm"
 
 
 def _onto_carrier(job: Job, rider: Channel) -> Job:
@@ -119,8 +101,8 @@ def _other_gauge(job: Job, channel: Channel, sender: Sender, takes: tuple[str, .
     stage = kit.inputs[0]
     if isinstance(sender.curve, ThermocoupleCurve):
         stage = replace(stage, couple=sender.curve.type)
-    riders = {rider.id for rider in _riders(job, channel)}
-    if any(c.display == display.id for c in job.channels if c.id != channel.id and c.id not in riders):
+    riding = {rider.id for rider in riders(job, channel)}
+    if any(c.display == display.id for c in job.channels if c.id != channel.id and c.id not in riding):
         key = next(name for n in count(1) if job.display(name := f"gauge {n}") is None)
         gauge = replace(kit, id=key, name=f"{channel.name} gauge", inputs=(stage,))
         job = replace(job, displays=(*job.displays, gauge))
@@ -128,13 +110,6 @@ def _other_gauge(job: Job, channel: Channel, sender: Sender, takes: tuple[str, .
         gauge = replace(kit, id=display.id, name=display.name, inputs=(stage,))
         job = replace(job, displays=tuple(gauge if d.id == display.id else d for d in job.displays))
     return job.with_channel(replace(channel, display=gauge.id, input=stage.id))
-
-
-def _riders(job: Job, carrier: Channel) -> list[Channel]:
-    return [
-        c for c in job.channels
-        if c.id != carrier.id and (c.display, c.input) == (carrier.display, carrier.input) and (s := job.sender(c.sender)) and s.rides
-    ]  # fmt: skip
 
 
 def _led_to(wire: Conductor, sender_id: str | None, old: End, fresh: End) -> Conductor:
