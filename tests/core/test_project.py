@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import re
 import subprocess
+import sys
 import tomllib
 from pathlib import Path
 
@@ -65,3 +67,14 @@ def test_the_command_runs_from_anywhere(tmp_path):
         check=True,
     )
     assert b'"size"' in answer.stdout
+
+
+@pytest.mark.parametrize("package", ["metrolex", "workbench", "metrolex.cli", "tests"])
+def test_the_linear_algebra_keeps_to_one_thread(package):
+    """By the threads the system counts once numpy has worked, whatever package comes first."""
+    code = f"import {package}, numpy, pathlib; numpy.linalg.inv(numpy.eye(300)); print(pathlib.Path('/proc/self/status').read_text())"
+    bare = {name: value for name, value in os.environ.items() if not name.endswith("_NUM_THREADS")}
+    answer = subprocess.run(
+        [sys.executable, "-c", code], cwd=ROOT, env=bare, capture_output=True, text=True, check=True
+    )
+    assert re.search(r"^Threads:\s+1$", answer.stdout, re.MULTILINE)
