@@ -286,5 +286,25 @@ def test_each_place_is_accessible_by_day_and_night_and_fits_a_phone(place, bench
     bench.go(place)
     assert not bench.complaints
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    expect(page.locator("#key-run")).to_be_visible()
+    expect(page.locator(".switch-line")).to_be_visible()
     expect(page.locator(".spine")).to_be_in_viewport()
+
+
+def test_on_a_phone_the_switch_is_one_line_that_opens_and_tells_how_it_stands(bench):
+    page = bench.page
+    page.set_viewport_size({"width": 390, "height": 844})
+    bench.go()
+    line = page.locator(".switch-line")
+    expect(line).to_contain_text("key run")
+    expect(page.locator("#key-crank")).to_be_hidden()
+    assert page.locator("#key-switch").bounding_box()["height"] < 60
+    line.focus()
+    page.keyboard.press("Enter")
+    expect(line).to_have_attribute("aria-expanded", "true")
+    bench.turn("key", "crank")
+    expect(line).to_contain_text("key crank")
+    line.click()
+    expect(page.locator("#key-crank")).to_be_hidden()
+    page.set_viewport_size({"width": 1280, "height": 800})
+    expect(page.locator("#key-crank")).to_be_visible()
+    expect(line).to_be_hidden()

@@ -247,6 +247,14 @@ def short_true(value: float, channel: Any) -> str:
 
 
 @register.filter
+def place_share(row: Any) -> str:
+    """What the place of a sender adds to or takes from what is wanted: 'the place adds 3: coolant itself is 87.0'."""
+    does = "adds" if row.bias > 0 else "takes"
+    wanted = short_true(row.wanted, row.channel)
+    return f"the place {does} {abs(row.bias):g}: {row.channel.name.lower()} itself is {wanted}"
+
+
+@register.filter
 def board_foot(look: Any) -> list[dict[str, str]]:
     """The sums under the board: taps, grounds, crank volts, wire."""
     found = []

@@ -17,6 +17,15 @@
     }
   });
 
+  // On a narrow screen the switch is one line that tells how it stands and opens; without scripts it is always open.
+  document.addEventListener("DOMContentLoaded", () => {
+    const form = document.getElementById("key-switch");
+    if (!form) return;
+    const line = form.querySelector(".switch-line");
+    form.classList.add("closable");
+    line.addEventListener("click", () => line.setAttribute("aria-expanded", String(form.classList.toggle("open"))));
+  });
+
   const stepChannel = (by) => {
     const tabs = [...document.querySelectorAll("[data-channel-tab]")];
     const now = tabs.findIndex((t) => t.getAttribute("aria-current") === "true");
