@@ -6,7 +6,7 @@ import os
 
 import pytest
 from django.conf import settings
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Request, expect
 
 from metrolex.jobfile import example_job_data, job_from_data
 from workbench.jobs.management.commands.prepare import load_demo
@@ -45,6 +45,10 @@ class Bench:
             "console", lambda m: self.complaints.append(m.text) if m.type in ("error", "warning") else None
         )
         page.on("pageerror", lambda fault: self.complaints.append(str(fault)))
+        self.unanswered: set[Request] = set()
+        page.on("request", self._asked)
+        for end in ("requestfinished", "requestfailed"):
+            page.on(end, self._answered)
         page.on(
             "request",
             lambda r: (
@@ -63,6 +67,19 @@ class Bench:
         ).pk
         return self
 
+    def _asked(self, request: Request) -> None:
+        self.unanswered.add(request)
+
+    def _answered(self, request: Request) -> None:
+        self.unanswered.discard(request)
+
+    def wait_for_answers(self) -> None:
+        """Until every request of the page has its whole answer, for 10 s at most."""
+        for _ in range(200):
+            if not self.unanswered:
+                return
+            self.page.wait_for_timeout(50)
+
     def turn(self, name: str, word: str) -> None:
         """Turn the switch and wait until it stands there."""
         self.page.locator(f"#{name}-{word}").click()
@@ -80,4 +97,5 @@ def bench(page, live_server):
     expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
     found = Bench(page, live_server.url, record.pk)
     yield found
+    found.wait_for_answers()  # what the server still works on would meet the emptying of the database
     assert not found.complaints

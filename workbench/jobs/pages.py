@@ -75,6 +75,7 @@ def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
         "state": look.state,
         "place": place,
         "slips": shown,
+        "still_open": sum(stage.count for stage in look.stages if place in ("", "handover", stage.key)),
         "notes": notes,
     }
 
