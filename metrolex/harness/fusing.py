@@ -41,7 +41,7 @@ def load_findings(job: Job) -> Iterator[Finding]:
                 f"{load.steady_a:.3g} A, {load.peak_a:.3g} A at start-up", relay.words(), "feeds",
             )  # fmt: skip
         yield from _fuse_against_load(job, tap, load)
-        yield from _fuse_against_wires(job, tap)
+        yield from _fuse_against_wires(job, tap, load)
     for wire in splice_loops(job):
         yield Finding(
             "caution", "splices_in_a_loop", wire.id, "Its splices are joined already by another way: no one can tell which wire carries what.",
@@ -68,19 +68,27 @@ def _fuse_against_load(job: Job, tap: Tap, load: Load) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _fuse_against_wires(job: Job, tap: Tap) -> Iterator[Finding]:
+def _fuse_against_wires(job: Job, tap: Tap, load: Load) -> Iterator[Finding]:
+    """The fuse fitted, or while there is none the one the load calls for, against the weakest wire behind it."""
     wires = wires_after(job, tap)
-    if tap.fuse_a is None or not wires:
+    fuse_a = tap.fuse_a or choose_fuse(load.steady_a, 1e9, None, tap.id, load.peak_a, load.peak_s).fuse_a
+    if fuse_a is None or not wires:
         return
     weakest = min(wires, key=lambda wire: guarded_where_it_lies(job, wire))
     allowed, gauge = guarded_where_it_lies(job, weakest), find_gauge(weakest.size, weakest.system)
-    if tap.fuse_a <= allowed:
+    if fuse_a <= allowed:
         return
-    why = where_it_lies(surroundings_of(job, weakest)) if allowed < gauge.max_fuse_a else ""
+    derated = allowed < gauge.max_fuse_a
+    why = where_it_lies(surroundings_of(job, weakest)) if derated else ""
     guarded = f"is guarded by {allowed:g} A at the most" if allowed else "may carry nothing"
+    other_way = ", a cooler way or better insulation" if derated else ""
+    smaller = f"Fit {allowed:g} A or less, or a" if allowed and tap.fuse_a else "A"
+    burns = (
+        f"the fuse of {tap.id} would let it burn"
+        if tap.fuse_a
+        else f"no fuse that guards it carries what hangs on {tap.id}"
+    )
     yield Finding(
-        "stop", "fuse_over_wire", weakest.id,
-        f"{gauge.words} {guarded}{why}; the fuse of {tap.id} would let it burn.",
-        f"{tap.fuse_a:g} A on {gauge.words}",
-        f"{f'Fit {allowed:g} A or less, or a' if allowed else 'A'} thicker wire{', a cooler way or better insulation' if why else ''}.", "harness",
+        "stop", "fuse_over_wire", weakest.id, f"{gauge.words} {guarded}{why}; {burns}.", f"{fuse_a:g} A on {gauge.words}",
+        f"{smaller} thicker wire{other_way}.", "harness",
     )  # fmt: skip

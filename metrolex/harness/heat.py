@@ -9,24 +9,27 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from metrolex.findings import Finding
-from metrolex.harness.conductors import Surroundings, bundle_factor, guarded_by_a, max_fuse_a
+from metrolex.harness.conductors import Surroundings, derating, guarded_by_a, max_fuse_a
 from metrolex.harness.loads import loads_of_wires
 from metrolex.harness.runs import insulation_class, insulation_degc
 from metrolex.job import Conductor, Job, Run
 from metrolex.layout.routes import laid
 
-__all__ = ["along", "guarded_where_it_lies", "heat_findings", "surroundings_of", "where_it_lies"]
+__all__ = ["along", "guarded_where_it_lies", "heat_findings", "may_carry", "surroundings_of", "where_it_lies"]
 
 THIN_WALL_DEGC = 105.0  # what plain thin-wall insulation stands (common practice, no source)
-IDLE_RATIO = (
-    0.3  # of its rating in the bundle: a wire that carries no more warms nobody (IEC 60364-5-52, 523.5)
-)
+#: Of its rating in the bundle: a wire that carries no more warms nobody (IEC 60364-5-52, 523.5).
+IDLE_RATIO = 0.3
 
 
 def surroundings_of(job: Job, wire: Conductor) -> Surroundings:
     """Where a wire of the job lies: the hottest stretch of its run, its bundle, its insulation; the reference where no run is known."""
+    return _among(job, wire, _bundled(job, wire))
+
+
+def _among(job: Job, wire: Conductor, bundled: int) -> Surroundings:
     run = job.run(wire.run)
-    around = along(run and laid(job, run), _bundled(job, wire))
+    around = along(run and laid(job, run), bundled)
     return replace(around, insulation_degc=insulation_degc(wire.insulation)) if wire.insulation else around
 
 
@@ -44,9 +47,12 @@ def along(way: Run | None, bundled: int = 1) -> Surroundings:
 def guarded_where_it_lies(job: Job, wire: Conductor) -> float:
     """Largest standard fuse that guards a wire of the job, in ampere; 0 where it may carry nothing. Raises BadInput for its size."""
     around = surroundings_of(job, wire)
-    return (
-        guarded_by_a(wire.size, wire.system, around) if around.ambient_degc < around.insulation_degc else 0.0
-    )
+    return guarded_by_a(wire.size, wire.system, around) if may_carry(around) else 0.0
+
+
+def may_carry(around: Surroundings) -> bool:
+    """Whether a wire there has any room to warm itself."""
+    return around.ambient_degc < around.insulation_degc
 
 
 def where_it_lies(around: Surroundings) -> str:
@@ -70,15 +76,17 @@ def heat_findings(job: Job) -> Iterator[Finding]:
 
 
 def _bundled(job: Job, wire: Conductor) -> int:
-    """How many wires that warm it lie in one bundle with it, itself counted."""
+    """How many wires that warm it lie in one bundle with it, itself counted; all are rated by the heat it lies in."""
     loads = loads_of_wires(job)
     near = [one for one in job.conductors if loads.get(one.id) and _together(job, wire, one)]
-    factor = bundle_factor(len(near))
+    around = _among(job, wire, len(near))
+    if not may_carry(around):
+        return 1
+    idle = IDLE_RATIO * derating(around)
     warm = [
         one
         for one in near
-        if one.id != wire.id
-        and loads[one.id].steady_a > IDLE_RATIO * factor * max_fuse_a(one.size, one.system)
+        if one.id != wire.id and loads[one.id].steady_a > idle * max_fuse_a(one.size, one.system)
     ]
     return 1 + len(warm)
 

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
-from metrolex.harness.heat import along
+from metrolex.harness.heat import along, may_carry
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run, Sender, Splice
 from metrolex.layout.routes import laid
@@ -175,11 +175,7 @@ class _Layer:
         run = self.job.run(run_id)
         way = run and laid(self.job, run)
         length = plan_run(way).length_m if way and way.segments else 1.0
-        around = along(way)
-        if around.ambient_degc >= around.insulation_degc:
-            around = replace(
-                around, ambient_degc=around.insulation_degc - 1
-            )  # too hot for any: told by the run
+        around = along(way) if may_carry(along(way)) else None  # where none may, its finding says so
         gauge = choose_wire(
             max(load_a, 0.001), length, MAX_DROP_V, 40.0, "mm2", return_by_wire=False, around=around
         ).gauge

@@ -73,19 +73,19 @@ def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None)
 
 
 def _unplaced(say: Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
-    """A usual place before its path is drawn: judged where such a place usually is, and by what nobody has said yet."""
+    """A place without a path: a usual one judged where it usually is, any by what nobody has said yet."""
     place = place_of(channel.measurand, port)
-    if place is None:
-        return
-    for path, at_m in usual_spots(job, place)[:1]:
-        typical = paths_for(job.vehicle)
-        zones = zones_of(channel.measurand, path, typical, lambda_school(job))
+    for path, at_m in usual_spots(job, place)[:1] if place else ():
+        zones = zones_of(channel.measurand, path, paths_for(job.vehicle), lambda_school(job))
         yield from verdicts_at(zones, at_m, port.name, channel.id)
-    if channel.measurand == "lambda" and job.vehicle.induction not in ("none", "supercharger"):
-        turbo = job.vehicle.induction == "turbo"
-        yield say("caution" if turbo else "note", "turbine_not_placed", "Before a turbine pressure and heat spoil the sensor, and nobody has said where this place is."
-                  if turbo else "With a turbine the place must be behind it; nobody has said yet whether there is one.", "",
-                  "Start the flow paths, or see for yourself that the turbine comes first." if turbo else "Say on Brief how the engine breathes.")  # fmt: skip
+    if channel.measurand != "lambda":
+        return
+    if "turbo" in job.vehicle.induction.lower():
+        yield say("caution", "turbine_not_placed", "Before a turbine pressure and heat spoil the sensor, and nobody has said where this place is.", "",
+                  "Put it on its flow path, or see for yourself that the turbine comes first.")  # fmt: skip
+    elif job.vehicle.induction not in ("none", "supercharger"):
+        yield say("note", "turbine_not_placed", "With a turbine the place must be behind it; nobody has said yet whether there is one.", "",
+                  "Say on Brief how the engine breathes.")  # fmt: skip
 
 
 def lambda_school(job: Job) -> School:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.feeds import choose_tap
 from metrolex.harness.fusing import fuse_for_tap, load_findings
 from metrolex.harness.heat import along, guarded_where_it_lies, heat_findings, surroundings_of, where_it_lies
 from metrolex.harness.loads import wires_after
@@ -30,7 +31,8 @@ def hot(job, peak_degc, run="feed run"):
         (100, "C", 125, 3.0),  # 7.5 x sqrt(25/95) = 3.8 A
         (120, "", 125, 1.0),  # class C is what 120 degC asks for: 7.5 x sqrt(5/95) = 1.7 A
         (125, "", 125, 0.0),  # no room to warm itself
-        (125, "D", 150, 3.0),  # 7.5 x sqrt(25/120) = 3.4 A
+        # 7.5 x sqrt(25/120) x 0.8 = 2.7 A: in that heat the 0.95 A of W2 is more than 30 % of what it may carry among four
+        (125, "D", 150, 2.0),
     ],
 )
 def test_heat_takes_from_what_a_wire_may_carry(peak_degc, insulation, stands, fuse_a):
@@ -53,6 +55,25 @@ def test_a_hot_run_makes_the_fuse_too_large_and_says_why():
     heated = hot(job, 100.0)
     behind = [guarded_where_it_lies(heated, wire) for wire in wires_after(heated, tap)]
     assert fuse_for_tap(heated, tap).fuse_a == min(behind) == 2.0  # 0.75 mm2: 10 x sqrt(5/75) = 2.6 A
+
+
+@pytest.mark.parametrize(("peak_degc", "said"), [(60, False), (125, True), (260, True)])
+def test_a_tap_left_without_a_fuse_by_the_heat_says_why(peak_degc, said):
+    job = hot(van(), float(peak_degc))
+    tap = job.taps[1]
+    job = choose_tap(job, tap.need, tap.circuit, tap.id)
+    assert (job.tap(tap.id).fuse_a is None) is said
+    found = [f for f in load_findings(job) if f.code == "fuse_over_wire" and tap.id in f.reason]
+    assert bool(found) is said
+    assert all(f.grade == "stop" and "may carry nothing" in f.reason for f in found)
+
+
+def test_in_the_heat_a_smaller_load_warms_its_neighbours():
+    """Along 90 degC two of 0.5 mm2 are rated 7.5 x sqrt(15/75) x 0.8 = 2.7 A each: 1 A is more than 30 % of that, but not of 6 A."""
+    cool = loaded(4.0, 1.0)
+    warm = hot(cool, 90.0, "loads")
+    assert surroundings_of(cool, cool.wire("L0")).bundled == 1
+    assert surroundings_of(warm, warm.wire("L0")).bundled == 2
 
 
 def test_insulation_that_does_not_stand_the_run_is_a_stop():

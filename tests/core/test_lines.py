@@ -127,6 +127,16 @@ def test_a_lambda_place_without_a_path_says_that_nobody_knows_where_the_turbine_
     assert not any(f.code == "turbine_not_placed" for f in by_kind["spare bung"].findings)
 
 
+@pytest.mark.parametrize("words", ["turbo", "Two turbos"])
+def test_a_place_of_the_fitter_s_own_is_asked_for_its_turbine_too(words):
+    port = Port("own place 1", "Bung by the gearbox", "own", channel="mixture", entry="existing")
+    mixture = Channel("mixture", "Mixture", "lambda", "lambda")
+    job = Job("x", Vehicle("x", induction=words), channels=(mixture,), ports=(port,))
+    assert ("caution", "turbine_not_placed") in {
+        (f.grade, f.code) for f in port_findings(job, mixture, port, None)
+    }
+
+
 def test_behind_the_catalyst_is_a_stop_before_anything_is_drawn():
     job = Job("x", Vehicle("x"), channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
     rear = next(c for c in candidates_for(job, job.channels[0]) if c.port.kind == "factory rear sensor")

@@ -251,7 +251,9 @@ def place_share(row: Any) -> str:
     """What the place of a sender adds to or takes from what is wanted: 'the place adds 3: coolant itself is 87.0'."""
     does = "adds" if row.bias > 0 else "takes"
     wanted = short_true(row.wanted, row.channel)
-    return f"the place {does} {abs(row.bias):g}: {row.channel.name.lower()} itself is {wanted}"
+    name = row.channel.name
+    name = name if name[1:2].isupper() else name[:1].lower() + name[1:]
+    return f"the place {does} {abs(row.bias):g}: {name} itself is {wanted}"
 
 
 @register.filter
