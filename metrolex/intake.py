@@ -127,18 +127,21 @@ def read(kind: type[T], data: object, path: str = "") -> T:
     return typing.cast(T, _reader(typing.cast(Any, kind))(data, path))
 
 
-def dump(value: object) -> Any:
-    """Plain JSON data of a dataclass; fields at their default are left out."""
+def dump(value: object, *, whole: bool = False) -> Any:
+    """Plain JSON data of a dataclass; fields at their default are left out unless the ``whole`` of it is asked for."""
     if dataclasses.is_dataclass(value) and not isinstance(value, type):
         return {
-            f.name.rstrip("_"): dump(getattr(value, f.name))
+            f.name.rstrip("_"): dump(getattr(value, f.name), whole=whole)
             for f in dataclasses.fields(value)
-            if f.default is dataclasses.MISSING or f.name == "kind" or getattr(value, f.name) != f.default
+            if whole
+            or f.default is dataclasses.MISSING
+            or f.name == "kind"
+            or getattr(value, f.name) != f.default
         }
     if isinstance(value, (tuple, list)):
-        return [dump(item) for item in value]
+        return [dump(item, whole=whole) for item in value]
     if isinstance(value, dict):
-        return {key: dump(item) for key, item in value.items()}
+        return {key: dump(item, whole=whole) for key, item in value.items()}
     return value
 
 

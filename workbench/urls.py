@@ -4,7 +4,8 @@ from django.urls import include, path
 
 urlpatterns = [
     path("", include("workbench.accounts.urls")),
-    path("", include("workbench.jobs.urls")),
+    path("", include("workbench.shelf.urls")),
+    path("jobs/<int:job>/", include("workbench.jobs.urls")),
     path("jobs/<int:job>/brief/", include("workbench.brief.urls")),
     path("library/", include("workbench.library.urls")),
     path("jobs/<int:job>/ports/", include("workbench.ports.urls")),

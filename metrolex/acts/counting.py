@@ -11,7 +11,7 @@ from metrolex.job import Channel, EngineCount, Job, OldSetting, RoadCount, Shift
 from metrolex.scaling.counting import calibration_of, face_step_kmh, meaning_of, setting_by_tyre
 from metrolex.scaling.shift_lamps import shift_table
 from metrolex.speed.gear import gates_of
-from metrolex.speed.recording import matched, read_recording, read_shown, steady_runs
+from metrolex.speed.gps import GpsRun
 from metrolex.speed.tyres import read_tyre
 
 __all__ = [
@@ -60,25 +60,11 @@ def add_run(job: Job, channel_id: str, run: SpeedRun) -> Job:
     )
 
 
-def add_runs(job: Job, channel_id: str, gps_text: str, shown_text: str) -> tuple[Job, str]:
-    """The steady stretches of a recorded drive as runs; in words what was found. Raises BadInput."""
-    true, shown = read_recording(gps_text), read_shown(shown_text)
-    lag = matched(true, shown)
-    runs = steady_runs(true, shown, lag)
-    if not runs:
-        raise BadInput(
-            "recording",
-            None,
-            "steady stretches of 6 s or more",
-            "No stretch was steady for 6 s above 20 km/h in both recordings.",
-        )
+def add_runs(job: Job, channel_id: str, runs: tuple[GpsRun, ...]) -> Job:
+    """The steady stretches of a recorded drive as runs, the last forty of them. Raises BadInput."""
     for run in runs[-40:]:
         job = add_run(job, channel_id, SpeedRun(round(run.gps_kmh, 2), round(run.shown_kmh, 2), "recording"))
-    left_out = " ".join(f"{finding.reason} ({finding.figure})" for finding in true.findings)
-    return (
-        job,
-        f"{len(runs)} steady stretches; the shown speed comes {lag:+.1f} s after GPS. {left_out}".strip(),
-    )
+    return job
 
 
 def remove_run(job: Job, channel_id: str, number: int) -> Job:

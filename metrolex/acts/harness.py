@@ -72,10 +72,9 @@ def remove_opening(job: Job, key: str) -> Job:
     return without(job, "openings", key)
 
 
-def lay_wires(job: Job) -> tuple[Job, int, tuple[str, ...]]:
-    """The job with every missing wire laid by rule, how many, and what could not be laid."""
-    plan = plan_wires(job)
-    return plan.job, plan.added, plan.missing
+def lay_wires(job: Job) -> Job:
+    """The job with every missing wire laid by rule."""
+    return plan_wires(job).job
 
 
 def set_wire(job: Job, key: str, data: dict[str, Any]) -> Job:

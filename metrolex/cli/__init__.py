@@ -38,6 +38,7 @@ CALCULATIONS = {
     "spot": ("fittings", "what an infrared tyre sensor sees at a distance"),
     "circuits": ("feeds", "what kind of feed each circuit is, and which to tap"),
     "twin": ("jobs", "volts and currents of a whole job in one state, and what is shown (--spice: the deck)"),
+    "act": ("acts", "a change made to a job, by name (--list: the names and what each takes)"),
     "check": ("jobs", "findings, open links and the chain board of a job"),
 }
 

@@ -6,21 +6,21 @@ The drive is made up (no source), so that what a healthy engine gives and what a
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
+from metrolex.series import Array, Series
 from metrolex.warning.alarm import Alarm, Stretch, sounded
 
-__all__ = ["KINDS", "Drive", "Replay", "damped", "replay", "simulated_drive"]
+__all__ = ["KINDS", "Replay", "damped", "replay", "simulated_drive"]
 
-Array = NDArray[np.float64]
 Kind = Literal["oil_pressure", "temperature", "fuel_level", "voltage", "boost", "lambda"]
 KINDS: tuple[Kind, ...] = ("oil_pressure", "temperature", "fuel_level", "voltage", "boost", "lambda")
 STEP_S = 0.1
+FAULT_S = 245.0  # when the fault begins
 #: seconds at which the phase ends, engine speed there, load 0 to 1
 _PHASES = (
     (2.0, 0.0, 0.0), (4.0, 250.0, 0.1), (6.0, 1100.0, 0.1), (40.0, 850.0, 0.1), (60.0, 2400.0, 0.4), (66.0, 900.0, 0.0), (100.0, 2000.0, 0.3),
@@ -30,24 +30,14 @@ _PHASES = (
 
 
 @dataclass(frozen=True, slots=True)
-class Drive:
-    """A drive: seconds, engine speed, the reading, shape (n,); when the fault begins (None: healthy throughout)."""
-
-    seconds: Array
-    rpm: Array
-    value: Array
-    fault_s: float | None
-
-
-@dataclass(frozen=True, slots=True)
 class Replay:
     """What a warning does over a healthy and a failing drive.
 
     ``false`` are the times it lit on the healthy one; ``late_s`` how long after the fault began to show (None: never lit).
     """
 
-    healthy: Drive
-    failing: Drive
+    healthy: Series
+    failing: Series
     false: tuple[Stretch, ...]
     caught: tuple[Stretch, ...]
     late_s: float | None
@@ -55,8 +45,8 @@ class Replay:
 
 def simulated_drive(
     kind: Kind, normal: float, seed: int, fault_to: float | None = None, rough: float = 1.0
-) -> Drive:
-    """A drive of 320 s at 10 Hz. ``normal`` is the warm reading at cruise; with ``fault_to`` the reading goes there from 245 s on,
+) -> Series:
+    """A drive of 320 s at 10 Hz: columns ``rpm`` and ``reading``. ``normal`` is the warm reading at cruise; with ``fault_to`` the reading goes there from 245 s on,
     in 8 s. ``rough`` scales surge, slosh and noise. Raises BadInput for another kind."""
     if kind not in KINDS:
         raise BadInput("kind", kind, " | ".join(KINDS))
@@ -67,10 +57,10 @@ def simulated_drive(
     load = np.interp(t, ends, loads)
     rpm = np.where(rpm > 600, rpm + random.normal(0, 15, len(t)), rpm)
     value = _reading(kind, normal, t, rpm, load, random, rough)
-    if fault_to is None:
-        return Drive(t, rpm, value, None)
-    share = np.clip((t - 245.0) / 8.0, 0.0, 1.0)
-    return Drive(t, rpm, value * (1 - share) + fault_to * share, 245.0)
+    if fault_to is not None:
+        share = np.clip((t - FAULT_S) / 8.0, 0.0, 1.0)
+        value = value * (1 - share) + fault_to * share
+    return Series(t, {"rpm": rpm, "reading": value}, {"rpm": "1/min"})
 
 
 def _reading(
@@ -103,16 +93,16 @@ def _reading(
     )
 
 
-def damped(drive: Drive, time_constant_s: float) -> Drive:
+def damped(drive: Series, time_constant_s: float) -> Series:
     """A drive as a damped display shows it: a lag of the first order in the reading, started at rest (textbook)."""
     if time_constant_s <= 0:
         return drive
     share = -math.expm1(-STEP_S / time_constant_s)
-    slow, shown = float(drive.value[0]), []
-    for value in drive.value.tolist():
+    slow, shown = float(drive["reading"][0]), []
+    for value in drive["reading"].tolist():
         slow += (value - slow) * share
         shown.append(slow)
-    return replace(drive, value=np.array(shown))
+    return drive.with_column("reading", np.array(shown))
 
 
 def replay(
@@ -131,14 +121,20 @@ def replay(
     """
     healthy = damped(simulated_drive(kind, normal, seed, None, rough), damping_s)
     failing = damped(simulated_drive(kind, normal, seed, fault_to, rough), damping_s)
-    false = sounded(alarm, healthy.seconds, healthy.value, healthy.rpm)
-    caught = tuple(s for s in sounded(alarm, failing.seconds, failing.value, failing.rpm) if s.stop > 245.0)
+    false = sounded(alarm, healthy.seconds, healthy["reading"], healthy["rpm"])
+    caught = tuple(
+        s for s in sounded(alarm, failing.seconds, failing["reading"], failing["rpm"]) if s.stop > FAULT_S
+    )
     return Replay(healthy, failing, false, caught, _late(alarm, failing, caught))
 
 
-def _late(alarm: Alarm, failing: Drive, caught: tuple[Stretch, ...]) -> float | None:
+def _late(alarm: Alarm, failing: Series, caught: tuple[Stretch, ...]) -> float | None:
     if not caught:
         return None
     bare = Alarm(alarm.low, alarm.high, 0.0, 0.0, alarm.by_rpm, alarm.inhibit_rpm, 0.0)
-    passed = [s.start for s in sounded(bare, failing.seconds, failing.value, failing.rpm) if s.stop > 245.0]
-    return max(max(caught[0].start, 245.0) - max(passed[0], 245.0), 0.0) if passed else None
+    passed = [
+        s.start
+        for s in sounded(bare, failing.seconds, failing["reading"], failing["rpm"])
+        if s.stop > FAULT_S
+    ]
+    return max(max(caught[0].start, FAULT_S) - max(passed[0], FAULT_S), 0.0) if passed else None

@@ -13,8 +13,9 @@ from metrolex.quantities import rounded
 from metrolex.scaling.best_rows import best_rows
 from metrolex.scaling.chain import Chain
 from metrolex.senders import BetaCurve, TableCurve, x_at, x_range, y_at
+from metrolex.series import read_gps
 from metrolex.speed.gps import calibrate
-from metrolex.speed.recording import delay_s, read_recording, read_shown, steady_runs
+from metrolex.speed.recording import delay_s, read_shown, steady_runs
 from tests.core.test_speed import gpx, nmea, table
 
 NTC = BetaCurve(2200, 3600, 25, (40.0, 40000.0))
@@ -70,7 +71,7 @@ def test_an_hour_of_gps_at_ten_hertz(make, benchmark):
     text, shown = make(t, kmh), table(t, 1.05 * np.interp(t - 1, t, kmh))
 
     def whole():
-        true, face = read_recording(text), read_shown(shown)
+        true, face = read_gps(text), read_shown(shown)
         return calibrate(8000, steady_runs(true, face, delay_s(true, face)), "pulses_per_distance", 10)
 
     found = benchmark.pedantic(whole, rounds=2)

@@ -9,9 +9,9 @@ from django.conf import settings
 from playwright.sync_api import Page, Request, expect
 
 from metrolex.jobfile import example_job_data, job_from_data
+from workbench.accounts.models import Membership
+from workbench.jobs.door import import_job
 from workbench.jobs.management.commands.prepare import load_demo
-from workbench.jobs.models import JobRecord
-from workbench.jobs.services import import_job
 
 os.environ.setdefault(
     "DJANGO_ALLOW_ASYNC_UNSAFE", "true"
@@ -63,7 +63,7 @@ class Bench:
     def at(self, name: str) -> Bench:
         """The same bench at another of the jobs that ship as examples."""
         self.job = import_job(
-            JobRecord.objects.get(pk=self.job).workshop, job_from_data(example_job_data(name))
+            Membership.objects.get(workshop__jobs=self.job), job_from_data(example_job_data(name))
         ).pk
         return self
 

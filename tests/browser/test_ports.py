@@ -9,8 +9,8 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from metrolex.acts.ports import set_path
+from workbench.jobs.door import change
 from workbench.jobs.models import JobRecord
-from workbench.jobs.services import change
 from workbench.jobs.storage import job_of
 
 
@@ -82,7 +82,7 @@ def test_a_path_without_a_scale_says_so_and_moves_nothing(bench):
     record = JobRecord.objects.get(pk=bench.job)
     from dataclasses import replace
 
-    change(record, lambda job: set_path(job, replace(job.path("exhaust"), length_m=None)))
+    change(record, lambda job: set_path(job, replace(job.path("exhaust"), length_m=None)), by=None)
     page = bench.go("ports/?channel=mixture")
     drag(page, "Spare bung in the pipe", 60)
     expect(page.locator("#verdict")).to_contain_text("measure its length")

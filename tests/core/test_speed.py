@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 
 from metrolex.errors import BadInput
+from metrolex.series import read_gps
 from metrolex.speed.engine import doubt_of, engine_pulses, jumps_findings
 from metrolex.speed.gear import expected_ratios, gates_of, gear_at
 from metrolex.speed.gps import GpsRun, calibrate, next_speed_kmh
 from metrolex.speed.pulses import Magnets, gap_card, input_findings, pulses_per_km, reluctor_volts
-from metrolex.speed.recording import delay_s, read_recording, read_shown, steady_runs
+from metrolex.speed.recording import delay_s, read_shown, steady_runs
 from metrolex.speed.tyres import roll_out_m
 
 
@@ -62,7 +63,7 @@ def table(t, kmh, heading="t,speed", mark=","):
 def test_a_recording_gives_its_runs_and_its_delay(make):
     t, kmh = drive()
     shown = 1.062 * np.interp(t - 1.7, t, kmh)
-    true = read_recording(make(t, kmh))
+    true = read_gps(make(t, kmh))
     face = read_shown(table(t, shown))
     lag = delay_s(true, face)
     assert lag == pytest.approx(1.7, abs=0.12)
@@ -78,7 +79,7 @@ def test_recordings_cut_out_of_a_drive_still_tell_their_delay():
     """Neither begins nor ends at rest: a jump at their ends must not pass for agreement."""
     t = np.arange(0, 400, 0.2)
     kmh = 70 + 30 * np.sin(t / 40) + 10 * np.sin(t / 9)
-    true = read_recording(nmea(t, kmh))
+    true = read_gps(nmea(t, kmh))
     assert delay_s(true, read_shown(table(t, 1.03 * np.interp(t - 2.4, t, kmh)))) == pytest.approx(
         2.4, abs=0.2
     )
@@ -98,13 +99,13 @@ def test_recordings_that_tell_nothing():
         "$GPRMC,broken*00",
     ):
         with pytest.raises(BadInput) as refusal:
-            read_recording(text)
+            read_gps(text)
         assert refusal.value.field == "recording"
     for text in ("", "t,speed\n1,2", "t,speed\n1,2\nx,y", "1,2\n1,3\n2,4"):
         with pytest.raises(BadInput) as refusal:
             read_shown(text)
         assert refusal.value.field == "shown"
-    assert read_shown("0,0;12,5\n1,0;13,5\n").kmh.tolist() == [12.5, 13.5]
+    assert read_shown("0,0;12,5\n1,0;13,5\n")["speed"].tolist() == [12.5, 13.5]
 
 
 def test_jumps_and_lost_fixes_are_left_out():
@@ -114,9 +115,9 @@ def test_jumps_and_lost_fixes_are_left_out():
     lines = nmea(t, wild).split("\r\n")
     lines[20] = lines[20].replace("*", "1*")
     lines[24] = checksum("GPRMC,090006.00,V,,,,,,,251126,,")
-    found = read_recording("\n".join(lines))
+    found = read_gps("\n".join(lines))
     assert {f.code for f in found.findings} == {"gps_jumps", "left_out"}
-    assert found.kmh.max() < 115
+    assert found["speed"].max() < 115
 
 
 def test_an_outlier_is_named_and_the_next_speed_offered():

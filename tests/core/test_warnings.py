@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -67,12 +65,12 @@ def test_a_lamp_that_chatters_is_heard_and_cured():
 
 def test_a_damped_display_lags_and_does_not_slosh():
     drive = simulated_drive("fuel_level", 40.0, 2)
-    step = replace(drive, value=np.where(drive.seconds < 1, 40.0, 10.0))
+    step = drive.with_column("reading", np.where(drive.seconds < 1, 40.0, 10.0))
     # A first-order lag has gone 63.2 % of the way after one time constant (textbook).
-    assert np.interp(11.0, drive.seconds, damped(step, 10.0).value) == pytest.approx(
+    assert np.interp(11.0, drive.seconds, damped(step, 10.0)["reading"]) == pytest.approx(
         40 - 30 * (1 - np.exp(-1)), abs=0.2
     )
-    assert damped(drive, 20.0).value.std() < drive.value.std()
+    assert damped(drive, 20.0)["reading"].std() < drive["reading"].std()
     assert damped(drive, 0.0) is drive
     rough = replay(Alarm(low=12.0, delay_s=1.0), "fuel_level", 15.0, 5.0, seed=4)
     calm = replay(Alarm(low=12.0, delay_s=1.0), "fuel_level", 15.0, 5.0, seed=4, damping_s=15.0)
@@ -82,11 +80,11 @@ def test_a_damped_display_lags_and_does_not_slosh():
 @pytest.mark.parametrize("kind", KINDS)
 def test_a_drive_is_the_same_each_time_and_healthy_until_its_fault(kind):
     one, two = simulated_drive(kind, 3.0, 7), simulated_drive(kind, 3.0, 7)
-    assert np.array_equal(one.value, two.value)
+    assert np.array_equal(one["reading"], two["reading"])
     failing = simulated_drive(kind, 3.0, 7, 0.2)
     before = failing.seconds < 245
-    assert np.array_equal(failing.value[before], one.value[before])
-    assert failing.value[-1] == pytest.approx(0.2)
+    assert np.array_equal(failing["reading"][before], one["reading"][before])
+    assert failing["reading"][-1] == pytest.approx(0.2)
 
 
 def test_warnings_that_cannot_be_meant():

@@ -9,8 +9,9 @@ import numpy as np
 import pytest
 
 from metrolex.errors import BadInput
+from metrolex.series import read_gps
 from metrolex.speed.gps import calibrate
-from metrolex.speed.recording import matched, read_recording, read_shown, steady_runs
+from metrolex.speed.recording import matched, read_shown, steady_runs
 
 SETTING = 8000.0
 
@@ -131,7 +132,7 @@ def test_the_setting_of_a_drive(number, truth):
     text, shown_text = recording(drive, 100 + number)
     what = f"drive {number + 1:02d}: {drive.kind}, {drive.hz:g} Hz, clocks {drive.offset_s:+g} s apart{', ' + drive.trouble if drive.trouble else ''}{f', {drive.digits} digits' if drive.digits != 6 else ''}"
     try:
-        true, shown = read_recording(text), read_shown(shown_text)
+        true, shown = read_gps(text), read_shown(shown_text)
         runs = steady_runs(true, shown, matched(true, shown))
     except BadInput as refusal:
         truth(what, "synthesised drive", "1", f"refused: {refusal.message[:60]}")
@@ -155,5 +156,5 @@ def test_there_are_forty():
 )  # fmt: skip
 def test_a_recording_of_no_use_says_the_true_reason(text, words):
     with pytest.raises(BadInput) as refusal:
-        read_recording(text)
+        read_gps(text)
     assert words in refusal.value.message

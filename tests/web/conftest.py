@@ -8,8 +8,8 @@ from django.contrib.auth import get_user_model
 from metrolex.job import Job
 from tests.jobs import van
 from workbench.accounts.models import Membership, Workshop
+from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
-from workbench.jobs.services import import_job
 from workbench.jobs.storage import job_of
 
 
@@ -19,8 +19,8 @@ class Bay:
     def __init__(self, name: str, client) -> None:
         self.workshop = Workshop.objects.create(name=name)
         self.user = get_user_model().objects.create_user(f"fitter of {name}", password="long enough words")
-        Membership.objects.create(user=self.user, workshop=self.workshop)
-        self.record = import_job(self.workshop, van())
+        self.member = Membership.objects.create(user=self.user, workshop=self.workshop)
+        self.record = import_job(self.member, van())
         self.client = client
         client.force_login(self.user)
 

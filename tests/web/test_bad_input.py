@@ -186,7 +186,7 @@ def test_a_new_job_that_cannot_be_made(data, words, bay, text):
 
 
 ACTS = [
-    ("channels/add/", {"measurand": "warp"}), ("channels/remove/", {"channel": "warp"}), ("ports/place/", {"channel": "coolant", "pin": "roof"}), ("ports/place/", {"channel": "x", "pin": "roof"}),
+    ("brief/channels/add/", {"measurand": "warp"}), ("brief/channels/remove/", {"channel": "warp"}), ("ports/place/", {"channel": "coolant", "pin": "roof"}), ("ports/place/", {"channel": "x", "pin": "roof"}),
     ("ports/move/", {"channel": "coolant", "pin": "head, rear plug", "at": "9"}), ("ports/move/", {"channel": "coolant", "pin": "head, rear plug", "at": "far"}),
     ("ports/pin/remove/", {"channel": "coolant", "pin": "head, rear plug"}), ("ports/pin/remove/", {"channel": "coolant", "pin": "x"}),
     ("ports/stack/", {"channel": "coolant", "pin": "head, rear plug", "do": "add", "name": "x"}), ("ports/stack/", {"channel": "battery", "pin": "x", "do": "best"}),

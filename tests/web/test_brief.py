@@ -9,7 +9,8 @@ import pytest
 
 from metrolex.job import State
 from metrolex.jobfile import example_job_data, job_from_data
-from workbench.jobs.services import import_job, look_at
+from workbench.jobs.door import import_job
+from workbench.jobs.look import look_at
 
 
 def codes(bay) -> dict[str, str]:
@@ -27,7 +28,7 @@ def test_aims_propose_the_least_set_and_it_can_be_added(bay, text):
 
 
 def test_what_the_vehicle_has_already_can_stand_for_a_sender(bay):
-    bay.record = import_job(bay.workshop, job_from_data(example_job_data("single_seater")))
+    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
     bay.post("brief/plan/source/", channel="engine oil", source="ecu")
     channel = bay.job.channel("engine oil")
     assert (channel.source, channel.sender, channel.port, channel.input) == ("ecu", None, None, "data")
@@ -40,8 +41,8 @@ def test_what_the_vehicle_has_already_can_stand_for_a_sender(bay):
 
 
 def test_prerequisites_are_asked_and_a_no_is_a_stop(bay):
-    bay.record = import_job(bay.workshop, job_from_data(example_job_data("single_seater")))
-    bay.post("channels/add/", measurand="ethanol_content")
+    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
+    bay.post("brief/channels/add/", measurand="ethanol_content")
     assert codes(bay)["prerequisite_not_known"] == "note"
     bay.post("brief/plan/answer/", word="tune for blends", there="no")
     assert codes(bay)["prerequisite_missing"] == "stop"
@@ -143,12 +144,13 @@ def test_a_count_that_cannot_be_meant_comes_back(data, words, bay, text):
 def test_nothing_a_spreadsheet_would_run_goes_out(bay):
     from dataclasses import replace
 
-    from workbench.jobs.services import change
+    from workbench.jobs.door import change
 
     change(
         bay.record,
         lambda job: replace(
             job, displays=tuple(replace(d, name="=1+1") if d.id == "gauge 1" else d for d in job.displays)
         ),
+        by=None,
     )
     assert "'=1+1" in bay.get("brief/shopping/csv/").content.decode()

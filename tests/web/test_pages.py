@@ -11,7 +11,7 @@ from django.test.utils import CaptureQueriesContext
 
 from metrolex.job import KEY_STATES, LAMP_STATES, Job, State, Vehicle
 from metrolex.twin import build, readings, solve
-from workbench.jobs.services import import_job
+from workbench.jobs.door import import_job
 
 PAGES = [
     "", "brief/", "ports/", "ports/?channel=coolant", "ports/?channel=battery", "feeds/", "feeds/?slot=F9", "feeds/grounds/", "feeds/backlight/", "harness/", "harness/?run=coolant+run", "harness/diagram/",
@@ -36,7 +36,7 @@ def test_the_shelf_takes_no_more_queries_for_more_jobs(bay):
     with CaptureQueriesContext(connection) as one:
         bay.client.get("/")
     for _ in range(5):
-        import_job(bay.workshop, bay.job)
+        import_job(bay.member, bay.job)
     with CaptureQueriesContext(connection) as six:
         bay.client.get("/")
     assert len(six) == len(one) <= 20
@@ -44,7 +44,7 @@ def test_the_shelf_takes_no_more_queries_for_more_jobs(bay):
 
 @pytest.mark.parametrize("page", PAGES)
 def test_a_job_from_nothing_has_every_page_too(page, bay):
-    bay.record = import_job(bay.workshop, Job("Empty", Vehicle("Sidecar outfit")))
+    bay.record = import_job(bay.member, Job("Empty", Vehicle("Sidecar outfit")))
     expected = 404 if "channel=" in page else 200
     assert bay.get(page).status_code == expected
 
@@ -93,7 +93,7 @@ def test_the_switch_leads_nowhere_else(target, bay):
 
 
 def test_each_job_has_a_switch_of_its_own(bay, text):
-    other = import_job(bay.workshop, bay.job)
+    other = import_job(bay.member, bay.job)
     bay.post("key-switch/", key="crank")
     assert "key crank" not in text(bay.client.get(f"/jobs/{other.pk}/"))
 
@@ -105,7 +105,7 @@ def test_what_it_will_show(bay, text):
 
 
 def test_search_finds_by_job_and_vehicle(bay, text):
-    import_job(bay.workshop, replace(bay.job, name="Another", vehicle=Vehicle("Fire tender")))
+    import_job(bay.member, replace(bay.job, name="Another", vehicle=Vehicle("Fire tender")))
     assert "Another" in text(bay.client.get("/", {"q": "tender"}))
     assert "Another" not in text(bay.client.get("/", {"q": "ridge"}))
     assert "No job or vehicle is called that" in text(bay.client.get("/", {"q": "\x00zz" * 500}))
@@ -118,6 +118,6 @@ def test_the_board_says_where_the_wrong_choice_sits(bay, text):
 
 
 def test_names_are_escaped(bay):
-    bay.record = import_job(bay.workshop, replace(bay.job, name="<script>alert(1)</script>"))
+    bay.record = import_job(bay.member, replace(bay.job, name="<script>alert(1)</script>"))
     for page in ("", "handover/", "harness/diagram/", "harness/diagram.svg"):
         assert b"<script>alert" not in bay.get(page).content

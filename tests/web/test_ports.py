@@ -13,7 +13,7 @@ from metrolex.job import FlowPath
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.ports.compare import PRESETS, weights_of
 from metrolex.ports.schools import school_of
-from workbench.jobs.services import change, import_job
+from workbench.jobs.door import change, import_job
 from workbench.library.models import ShelfFitting
 from workbench.library.services import library_of
 
@@ -23,7 +23,7 @@ ADAPTER = "Adapter M12x1.5 to 1/8-27 NPT"
 @pytest.fixture
 def seater(bay):
     """The bay at the single-seater job."""
-    bay.record = import_job(bay.workshop, job_from_data(example_job_data("single_seater")))
+    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
     return bay
 
 
@@ -58,7 +58,7 @@ def test_the_verdict_follows_a_pin_and_stores_nothing(seater, text):
 
 def _findings(bay):
     from metrolex.job import State
-    from workbench.jobs.services import look_at
+    from workbench.jobs.look import look_at
 
     return look_at(bay.job, State()).findings
 
@@ -79,7 +79,7 @@ def test_a_place_of_ones_own(bay, text):
     port = bay.job.port("own place 1")
     assert (port.name, port.at_m, port.kind) == ("Heater pipe", 1.4, "own")
     assert "Heater pipe" in text(bay.get("ports/", channel="coolant"))
-    bay.post("channels/remove/", channel="coolant")
+    bay.post("brief/channels/remove/", channel="coolant")
     assert bay.job.port("own place 1") is None
 
 
@@ -209,6 +209,7 @@ def test_paths_start_from_the_layout_and_keep_what_is_there(bay, text):
     change(
         bay.record,
         lambda job: replace(job, paths=(), ports=tuple(replace(p, path=None, at_m=None) for p in job.ports)),
+        by=None,
     )
     assert "Start the flow paths" in text(bay.get("ports/", channel="coolant"))
     bay.post("ports/paths/start/")
@@ -326,7 +327,7 @@ def test_fluids_are_estimated_then_measured(bay, text):
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_demo_job_shows_all_its_pages(name, bay):
     data = example_job_data(name)
-    bay.record = import_job(bay.workshop, job_from_data(data))
+    bay.record = import_job(bay.member, job_from_data(data))
     for channel in bay.job.channels:
         for page in ("ports/", "ports/card/", "scaling/"):
             if page == "ports/card/" and channel.measurand == "supply_voltage":
@@ -362,7 +363,7 @@ def test_every_demo_job_shows_all_its_pages(name, bay):
 
 def test_each_demo_job_holds_a_choice_that_is_caught():
     from metrolex.job import State
-    from workbench.jobs.services import look_at
+    from workbench.jobs.look import look_at
 
     caught = {
         "van": "safety_critical_tap", "single_seater": "lambda_too_close", "sidecar": "threads_do_not_join", "fire_tender": "look_alike_thread",

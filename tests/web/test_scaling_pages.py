@@ -18,8 +18,8 @@ from metrolex.scaling.error import table_error
 from metrolex.senders import BetaCurve, TableCurve, is_monotonic, x_at, y_at
 from metrolex.twin import build, readings, solve
 from tests.core.test_speed import drive, nmea, table
+from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
-from workbench.jobs.services import import_job
 from workbench.library.models import ShelfPart
 
 
@@ -27,7 +27,7 @@ class Other:
     """Another job of the bay's workshop."""
 
     def __init__(self, bay, job):
-        self.bay, self.record = bay, import_job(bay.workshop, job)
+        self.bay, self.record = bay, import_job(bay.member, job)
         self.client = bay.client
 
     def path(self, tail=""):

@@ -17,37 +17,39 @@ from metrolex.kit import measurand_facts
 from metrolex.ports.places import places_for
 from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, van
+from workbench.jobs.door import change, import_job
 from workbench.jobs.models import JobRecord, Part
-from workbench.jobs.services import change, import_job
 from workbench.jobs.storage import job_of
 
 
 @pytest.mark.parametrize("job", [van(), small_job()], ids=["van", "small"])
 def test_in_and_out_again_is_the_same(job, bay):
-    assert job_of(import_job(bay.workshop, job)) == job
+    assert job_of(import_job(bay.member, job)) == job
 
 
 def test_a_change_touches_its_part_only(bay):
     before = dict(Part.objects.values_list("key", "version"))
-    change(bay.record, lambda job: replace(job, grounds=(replace(job.grounds[0], surface="sanded"),)))
+    change(
+        bay.record, lambda job: replace(job, grounds=(replace(job.grounds[0], surface="sanded"),)), by=None
+    )
     after = dict(Part.objects.values_list("key", "version"))
     assert {key for key in after if after[key] != before[key]} == {"GP1"}
     assert JobRecord.objects.get(pk=bay.record.pk).version == 2
 
 
 def test_adding_moving_and_taking_out_keep_the_order(bay):
-    change(bay.record, lambda job: replace(job, circuits=(job.circuits[-1], *job.circuits[:-1])))
+    change(bay.record, lambda job: replace(job, circuits=(job.circuits[-1], *job.circuits[:-1])), by=None)
     assert [c.id for c in bay.job.circuits][:3] == ["radio lamps", "F9", "F14"]
 
 
 def test_nothing_is_stored_of_a_job_that_cannot_be_meant(bay):
     with pytest.raises(BadInput):
-        change(bay.record, lambda job: replace(job, circuits=job.circuits[1:]))
+        change(bay.record, lambda job: replace(job, circuits=job.circuits[1:]), by=None)
     assert bay.job == van()
 
 
 def test_no_change_is_no_write(bay):
-    change(bay.record, lambda job: job)
+    change(bay.record, lambda job: job, by=None)
     assert JobRecord.objects.get(pk=bay.record.pk).version == 1
 
 
@@ -60,6 +62,7 @@ def test_the_shelf_keeps_the_next_action(bay):
             job,
             taps=tuple(replace(t, circuit="F31") for t in job.taps if t.id in ("T1", "T4")) + job.taps[1:3],
         ),
+        by=None,
     )
     record = JobRecord.objects.get(pk=bay.record.pk)
     assert record.next_grade == "caution"
@@ -158,6 +161,7 @@ def test_two_people_at_different_parts_both_hold(client_factory):
                         replace(c, purpose=f"by {i}") if k == i else c for k, c in enumerate(job.circuits)
                     ),
                 ),
+                by=None,
             )
         finally:
             connections.close_all()

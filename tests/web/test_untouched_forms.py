@@ -9,7 +9,7 @@ import pytest
 from metrolex.intake import dump
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from tests.web.forms_of import read_page
-from workbench.jobs.services import change, import_job
+from workbench.jobs.door import change, import_job
 
 #: Forms that do something by being sent, whatever stands in them: they save nothing of what they show.
 ACTS = {
@@ -50,7 +50,7 @@ def same(address):
 @pytest.mark.parametrize("example", EXAMPLES)
 def test_saved_untouched(example, bay):
     job = job_from_data(example_job_data(example))
-    bay.record = import_job(bay.workshop, job)
+    bay.record = import_job(bay.member, job)
     sent, changed = set(), []
     for address, forms in list(crawl(bay, bay.path())):
         for form in forms:
@@ -63,7 +63,7 @@ def test_saved_untouched(example, bay):
             assert bay.client.post(action, form.fields).status_code in (200, 302, 422)
             if bay.job != job:
                 changed.append((tail, form.fields, first_difference(job, bay.job)))
-                change(bay.record, lambda _: job)
+                change(bay.record, lambda _: job, by=None)
     assert len(sent) > 150
     assert not changed
 

@@ -236,8 +236,8 @@ def test_the_brief_keeps_everything(bay):
         12.4,
     )
     assert job.vehicle.notes == van().vehicle.notes
-    bay.post("channels/add/", measurand="oil_temperature")
-    bay.post("channels/remove/", channel="battery")
+    bay.post("brief/channels/add/", measurand="oil_temperature")
+    bay.post("brief/channels/remove/", channel="battery")
     assert [c.id for c in bay.job.channels] == ["gearbox", "coolant", "oil pressure", "engine oil"]
 
 

@@ -7,22 +7,22 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse
 from django.utils.functional import SimpleLazyObject
 
-from workbench.accounts.models import Membership, Workshop
+from workbench.accounts.models import Membership
 
 
 class WorkshopMiddleware:
-    """Puts ``request.workshop`` there: the workshop of the person's first membership, or None."""
+    """Puts ``request.member`` there, the person's first membership or None, and ``request.workshop``, the one it is of."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        request.workshop = SimpleLazyObject(lambda: _workshop_of(request))
+        request.member = SimpleLazyObject(lambda: _member(request))
+        request.workshop = SimpleLazyObject(lambda: request.member.workshop if request.member else None)
         return self.get_response(request)
 
 
-def _workshop_of(request: HttpRequest) -> Workshop | None:
+def _member(request: HttpRequest) -> Membership | None:
     if not request.user.is_authenticated:
         return None
-    membership = Membership.objects.select_related("workshop").filter(user=request.user).first()
-    return membership.workshop if membership else None
+    return Membership.objects.select_related("workshop", "user").filter(user=request.user).first()

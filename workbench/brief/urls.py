@@ -1,11 +1,15 @@
-"""Brief: plan, survey, cluster, shopping list."""
+"""Brief: vehicle and supply, plan, survey, cluster, shopping list."""
 
 from django.urls import path
 
-from workbench.brief import views
+from workbench.brief import vehicle_views, views
 
 app_name = "brief"
 urlpatterns = [
+    path("", vehicle_views.show, name="show"),
+    path("supply/", vehicle_views.supply, name="supply"),
+    path("channels/add/", vehicle_views.channel_add, name="channel_add"),
+    path("channels/remove/", vehicle_views.channel_remove, name="channel_remove"),
     path("plan/", views.plan, name="plan"),
     path("plan/aims/", views.set_aims, name="aims"),
     path("plan/add/", views.add_proposed, name="add_proposed"),

@@ -14,8 +14,7 @@ from metrolex.brief.survey import cluster_facts, new_lamps, start_inventory
 from metrolex.errors import BadInput
 from workbench.brief.forms import KitForm, SurveyForm
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
-from workbench.jobs.services import change
+from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
 from workbench.sheets import csv_answer
 
 
@@ -76,7 +75,7 @@ def survey(request: HttpRequest, job: int) -> HttpResponse:
     form = SurveyForm(request.POST or None, initial=SurveyForm.start(look.job.survey))
     if request.method == "POST" and form.is_valid():
         try:
-            change(record, lambda before: acts.set_survey(before, form.data_of()))
+            carry_out(request, record, lambda before: acts.set_survey(before, form.data_of()))
             messages.success(request, "Survey saved.")
             return redirect(page_at("brief:survey", job))
         except BadInput as fault:
@@ -183,7 +182,8 @@ def kit(request: HttpRequest, job: int) -> HttpResponse:
     form = KitForm(request.POST)
     if form.is_valid():
         try:
-            change(
+            carry_out(
+                request,
                 record,
                 lambda before: acts.set_kit(
                     before, form.cleaned_data["item"], form.cleaned_data["have"] or 0.0

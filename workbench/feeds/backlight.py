@@ -12,8 +12,7 @@ from metrolex.errors import BadInput
 from metrolex.twin.backlight import SCENES, backlights, remedies
 from workbench.feeds.backlight_drawing import faces_drawing
 from workbench.feeds.forms import LightingForm
-from workbench.jobs.pages import look_for, record_for, show_page
-from workbench.jobs.services import change
+from workbench.jobs.pages import carry_out, look_for, record_for, show_page
 
 
 @require_GET
@@ -57,7 +56,8 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     if form.is_valid():
         clean = form.cleaned_data
         try:
-            change(
+            carry_out(
+                request,
                 record,
                 lambda before: acts.set_lighting(
                     before, clean["display"], clean["lighting"], clean["no_dimmer"]

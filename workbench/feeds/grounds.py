@@ -14,8 +14,8 @@ from metrolex.twin.build import ground_ohm
 from metrolex.twin.grounds import ground_layouts
 from metrolex.twin.names import ground_node
 from workbench.feeds.forms import GroundForm
+from workbench.jobs.look import Look
 from workbench.jobs.pages import act, kept, look_for, record_for, show_page
-from workbench.jobs.services import Look
 
 
 @require_GET
@@ -50,7 +50,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("ground", "")
     look = look_for(request, record)
     form = GroundForm(look.job, request.POST)
-    if kept(record, form, lambda before: acts.save_ground(before, form.values(), key)):
+    if kept(request, record, form, lambda before: acts.save_ground(before, form.values(), key)):
         return redirect("feeds:grounds", job)
     return show_page(request, "feeds/grounds.html", record, look, "feeds", 422, **_context(look, form, key))
 

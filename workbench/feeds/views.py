@@ -22,9 +22,9 @@ from metrolex.job import PROBE_STATES, Job, Tap
 from metrolex.twin.names import tap_node
 from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, PanelForm, TapForm
+from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, frame, kept, look_for, record_for, show_page
-from workbench.jobs.services import Look, change
+from workbench.jobs.pages import act, carry_out, frame, kept, look_for, record_for, show_page
 
 
 @require_GET
@@ -130,7 +130,7 @@ def circuit_save(request: HttpRequest, job: int) -> HttpResponse:
     look, chosen = look_for(request, record), request.POST.get("chosen", "")
     stands = look.job.circuit(chosen)
     form = CircuitForm(look.job, request.POST, initial=CircuitForm.of(stands) if stands else None)
-    if kept(record, form, lambda before: acts.save_circuit(before, form.values(), chosen)):
+    if kept(request, record, form, lambda before: acts.save_circuit(before, form.values(), chosen)):
         return redirect("feeds:show", job)
     return show_page(
         request,
@@ -149,7 +149,7 @@ def panel_save(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     look, key = look_for(request, record), request.POST.get("panel", "")
     form = PanelForm(look.job, request.POST)
-    if kept(record, form, lambda before: acts.set_panel(before, key, form.values())):
+    if kept(request, record, form, lambda before: acts.set_panel(before, key, form.values())):
         return redirect("feeds:show", job)
     return show_page(
         request, "feeds/show.html", record, look, "feeds", 422, **_context(look, panel_form=form)
@@ -194,7 +194,7 @@ def _cell(request: HttpRequest, job: int, key: str, state: str, edit: Callable[[
     record = record_for(request, job)
     error = ""
     try:
-        change(record, edit)
+        carry_out(request, record, edit)
     except BadInput as fault:
         error = fault.message
     if not request.htmx:
@@ -234,7 +234,7 @@ def tap_set(request: HttpRequest, job: int) -> HttpResponse:
     """A tap as fitted."""
     record, key = record_for(request, job), request.POST.get("tap", "")
     form = TapForm(request.POST, prefix=key)
-    if kept(record, form, lambda before: acts.set_tap(before, key, form.cleaned_data)):
+    if kept(request, record, form, lambda before: acts.set_tap(before, key, form.cleaned_data)):
         return redirect("feeds:show", job)
     look = look_for(request, record)
     context = _context(look)

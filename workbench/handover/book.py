@@ -15,7 +15,7 @@ from metrolex.scaling.reading import ends
 from metrolex.twin.error_budget import channel_budget
 from workbench.harness.wires import cut_list
 from workbench.harness.wiring_drawing import wiring_diagram
-from workbench.jobs.services import Look, look_at
+from workbench.jobs.look import Look, look_at
 
 __all__ = ["book_of"]
 

@@ -15,8 +15,7 @@ from metrolex.job import Opening
 from workbench.harness.forms import OpeningForm
 from workbench.harness.opening_drawing import opening_drawing
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
-from workbench.jobs.services import change
+from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
 
 
 @require_GET
@@ -74,7 +73,9 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     if form.is_valid():
         key = form.cleaned_data["id"]
         try:
-            change(record, lambda before: acts.set_opening(before, key, form.data_of(key or "new")))
+            carry_out(
+                request, record, lambda before: acts.set_opening(before, key, form.data_of(key or "new"))
+            )
             return redirect(page_at("harness:openings", job))
         except BadInput as fault:
             refuse(form, fault, {"id": "name"})

@@ -23,9 +23,9 @@ from workbench.harness.drawings import run_drawing
 from workbench.harness.plan_drawing import plan_drawing
 from workbench.harness.plan_forms import LaidRunForm, WayForm, ZoneForm
 from workbench.harness.wires import cut_list
+from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, frame, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look, change
+from workbench.jobs.pages import act, carry_out, frame, kept, look_for, page_at, record_for, show_page
 
 
 @require_GET
@@ -78,7 +78,7 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("run", "")
     look = look_for(request, record)
     form = LaidRunForm(look.job, request.POST)
-    if kept(record, form, lambda before: acts.lay_run(before, key, form.values())):
+    if kept(request, record, form, lambda before: acts.lay_run(before, key, form.values())):
         return redirect(page_at("harness:plan", job, run=key))
     return show_page(
         request, "harness/plan.html", record, look, "harness", 422, **_context(look, key, run=form)
@@ -97,7 +97,7 @@ def via(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     error = ""
     try:
-        change(record, edit)
+        carry_out(request, record, edit)
     except BadInput as fault:
         error = fault.message
     if not request.htmx:
@@ -153,7 +153,7 @@ def _saved(
     key: str,
     edit: Callable[[Job], Job],
 ) -> HttpResponse:
-    if kept(record, form, edit):
+    if kept(request, record, form, edit):
         return redirect(page_at("harness:plan", record.pk, run=request.POST.get("run", "")))
     context = _context(look, request.POST.get("run", ""), **{name: form}, editing=f"{name}:{key}")
     return show_page(request, "harness/plan.html", record, look, "harness", 422, **context)

@@ -20,8 +20,8 @@ from metrolex.job import Display, End, Job, Pin
 from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look, change
+from workbench.jobs.look import Look
+from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, record_for, show_page
 from workbench.sheets import csv_answer
 
 
@@ -106,6 +106,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
         PlugForm(look_for(request, record_for(request, job)).job, request.POST),
     )
     if kept(
+        request,
         record,
         form,
         lambda before: acts.set_plug(before, dict(form.cleaned_data)),
@@ -134,7 +135,9 @@ def pin_save(request: HttpRequest, job: int) -> HttpResponse:
         messages.error(request, "There is no such lamp input or output.")
         return redirect("harness:plugs", job)
     form = PinForm(pin, request.POST, initial=PinForm.of(display, pin))
-    if kept(record, form, lambda before: acts.describe_pin(before, display.id, pin, form.cleaned_data)):
+    if kept(
+        request, record, form, lambda before: acts.describe_pin(before, display.id, pin, form.cleaned_data)
+    ):
         return redirect(page_at("harness:plugs", job) + "#lamps")
     return show_page(
         request, "harness/plugs.html", record, look, "harness", 422, **_context(look, pin_form=form)
@@ -155,7 +158,7 @@ def bus_save(request: HttpRequest, job: int) -> HttpResponse:
             facts = {field: clean[field] for field in ("pair_ohm", "stub_m", "bitrate_kbit")}
             if signals is not None:
                 facts |= {"signals": signals, "description": name[:120]}
-            change(record, lambda before: acts.set_bus(before, facts))
+            carry_out(request, record, lambda before: acts.set_bus(before, facts))
             if signals is not None:
                 messages.success(request, f"{len(signals)} signals read.")
             return redirect(page_at("harness:plugs", job) + "#bus")

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
 from metrolex.harness.cut_list import purchases, total_length_m
+from metrolex.harness.plan import plan_wires
 from metrolex.harness.protection import bundle_of, cover_run
 from metrolex.harness.runs import plan_run
 from metrolex.job import Job, Run, Segment
@@ -21,8 +22,9 @@ from workbench.harness import wires
 from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look, change
+from workbench.jobs.look import Look
+from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.storage import job_of
 
 
 @require_GET
@@ -134,7 +136,9 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
             if row.get("length_m") is not None and not row.get("DELETE")
         )
         try:
-            change(record, lambda before: acts.set_run(before, key, segments=kept, **form.cleaned_data))
+            carry_out(
+                request, record, lambda before: acts.set_run(before, key, segments=kept, **form.cleaned_data)
+            )
             return redirect(page_at("harness:show", job, run=key))
         except BadInput as fault:
             refuse(form, fault)
@@ -160,17 +164,15 @@ def run_remove(request: HttpRequest, job: int) -> HttpResponse:
 def lay(request: HttpRequest, job: int) -> HttpResponse:
     """Lay every missing wire by rule, and say what could not be laid."""
     record = record_for(request, job)
-    outcome: dict[str, Any] = {}
-
-    def edit(before: Job) -> Job:
-        after, outcome["added"], outcome["missing"] = acts.lay_wires(before)
-        return after
-
-    change(record, edit)
-    messages.success(
-        request, f"{outcome['added']} wires laid by rule." if outcome["added"] else "No wire to lay."
-    )
-    for missing in outcome["missing"]:
+    before = job_of(record)
+    try:
+        after = carry_out(request, record, acts.lay_wires)
+    except BadInput as fault:
+        messages.error(request, fault.message)
+        return redirect("harness:show", job)
+    laid = len(after.conductors) - len(before.conductors)
+    messages.success(request, f"{laid} wires laid by rule." if laid > 0 else "No wire to lay.")
+    for missing in plan_wires(after).missing:
         messages.warning(request, f"Not laid: {missing}.")
     return redirect("harness:show", job)
 
@@ -185,7 +187,7 @@ def wire(request: HttpRequest, job: int) -> HttpResponse:
     if old is None:
         messages.error(request, f"There is no wire '{key:.40}'.")
         return redirect("harness:show", job)
-    if kept(record, form, lambda before: acts.set_wire(before, key, form.values())):
+    if kept(request, record, form, lambda before: acts.set_wire(before, key, form.values())):
         return redirect(reverse("harness:show", args=[job]) + "#wires")
     context = _context(look, "", editing={"key": key, "form": form})
     return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
@@ -201,7 +203,8 @@ def wire_add(request: HttpRequest, job: int) -> HttpResponse:
         ends = {value: end for value, _, end in wires.end_choices(look.job)}
         clean = form.cleaned_data
         try:
-            change(
+            carry_out(
+                request,
                 record,
                 lambda before: acts.add_wire(
                     before,

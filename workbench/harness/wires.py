@@ -10,7 +10,7 @@ from metrolex.harness.cut_list import end_words
 from metrolex.harness.heat import guarded_where_it_lies
 from metrolex.harness.loads import load_of_wire
 from metrolex.job import End, Job
-from workbench.jobs.services import Look
+from workbench.jobs.look import Look
 
 __all__ = ["cut_list", "end_choices"]
 

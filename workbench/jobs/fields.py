@@ -142,6 +142,7 @@ def _within(value: float, low: float | None, high: float | None, unit: str) -> f
 
 def refuse(form: forms.Form, fault: BadInput, fields: dict[str, str] | None = None) -> None:
     """Put a core complaint on the field it belongs to, on the form where none fits."""
-    leaf = fault.field.rsplit(".", 1)[-1].split("[")[0]
-    field = (fields or {}).get(leaf, leaf)
-    form.add_error(field if field in form.fields else None, fault.message)
+    for path, message in getattr(fault, "complaints", [(fault.field, fault.message)]):
+        leaf = path.rsplit(".", 1)[-1].split("[")[0]
+        field = (fields or {}).get(leaf, leaf)
+        form.add_error(field if field in form.fields else None, message)

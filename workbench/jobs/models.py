@@ -7,9 +7,11 @@ file, the command line and the twin share one shape; see docs/decisions.
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 
 from metrolex.job import PARTS
+from metrolex.job.changes import Change
 from workbench.accounts.models import Workshop
 
 PART_KINDS = [(name, name) for name in (*PARTS, "settings", "overrides")]
@@ -74,3 +76,31 @@ class Part(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind} {self.key}"
+
+
+class Act(models.Model):
+    """One change of a job: who made it and when, in words, why, and every value before and after.
+
+    The version is the one the job had after it; see ``metrolex.job.changes`` for ``changes``.
+    """
+
+    job = models.ForeignKey(JobRecord, on_delete=models.CASCADE, related_name="acts")
+    version = models.PositiveIntegerField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+")
+    by_name = models.CharField(max_length=150, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    words = models.CharField(max_length=400)
+    why = models.CharField(max_length=2000, blank=True)
+    schema = models.PositiveSmallIntegerField()
+    changes = models.JSONField(default=list)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "version"], name="one_act_per_version")]
+        ordering = ["job", "version"]
+
+    def __str__(self) -> str:
+        return f"{self.by_name}: {self.words}"
+
+    def what(self) -> list[Change]:
+        """What it changed."""
+        return [Change.of(plain) for plain in self.changes]

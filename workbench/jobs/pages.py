@@ -15,9 +15,10 @@ from django.utils.http import url_has_allowed_host_and_scheme
 
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job
+from workbench.jobs.door import Conflict, Seen, change
 from workbench.jobs.fields import refuse
+from workbench.jobs.look import Look, look_at
 from workbench.jobs.models import JobRecord
-from workbench.jobs.services import Look, change, look_at
 from workbench.jobs.state import state_of
 from workbench.jobs.storage import job_of
 
@@ -25,6 +26,7 @@ __all__ = [
     "act",
     "at_channel",
     "back_to",
+    "carry_out",
     "channel_or_404",
     "frame",
     "kept",
@@ -90,7 +92,19 @@ def show_page(
     **extra: Any,
 ) -> HttpResponse:
     """Render a page of the job inside its frame."""
+    request.kept_typed = status == 422
     return render(request, template, {**frame(record, look, place), **extra}, status=status)
+
+
+def carry_out(request: HttpRequest, record: JobRecord, act: Callable[[Job], Job], why: str = "") -> Job:
+    """This person's act on a job, held against the version the form was made from. Raises BadInput."""
+    seen = Seen.of(request.POST.get("seen", ""))
+    try:
+        return change(record, act, by=request.member or None, why=why, seen=seen)
+    except Conflict as clash:
+        if seen:
+            request.told = Seen(seen.version, clash.version)
+        raise
 
 
 def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, **query: str) -> HttpResponse:
@@ -100,7 +114,7 @@ def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, *
     """
     record = record_for(request, job)
     try:
-        after = change(record, edit)
+        after = carry_out(request, record, edit)
     except BadInput as fault:
         messages.error(request, fault.message)
         after = job_of(record)
@@ -109,13 +123,17 @@ def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, *
 
 
 def kept(
-    record: JobRecord, form: Form, edit: Callable[[Job], Job], fields: dict[str, str] | None = None
+    request: HttpRequest,
+    record: JobRecord,
+    form: Form,
+    edit: Callable[[Job], Job],
+    fields: dict[str, str] | None = None,
 ) -> bool:
     """Whether a form was sound and its edit stored; else the complaint stands at its field, with what was typed."""
     if not form.is_valid():
         return False
     try:
-        change(record, edit)
+        carry_out(request, record, edit)
     except BadInput as fault:
         refuse(form, fault, fields)
         return False

@@ -6,11 +6,10 @@ from typing import Any
 
 from django.db import transaction
 
-from metrolex.check.stages import next_action
 from metrolex.intake import dump, read
-from metrolex.job import PARTS, Job, State
-from workbench.jobs.look import look_at
+from metrolex.job import PARTS, Job
 from workbench.jobs.models import JobRecord, Part
+from workbench.jobs.summary import Summary
 
 __all__ = ["job_of", "store", "store_new"]
 
@@ -29,10 +28,10 @@ def job_of(record: JobRecord) -> Job:
 
 
 @transaction.atomic
-def store_new(workshop_id: int, job: Job) -> JobRecord:
+def store_new(workshop_id: int, job: Job, summary: Summary) -> JobRecord:
     """Store a job as a new record of a workshop."""
     record = JobRecord(workshop_id=workshop_id)
-    _fill(record, job)
+    _fill(record, job, summary)
     record.save()
     Part.objects.bulk_create(
         Part(job=record, kind=kind, key=key, position=i, body=body)
@@ -43,12 +42,12 @@ def store_new(workshop_id: int, job: Job) -> JobRecord:
 
 
 @transaction.atomic
-def store(record: JobRecord, before: Job, after: Job) -> None:
+def store(record: JobRecord, before: Job, after: Job, summary: Summary) -> None:
     """Write what differs between two versions of a job, part by part."""
     for kind in _LISTS:
         if getattr(before, kind) != getattr(after, kind):
             _store_list(record, kind, _rows(before, kind), _rows(after, kind))
-    _fill(record, after)
+    _fill(record, after, summary)
     record.version += 1
     record.save()
 
@@ -75,14 +74,13 @@ def _rows(job: Job, kind: str) -> dict[str, Any]:
     return {part.id: dump(part) for part in getattr(job, kind)}
 
 
-def _fill(record: JobRecord, job: Job) -> None:
+def _fill(record: JobRecord, job: Job, summary: Summary) -> None:
     record.name = job.name
-    record.bus = dump(job.bus)
-    record.vehicle, record.brief, record.supply, record.survey = (
-        dump(part) for part in (job.vehicle, job.brief, job.supply, job.survey)
+    record.vehicle, record.brief, record.supply, record.survey, record.bus = (
+        dump(part) for part in (job.vehicle, job.brief, job.supply, job.survey, job.bus)
     )
-    look = look_at(job, State())
-    standing = look.standing
-    words, stage = next_action(job, look.rows, standing)
-    record.next_words, record.next_stage = words[:400], stage
-    record.next_grade = standing[0].grade if standing and standing[0].grade != "note" else ""
+    record.next_words, record.next_stage, record.next_grade = (
+        summary.words[:400],
+        summary.stage,
+        summary.grade,
+    )

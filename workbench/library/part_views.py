@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.errors import BadInput
 from metrolex.quantities import unit_words
 from metrolex.senders import x_range, y_range
-from workbench.accounts.models import Workshop
+from workbench.accounts.roles import workshop_to_change
 from workbench.jobs.pages import back_to, record_for
 from workbench.jobs.storage import job_of
 from workbench.library import parts
@@ -88,7 +88,7 @@ def keep(request: HttpRequest) -> HttpResponse:
     if part is None:
         raise Http404
     try:
-        name = parts.keep(_workshop(request), part, request.POST.get("name", ""))
+        name = parts.keep(workshop_to_change(request), part, request.POST.get("name", ""))
         messages.success(request, f"{name} is in the library.")
     except BadInput as fault:
         messages.error(request, fault.message)
@@ -100,13 +100,7 @@ def remove(request: HttpRequest) -> HttpResponse:
     """One of the workshop's own taken out."""
     kind = request.POST.get("kind", "")
     try:
-        parts.remove(_workshop(request), kind, request.POST.get("name", ""))
+        parts.remove(workshop_to_change(request), kind, request.POST.get("name", ""))
     except BadInput as fault:
         messages.error(request, fault.message)
     return redirect("library:displays" if kind == "display" else "library:senders")
-
-
-def _workshop(request: HttpRequest) -> Workshop:
-    if request.workshop is None:
-        raise Http404
-    return request.workshop

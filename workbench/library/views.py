@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
 from workbench.accounts.models import Workshop
+from workbench.accounts.roles import workshop_to_change, workshop_to_read
 from workbench.jobs.fields import refuse
 from workbench.library import services
 from workbench.library.forms import FittingForm, StockForm
@@ -22,7 +25,7 @@ def fittings(request: HttpRequest) -> HttpResponse:
 
 def _page(request: HttpRequest, form: FittingForm, status: int) -> HttpResponse:
     words = request.GET.get("q", "").replace("\0", "").strip()[:80]
-    rows = services.rows_of(_workshop(request))
+    rows = services.rows_of(workshop_to_read(request))
     shown = [
         row
         for row in rows
@@ -42,19 +45,13 @@ def _page(request: HttpRequest, form: FittingForm, status: int) -> HttpResponse:
     )
 
 
-def _workshop(request: HttpRequest) -> Workshop:
-    if request.workshop is None:
-        raise Http404
-    return request.workshop
-
-
 @require_POST
 def add(request: HttpRequest) -> HttpResponse:
     """A fitting of the workshop's own."""
     form = FittingForm(request.POST)
     if form.is_valid():
         try:
-            fitting = services.add_fitting(_workshop(request), form.data_of())
+            fitting = services.add_fitting(workshop_to_change(request), form.data_of())
             messages.success(request, f"{fitting.name} is in the library.")
             return redirect("library:fittings")
         except BadInput as fault:
@@ -80,35 +77,30 @@ def add(request: HttpRequest) -> HttpResponse:
 def stock(request: HttpRequest) -> HttpResponse:
     """How many lie on the shelf."""
     form = StockForm(request.POST)
-    workshop = _workshop(request)
     if not form.is_valid():
         messages.error(request, "In stock: a whole number from 0 to 10000.")
         return redirect("library:fittings")
-    return _done(
-        request, lambda: services.set_stock(workshop, form.cleaned_data["name"], form.cleaned_data["stock"])
-    )
+    name, count = form.cleaned_data["name"], form.cleaned_data["stock"]
+    return _done(request, lambda workshop: services.set_stock(workshop, name, count))
 
 
 @require_POST
 def remove(request: HttpRequest) -> HttpResponse:
     """Take a fitting out."""
-    workshop, name = _workshop(request), request.POST.get("name", "")
-    return _done(request, lambda: services.remove_fitting(workshop, name))
+    name = request.POST.get("name", "")
+    return _done(request, lambda workshop: services.remove_fitting(workshop, name))
 
 
 @require_POST
 def generic(request: HttpRequest) -> HttpResponse:
     """All generic fittings out, or back in."""
-    workshop = _workshop(request)
     out = request.POST.get("do") == "out"
-    return _done(
-        request, lambda: services.leave_out_generic(workshop) if out else services.take_generic_back(workshop)
-    )
+    return _done(request, services.leave_out_generic if out else services.take_generic_back)
 
 
-def _done(request: HttpRequest, act) -> HttpResponse:  # type: ignore[no-untyped-def]
+def _done(request: HttpRequest, change: Callable[[Workshop], object]) -> HttpResponse:
     try:
-        act()
+        change(workshop_to_change(request))
     except BadInput as fault:
         messages.error(request, fault.message)
     return redirect("library:fittings")

@@ -19,9 +19,9 @@ from metrolex.quantities import parse_number
 from metrolex.twin import expect, verdict, what_if
 from metrolex.twin.expectations import STATES
 from metrolex.twin.load_test import connectors_of, load_test
+from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import frame, look_for, record_for, show_page
-from workbench.jobs.services import Look, change
+from workbench.jobs.pages import carry_out, frame, look_for, record_for, show_page
 
 
 @require_GET
@@ -81,7 +81,7 @@ def seen(request: HttpRequest, job: int) -> HttpResponse:
     try:
         state = read(State, {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")})
         day = timezone.localdate().isoformat()
-        change(record, lambda before: acts.observe(before, test, state, text, day))
+        carry_out(request, record, lambda before: acts.observe(before, test, state, text, day))
     except BadInput as fault:
         error = fault.message
         state = look_for(request, record).state

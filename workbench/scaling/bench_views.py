@@ -14,9 +14,10 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.acts import counting as acts
 from metrolex.acts.tank import take_tank_curve
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job
+from metrolex.job import Channel
+from metrolex.speed.recording import drive_of
 from workbench.jobs.fields import refuse
-from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for
+from workbench.jobs.pages import act, carry_out, channel_or_404, kept, look_for, page_at, record_for
 from workbench.scaling.benches import bench_of, boost, engine, gear, mixture, road, tank
 from workbench.scaling.views import refused
 
@@ -54,7 +55,7 @@ def _kept(request: HttpRequest, job: int, channel: Channel, form: Any) -> HttpRe
             (name for name in ("fillings", "pairs", "power", "taught") if name in form.fields), "points"
         ),
     }
-    if kept(record, form, lambda before: form.put(before, channel.id), fields):
+    if kept(request, record, form, lambda before: form.put(before, channel.id), fields):
         return redirect(page_at("scaling:show", job, channel=channel.id))
     look = look_for(request, record)
     return refused(request, record, look, channel, bench_form=form)
@@ -66,6 +67,7 @@ def run_add(request: HttpRequest, job: int) -> HttpResponse:
     record, look, channel = _at(request, job)
     form = road.RunForm(request.POST)
     if kept(
+        request,
         record,
         form,
         lambda before: acts.add_run(before, channel.id, form.run()),
@@ -79,16 +81,14 @@ def run_record(request: HttpRequest, job: int) -> HttpResponse:
     """Runs out of a recorded drive."""
     record, look, channel = _at(request, job)
     form = road.RecordingForm(request.POST, request.FILES)
-    said: list[str] = []
-
-    def add(before: Job) -> Job:
-        after, words = acts.add_runs(before, channel.id, *form.texts())
-        said.append(words)
-        return after
-
-    if kept(record, form, add, {"gps": "recording"}):
-        messages.success(request, said[0])
-        return redirect(page_at("scaling:show", job, channel=channel.id))
+    if form.is_valid():
+        try:
+            drive = drive_of(*form.texts())
+            carry_out(request, record, lambda before: acts.add_runs(before, channel.id, drive.runs))
+            messages.success(request, drive.words)
+            return redirect(page_at("scaling:show", job, channel=channel.id))
+        except BadInput as fault:
+            refuse(form, fault, {"gps": "recording"})
     return refused(request, record, look, channel, bench_form=form)
 
 

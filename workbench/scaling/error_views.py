@@ -13,8 +13,8 @@ from metrolex.job import Channel
 from metrolex.quantities import parse_in
 from metrolex.scaling.budget import SHIFTS, TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
+from workbench.jobs.look import Look
 from workbench.jobs.pages import at_channel, show_page
-from workbench.jobs.services import Look
 from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
 
 

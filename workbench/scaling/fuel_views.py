@@ -18,8 +18,8 @@ from metrolex.quantities import VOLUME
 from metrolex.senders.frequency import read_content
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField, as_typed, refuse
+from workbench.jobs.look import Look
 from workbench.jobs.pages import kept, look_for, record_for, show_page
-from workbench.jobs.services import Look
 
 
 class BlendForm(forms.Form):
@@ -123,6 +123,7 @@ def ceiling(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     form = CeilingForm(request.POST)
     if kept(
+        request,
         record,
         form,
         lambda before: set_ceiling(before, form.cleaned_data["ceiling"]),

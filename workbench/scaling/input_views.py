@@ -41,6 +41,7 @@ def input_save(request: HttpRequest, job: int) -> HttpResponse:
     form = InputForm(request.POST, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
 
     if kept(
+        request,
         record,
         form,
         lambda before: displays.set_input(before, display.id, stage.id, form.facts()),

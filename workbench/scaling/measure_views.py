@@ -18,8 +18,8 @@ from metrolex.kit import all_sender_kits
 from metrolex.quantities import unit_words
 from metrolex.senders.bay import Suspect, point_findings, references, which_sender
 from metrolex.senders.fit import FIT_KINDS, Fit, FitKind, fit_curve
+from workbench.jobs.look import Look
 from workbench.jobs.pages import act, at_channel, kept, page_at, show_page
-from workbench.jobs.services import Look
 from workbench.library.parts import own_senders
 from workbench.scaling.forms import LONGEST
 from workbench.scaling.measured_drawing import measured_drawing
@@ -164,6 +164,7 @@ def add(request: HttpRequest, job: int) -> HttpResponse:
     form = PointsForm(request.POST)
 
     if kept(
+        request,
         record,
         form,
         lambda before: acts.add_points(

@@ -17,8 +17,8 @@ from metrolex.job import Channel, Display, Job
 from metrolex.kit import all_display_kits
 from metrolex.scaling.inputs import inputs_for
 from metrolex.scaling.menu import menu_of, sheet_of
+from workbench.jobs.look import Look
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look
 from workbench.jobs.storage import job_of
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
@@ -121,7 +121,7 @@ def entry(request: HttpRequest, job: int) -> HttpResponse:
         raise Http404
     form = EntryForm(request.POST)
 
-    if kept(record, form, lambda before: acts.set_entry(before, display.id, form.entry())):
+    if kept(request, record, form, lambda before: acts.set_entry(before, display.id, form.entry())):
         return redirect(page_at("scaling:menu", job, display=display.id))
     return show_page(
         request,

@@ -19,8 +19,8 @@ from metrolex.senders import x_at, y_range
 from metrolex.senders.pasted import read_points
 from metrolex.twin.shared import Listener, on_one_sender, on_two_senders
 from workbench.jobs.fields import NumberField, refuse
+from workbench.jobs.look import Look
 from workbench.jobs.pages import at_channel, show_page
-from workbench.jobs.services import Look
 
 DEFAULT_V, DEFAULT_BITS = 5.0, 10
 

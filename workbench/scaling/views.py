@@ -26,10 +26,12 @@ from metrolex.senders import (
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.twin import names
 from workbench.jobs.fields import as_typed, refuse
+from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import (
     act,
     at_channel,
+    carry_out,
     channel_or_404,
     kept,
     look_for,
@@ -37,7 +39,6 @@ from workbench.jobs.pages import (
     record_for,
     show_page,
 )
-from workbench.jobs.services import Look, change
 from workbench.pdf import pdf_of
 from workbench.scaling import rows as row_figures
 from workbench.scaling.benches import bench_context, bench_of
@@ -126,7 +127,7 @@ def curve(request: HttpRequest, job: int) -> HttpResponse:
         messages.error(request, "Choose a sender on the Ports page first.")
         return redirect(page_at("scaling:show", job, channel=key))
     form = CurveForm(sender, request.POST)
-    if kept(record, form, lambda before: acts.change_sender(before, key, form.typed_into)):
+    if kept(request, record, form, lambda before: acts.change_sender(before, key, form.typed_into)):
         return redirect(page_at("scaling:show", job, channel=key))
     return refused(request, record, look, channel, curve_form=form)
 
@@ -139,6 +140,7 @@ def table(request: HttpRequest, job: int) -> HttpResponse:
     channel = channel_or_404(look, key, needed=True)
     form = ScalingForm(request.POST, unit=channel.unit)
     if kept(
+        request,
         record,
         form,
         lambda before: acts.set_scaling(before, key, *form.values()),
@@ -158,7 +160,7 @@ def rows(request: HttpRequest, job: int) -> HttpResponse:
         asked = form.asked()
         try:
             found = acts.best_rows_for(look.job, channel.id, asked)
-            change(record, lambda before: acts.take_rows(before, channel.id, asked))
+            carry_out(request, record, lambda before: acts.take_rows(before, channel.id, asked))
             messages.success(request, _gain(found, channel))
             return redirect(page_at("scaling:show", job, channel=key))
         except BadInput as fault:

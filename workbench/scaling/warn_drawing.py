@@ -25,8 +25,8 @@ def replay_drawing(channel: Channel, alarm: Alarm, seen: Replay) -> SafeString:
     sheet = Drawing(WIDTH, HEIGHT, f"{channel.name}: the warning over a simulated drive", "drawing scaling")
     healthy, failing = seen.healthy, seen.failing
     t = healthy.seconds[::THIN]
-    level = level_at(alarm, healthy.rpm)[::THIN]
-    values = [healthy.value, failing.value, level[np.isfinite(level)]] + (
+    level = level_at(alarm, healthy["rpm"])[::THIN]
+    values = [healthy["reading"], failing["reading"], level[np.isfinite(level)]] + (
         [np.array([alarm.high])] if alarm.high is not None else []
     )
     low, high = min(float(v.min()) for v in values if v.size), max(float(v.max()) for v in values if v.size)
@@ -37,14 +37,15 @@ def replay_drawing(channel: Channel, alarm: Alarm, seen: Replay) -> SafeString:
         sheet.line(LEFT, up(value), WIDTH - RIGHT, up(value), stroke="#D8D0BF", width=0.7, css="rule")
         sheet.text(LEFT - 7, up(value) + 4, f"{value:g}", size=12, anchor="end", mono=True)
     sheet.path(
-        [(across(float(s)), up(float(v))) for s, v in zip(t, failing.value[::THIN], strict=True)],
+        [(across(float(s)), up(float(v))) for s, v in zip(t, failing["reading"][::THIN], strict=True)],
         stroke=ACT,
         width=1.2,
         css="act-line",
         dash="3 3",
     )
     sheet.path(
-        [(across(float(s)), up(float(v))) for s, v in zip(t, healthy.value[::THIN], strict=True)], width=1.6
+        [(across(float(s)), up(float(v))) for s, v in zip(t, healthy["reading"][::THIN], strict=True)],
+        width=1.6,
     )
     if np.isfinite(level).all():
         sheet.path(
@@ -81,14 +82,14 @@ def replay_drawing(channel: Channel, alarm: Alarm, seen: Replay) -> SafeString:
                 css="stop-fill" if row == 0 else "act-fill",
             )
         sheet.text(LEFT + 4, y + 10, words, size=11.5, fill=QUIET, css="quiet")
-    turn = axis(0, float(healthy.rpm.max()), RPM_FLOOR, RPM_TOP)
+    turn = axis(0, float(healthy["rpm"].max()), RPM_FLOOR, RPM_TOP)
     sheet.path(
-        [(across(float(s)), turn(float(v))) for s, v in zip(t, healthy.rpm[::THIN], strict=True)],
+        [(across(float(s)), turn(float(v))) for s, v in zip(t, healthy["rpm"][::THIN], strict=True)],
         stroke=QUIET,
         width=1.2,
         css="quiet-line",
     )
-    sheet.text(LEFT - 7, RPM_TOP + 8, f"{float(healthy.rpm.max()):.0f}", size=12, anchor="end", mono=True)
+    sheet.text(LEFT - 7, RPM_TOP + 8, f"{float(healthy['rpm'].max()):.0f}", size=12, anchor="end", mono=True)
     sheet.text(LEFT - 7, RPM_FLOOR + 2, "rpm", size=12, anchor="end", fill=QUIET, css="quiet")
     for value in (0, 60, 120, 180, 240, 300):
         sheet.text(across(value), RPM_FLOOR + 18, str(value), size=12, anchor="middle", mono=True)

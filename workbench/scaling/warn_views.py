@@ -17,8 +17,8 @@ from metrolex.senders.pasted import points_text, read_points
 from metrolex.warning.alarm import oil_curve
 from metrolex.warning.drive import Kind, replay
 from workbench.jobs.fields import NumberField, as_typed
+from workbench.jobs.look import Look
 from workbench.jobs.pages import at_channel, kept, page_at, show_page
-from workbench.jobs.services import Look
 from workbench.scaling.warn_drawing import replay_drawing
 
 KIND_OF: dict[str, Kind] = {
@@ -138,7 +138,11 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     record, look, channel = at_channel(request, job)
     form = WarnForm(request.POST, unit=channel.unit)
     if kept(
-        record, form, lambda before: form.put(before, channel.id), {"high": "warn_high", "points": "by_rpm"}
+        request,
+        record,
+        form,
+        lambda before: form.put(before, channel.id),
+        {"high": "warn_high", "points": "by_rpm"},
     ):
         return redirect(page_at("scaling:warnings", job, channel=channel.id))
     return show_page(

@@ -20,6 +20,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "axes",
     "workbench.accounts",
+    "workbench.shelf",
     "workbench.jobs",
     "workbench.brief",
     "workbench.library",
@@ -80,7 +81,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 LOGIN_URL = "accounts:login"
-LOGIN_REDIRECT_URL = "jobs:shelf"
+LOGIN_REDIRECT_URL = "shelf:show"
 LOGOUT_REDIRECT_URL = "accounts:login"
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25

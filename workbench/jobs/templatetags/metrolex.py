@@ -206,7 +206,7 @@ def switch_groups(state: Any) -> list[dict[str, Any]]:
 @register.simple_tag
 def stage_url(stage: str, job: int) -> str:
     """Where a stage of the job is worked on."""
-    names = {"brief": "jobs:brief"}
+    names = {"brief": "brief:show"}
     return reverse(names.get(stage, f"{stage}:show"), args=[job])
 
 
@@ -287,3 +287,13 @@ def millivolts(volts: Any) -> str:
 def fig_for(value: Any, unit_name: str) -> str:
     """A number with the digits its unit is measured to."""
     return fig(value, digits_for(unit_name))
+
+
+@register.simple_tag(takes_context=True)
+def seen(context: template.Context) -> SafeString:
+    """The version of the job a form is made from, posted with it; what was typed before keeps the version it was typed at."""
+    request, record = context["request"], context["record"]
+    version = str(record.version)
+    if getattr(request, "kept_typed", False):
+        version = str(getattr(request, "told", "")) or request.POST.get("seen", version)
+    return format_html('<input type="hidden" name="seen" value="{}">', version)

@@ -19,8 +19,7 @@ from metrolex.ports.facts import facts_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.wideband import LEAST_TIP_DEG
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import at_channel, look_for, page_at, record_for, show_page
-from workbench.jobs.services import change
+from workbench.jobs.pages import at_channel, carry_out, look_for, page_at, record_for, show_page
 from workbench.library.services import library_of
 from workbench.pdf import pdf_of
 from workbench.ports.card_drawings import drill_strip, tip_angle_drawing
@@ -111,7 +110,8 @@ def fluid_save(request: HttpRequest, job: int) -> HttpResponse:
     if form.is_valid():
         clean = form.cleaned_data
         try:
-            change(
+            carry_out(
+                request,
                 record,
                 lambda before: acts.record_fluid(
                     before, clean["fluid"], clean["lost"], clean["returned"], clean["kind"]

@@ -18,8 +18,7 @@ from metrolex.ports.facts import hanging_on
 from metrolex.ports.paths import beside_words, layout_of
 from metrolex.quantities import in_unit
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, look_for, page_at, record_for, show_page
-from workbench.jobs.services import change
+from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
 from workbench.ports.forms import NewPathForm, PathForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.path_text import parts_text, read_parts, read_stretches, stretches_text
@@ -94,7 +93,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
     form = PathForm(request.POST, paths=look_for(request, record).job.paths)
     if form.is_valid():
         try:
-            change(record, lambda before: _with_path(before, form.cleaned_data))
+            carry_out(request, record, lambda before: _with_path(before, form.cleaned_data))
             messages.success(request, f"{form.cleaned_data['name']} saved.")
             return redirect(page_at("ports:paths", job))
         except BadInput as fault:
@@ -138,7 +137,8 @@ def new(request: HttpRequest, job: int) -> HttpResponse:
     if form.is_valid():
         clean = form.cleaned_data
         try:
-            change(
+            carry_out(
+                request,
                 record,
                 lambda before: acts.add_path(before, clean["name"], clean["kind"], clean["length_m"]),
             )

@@ -30,8 +30,17 @@ from metrolex.ports.section import Section, section_of
 from metrolex.ports.zones import zones_of
 from metrolex.quantities import parse_number
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, at_channel, channel_or_404, look_for, page_at, record_for, show_page
-from workbench.jobs.services import Look, change
+from workbench.jobs.look import Look
+from workbench.jobs.pages import (
+    act,
+    at_channel,
+    carry_out,
+    channel_or_404,
+    look_for,
+    page_at,
+    record_for,
+    show_page,
+)
 from workbench.library.parts import own_senders
 from workbench.library.services import Library, library_of
 from workbench.ports.forms import PinForm, PortForm, WeightsForm
@@ -159,7 +168,8 @@ def add(request: HttpRequest, job: int) -> HttpResponse:
     if form.is_valid():
         clean = form.cleaned_data
         try:
-            change(
+            carry_out(
+                request,
                 record,
                 lambda before: acts.add_pin(before, key, clean["name"], clean["path"], clean["at_m"]),
             )
@@ -205,7 +215,7 @@ def facts(request: HttpRequest, job: int) -> HttpResponse:
     form = PortForm(request.POST, paths=look.job.paths)
     if form.is_valid():
         try:
-            change(record, lambda before: acts.set_port_facts(before, key, pin, form.facts()))
+            carry_out(request, record, lambda before: acts.set_port_facts(before, key, pin, form.facts()))
             return redirect(page_at("ports:show", job, channel=key, pin=pin))
         except BadInput as fault:
             refuse(form, fault, {"pin": ""})

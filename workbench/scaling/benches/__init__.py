@@ -7,7 +7,7 @@ from typing import Any
 from django.forms import Form
 
 from metrolex.job import Channel, Input
-from workbench.jobs.services import Look
+from workbench.jobs.look import Look
 from workbench.scaling.benches import boost, engine, gear, mixture, road, tank
 
 __all__ = ["bench_context", "bench_of"]

@@ -13,7 +13,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Channel, Job
 from metrolex.quantities import PRESSURE
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
-from workbench.jobs.services import Look
+from workbench.jobs.look import Look
 
 __all__ = ["AirForm", "BoostForm", "context", "worked_out"]
 

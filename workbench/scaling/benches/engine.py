@@ -15,7 +15,7 @@ from metrolex.scaling.shift_lamps import shift_table
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.speed.engine import PICKUP_TURNS, doubt_of, jumps_findings
 from workbench.jobs.fields import NumberField, as_typed
-from workbench.jobs.services import Look
+from workbench.jobs.look import Look
 
 __all__ = ["EngineForm", "ShiftForm", "context"]
 

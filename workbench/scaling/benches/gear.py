@@ -12,7 +12,7 @@ from metrolex.job import Channel, Job, TaughtGear
 from metrolex.scaling.counting import roll_out
 from metrolex.speed.gear import expected_ratios, gates_of
 from metrolex.speed.tyres import circumference_m, read_tyre
-from workbench.jobs.services import Look
+from workbench.jobs.look import Look
 
 __all__ = ["GearForm", "context"]
 

@@ -11,7 +11,7 @@ from metrolex.acts.scaling import trim_table
 from metrolex.fuel.mixture import PETROL_RATIO, fuel_names, mixture_of, ratio_of
 from metrolex.job import Channel, Job
 from metrolex.senders.pasted import read_points
-from workbench.jobs.services import Look
+from workbench.jobs.look import Look
 
 __all__ = ["TrimForm", "context"]
 

@@ -26,7 +26,7 @@ from metrolex.speed.gps import next_speed_kmh
 from metrolex.speed.pulses import Magnets, gap_card, reluctor_volts
 from metrolex.speed.tyres import circumference_m, read_tyre, roll_out_m
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
-from workbench.jobs.services import Look
+from workbench.jobs.look import Look
 from workbench.scaling.benches.road_drawing import runs_drawing
 
 __all__ = [

@@ -14,8 +14,8 @@ from django.db import transaction
 
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from workbench.accounts.models import Membership, Workshop
+from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
-from workbench.jobs.services import import_job
 
 DEMO_WORKSHOP = "Scree Lane Fitting Bay"
 
@@ -58,7 +58,7 @@ def load_demo(names: Sequence[str] = EXAMPLES) -> JobRecord | None:
     user = get_user_model().objects.create_user(
         name, password=password, first_name="Demo", last_name="Fitter"
     )
-    Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
+    lead = Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
     # The fullest last: the shelf shows the one touched last first.
-    records = [import_job(workshop, job_from_data(example_job_data(name))) for name in reversed(names)]
+    records = [import_job(lead, job_from_data(example_job_data(name))) for name in reversed(names)]
     return records[-1]

@@ -1,0 +1,241 @@
+"""What one act changed in a job: found, said in words, taken back, and laid over what somebody else changed meanwhile.
+
+Everything here works on the whole plain data of a job (``intake.dump(job, whole=True)``). A list whose items carry a key of their own is followed by that
+key, so that two people's work on two wires, or on two inputs of one display, are two things; any other list is one value.
+"""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from metrolex.job.field_words import field_words, in_words
+
+__all__ = ["Change", "Clash", "changes_between", "merged", "undone", "value_at", "words_of"]
+
+#: What the parts of each list are called, one of them.
+CALLED = {
+    "vehicle": "vehicle", "brief": "brief", "supply": "supply", "survey": "survey", "bus": "data bus", "channels": "channel",
+    "displays": "display", "senders": "sender", "ports": "place", "circuits": "circuit", "taps": "tap", "grounds": "ground point",
+    "conductors": "wire", "splices": "splice", "runs": "run", "settings": "set-up entry", "observations": "reading",
+    "overrides": "reason", "cluster": "factory instrument", "paths": "flow path", "kit": "kit item", "fluids": "fluid",
+    "openings": "opening", "panels": "panel", "zones": "zone", "ways": "way", "connectors": "plug",
+}  # fmt: skip
+
+Path = tuple[str, ...]
+
+
+class _Absent:
+    """Stands where there is nothing: a part that is not there."""
+
+    def __repr__(self) -> str:
+        return "nothing"
+
+
+ABSENT: Any = _Absent()
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One value of a job's plain data before and after; ABSENT where there was or is none.
+
+    ``path`` is the names on the way to it: ``("conductors", "W19", "length_m")``.
+    """
+
+    path: Path
+    before: Any
+    after: Any
+
+    def plain(self) -> dict[str, Any]:
+        """JSON data of it; a missing ``before`` or ``after`` says that there was or is nothing."""
+        sides = (("before", self.before), ("after", self.after))
+        return {"path": list(self.path)} | {name: value for name, value in sides if value is not ABSENT}
+
+    @staticmethod
+    def of(plain: dict[str, Any]) -> Change:
+        """The change again, from ``plain()``."""
+        return Change(tuple(plain["path"]), plain.get("before", ABSENT), plain.get("after", ABSENT))
+
+
+@dataclass(frozen=True, slots=True)
+class Clash:
+    """One value two people changed, each to something else."""
+
+    path: Path
+    theirs: Any
+    mine: Any
+
+    def words(self, who: str) -> str:
+        """Both values, in a sentence."""
+        if self.mine is ABSENT and len(self.path) == 2:
+            return f"{who} changed {_subject(self.path)} after you opened this page. Do it again to take it out all the same."
+        if self.theirs is ABSENT and len(self.path) == 2:
+            return (
+                f"{who} took {_subject(self.path)} out after you opened this page. Save again to put it back."
+            )
+        name = field_words(self.path[-1])
+        return (
+            f"{who} saved {in_words(self.path[-1], _value(self.theirs))} as {name} after you opened this page; "
+            f"you say {in_words(self.path[-1], _value(self.mine))}. Save again to put yours in its place."
+        )
+
+
+def changes_between(before: Any, after: Any, path: Path = ()) -> tuple[Change, ...]:
+    """What differs between two jobs' plain data, part by part and field by field."""
+    if before == after:
+        return ()
+    old, new = _followed(before), _followed(after)
+    if old is None or new is None or _other_kind(before, after) or _reordered(before, after, old, new):
+        return (Change(path, before, after),)
+    found: list[Change] = []
+    for key in dict.fromkeys((*old, *new)):
+        found += changes_between(old.get(key, ABSENT), new.get(key, ABSENT), (*path, key))
+    return tuple(found)
+
+
+def undone(data: dict[str, Any], changes: Iterable[Change]) -> dict[str, Any]:
+    """A job's plain data as it was before these changes, given oldest first; parts taken out come back at the end."""
+    earlier = copy.deepcopy(data)
+    for change in reversed(tuple(changes)):
+        _put(earlier, change.path, change.before)
+    return earlier
+
+
+def value_at(data: Any, path: Path) -> Any:
+    """What stands at a path, ABSENT where nothing does."""
+    for key in path:
+        inside = _followed(data)
+        if inside is None or key not in inside:
+            return ABSENT
+        data = inside[key]
+    return data
+
+
+def merged(
+    base: dict[str, Any],
+    theirs: dict[str, Any],
+    mine: dict[str, Any],
+    foreign: Sequence[Change],
+    untold: Sequence[Change],
+) -> tuple[dict[str, Any], tuple[Clash, ...]]:
+    """My act laid over what others did since I looked, and the values both of us changed.
+
+    ``base`` is the job I looked at, ``theirs`` the job of now, ``mine`` the job of now after my act; ``foreign`` what others
+    changed in between, ``untold`` the part of it I have not been told of yet. What I merely sent back as I found it is left as they
+    made it.
+    """
+    kept = copy.deepcopy(theirs)
+    clashes = []
+    for change in changes_between(theirs, mine):
+        found = value_at(base, change.path)
+        unseen = len(change.path) > 1 and value_at(base, change.path[:-1]) is ABSENT
+        mine_alone = found == change.before or unseen or not _touched(change.path, foreign)
+        if not mine_alone and found == change.after:
+            continue
+        if not mine_alone and _touched(change.path, untold):
+            clashes.append(Clash(change.path, change.before, change.after))
+        else:
+            _put(kept, change.path, change.after)
+    return kept, tuple(clashes)
+
+
+def words_of(changes: Sequence[Change], most: int = 4) -> str:
+    """The changes in a line: 'wire W19: length 2 m to 2.4 m; tap T3 added'."""
+    said = [_said(change) for change in changes[:most]]
+    if len(changes) > most:
+        said.append(f"and {len(changes) - most} more")
+    return "; ".join(said)
+
+
+def _said(change: Change) -> str:
+    subject = _subject(change.path)
+    if len(change.path) == 2 and change.path[0] in _LISTS and change.before is ABSENT:
+        return f"{subject} added"
+    if len(change.path) == 2 and change.path[0] in _LISTS and change.after is ABSENT:
+        return f"{subject} taken out"
+    name = field_words(change.path[-1])
+    old, new = (in_words(change.path[-1], _value(value)) for value in (change.before, change.after))
+    said = f"{name} {old} to {new}"
+    if "nothing" in (old, new):
+        said = f"{name} {new}" if old == "nothing" else f"{name} cleared (was {old})"
+    return f"{subject}: {said}" if subject != name else said
+
+
+_LISTS = tuple(name for name in CALLED if name not in ("vehicle", "brief", "supply", "survey", "bus"))
+
+
+def _subject(path: Path) -> str:
+    called = CALLED.get(path[0], field_words(path[0]))
+    return f"{called} {path[1]}" if path[0] in _LISTS and len(path) > 1 else called
+
+
+def _value(value: Any) -> Any:
+    return None if value is ABSENT else value
+
+
+def _touched(path: Path, changes: Iterable[Change]) -> bool:
+    """Whether one of the changes lies at this path, above it or below it."""
+    return any(path[: len(c.path)] == c.path or c.path[: len(path)] == path for c in changes)
+
+
+def _followed(value: Any) -> dict[str, Any] | None:
+    """What is followed inside a value: a record by field, a list by the keys of its items; None for a value of its own."""
+    if isinstance(value, dict):
+        return value
+    if not isinstance(value, list):
+        return None
+    keyed = {_key(item): item for item in value}
+    return keyed if len(keyed) == len(value) and None not in keyed else None  # type: ignore[return-value]
+
+
+def _key(item: Any) -> str | None:
+    if not isinstance(item, dict):
+        return None
+    for names in (("id",), ("display", "name"), ("code", "subject")):
+        if all(isinstance(item.get(name), str) for name in names):
+            return "\n".join(item[name] for name in names)
+    return None
+
+
+def _other_kind(before: Any, after: Any) -> bool:
+    kinds = [value.get("kind") for value in (before, after) if isinstance(value, dict)]
+    return type(before) is not type(after) or (len(kinds) == 2 and kinds[0] != kinds[1])
+
+
+def _reordered(before: Any, after: Any, old: dict[str, Any], new: dict[str, Any]) -> bool:
+    """Whether the items both lists have stand in another order."""
+    return isinstance(before, list) and [k for k in old if k in new] != [k for k in new if k in old]
+
+
+def _put(data: Any, path: Path, value: Any) -> None:
+    """Set what stands at a path; a record or list that is not there yet is made."""
+    *way, last = path
+    for step, key in enumerate(way):
+        inside = _followed(data) or {}
+        if key not in inside:
+            fresh: Any = (
+                [] if isinstance(value, dict) and step == len(way) - 1 and _key(value) == last else {}
+            )
+            _set(data, key, fresh)
+            inside = {key: fresh}
+        data = inside[key]
+    _set(data, last, value)
+
+
+def _set(data: Any, key: str, value: Any) -> None:
+    if isinstance(data, dict):
+        if value is ABSENT:
+            data.pop(key, None)
+        else:
+            data[key] = copy.deepcopy(value)
+        return
+    at = next((i for i, item in enumerate(data) if _key(item) == key), None)
+    if value is ABSENT:
+        if at is not None:
+            del data[at]
+    elif at is None:
+        data.append(copy.deepcopy(value))
+    else:
+        data[at] = copy.deepcopy(value)

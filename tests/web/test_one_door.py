@@ -1,0 +1,207 @@
+"""The one door: who did what is kept, two people's work is laid together or told, a reader is refused."""
+
+from __future__ import annotations
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.test import Client
+
+from metrolex.acts.harness import set_wire
+from metrolex.errors import BadInput
+from metrolex.job.changes import Change
+from tests.web.forms_of import read_page
+from workbench.accounts.models import Membership
+from workbench.jobs.door import Seen, change
+from workbench.jobs.models import Act, JobRecord
+
+
+class Mate:
+    """A second person of the same workshop, with a browser."""
+
+    def __init__(self, bay, name="Ana", role=Membership.Role.FITTER):
+        user = get_user_model().objects.create_user(name, password="long enough words", first_name=name)
+        self.member = Membership.objects.create(user=user, workshop=bay.workshop, role=role)
+        self.client = Client()
+        self.client.force_login(user)
+
+
+@pytest.fixture
+def mate(bay):
+    return Mate(bay)
+
+
+def form_at(client, address, action):
+    """The fields of the first form of a page that goes to ``action``, as a browser would send them."""
+    answer = client.get(address)
+    forms, _ = read_page(answer.content.decode())
+    return next(form.fields for form in forms if form.action.endswith(action) and form.method == "post")
+
+
+def test_who_did_what_is_kept_with_both_values(bay):
+    change(
+        bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.3}), by=bay.member, why="measured again"
+    )
+    act = bay.record.acts.get(version=2)
+    was = next(w for w in bay.record.acts.model.what(act) if w.path[-1] == "length_m")
+    assert (act.by, act.why) == (bay.user, "measured again")
+    assert was.path == ("conductors", "W3", "length_m")
+    assert was.after == 3.3
+    assert act.words.startswith("wire W3: length ")
+    assert act.words.endswith(" 3.3 m")
+    assert Act.objects.filter(job=bay.record).count() == 2  # the job made, and this
+
+
+def test_other_fields_of_one_form_both_hold(bay, mate, text):
+    """The wire's form is loaded by one; another saves its length; the first saves its colour."""
+    address = bay.path("harness/wire/form/?wire=W3")
+    mine = form_at(bay.client, address, "harness/wire/")
+    theirs = form_at(mate.client, address, "harness/wire/")
+    assert mine["seen"] == ["1"]
+    assert mate.client.post(bay.path("harness/wire/"), theirs | {"length_m": "3.3 m"}).status_code == 302
+    assert bay.client.post(bay.path("harness/wire/"), mine | {"colour": "WH"}).status_code == 302
+    wire = bay.job.wire("W3")
+    assert (wire.length_m, wire.colour) == (3.3, "WH")
+    assert list(bay.record.acts.order_by("version").values_list("by", flat=True))[1:] == [
+        mate.member.user_id,
+        bay.user.pk,
+    ]
+
+
+def test_the_same_field_is_refused_with_both_values_and_what_was_typed(bay, mate, text):
+    address = bay.path("harness/wire/form/?wire=W3")
+    mine = form_at(bay.client, address, "harness/wire/")
+    mate.client.post(bay.path("harness/wire/"), mine | {"length_m": "3.3 m", "colour": "WH"})
+    answer = bay.client.post(bay.path("harness/wire/"), mine | {"length_m": "4.4 m"})
+    assert answer.status_code == 422
+    assert "Ana" in text(answer)
+    assert "3.3 m" in text(answer)
+    assert 'value="4.4 m"' in text(answer)
+    assert bay.job.wire("W3").length_m == 3.3
+    forms, _ = read_page(answer.content.decode())
+    again = next(f.fields for f in forms if f.action.endswith("harness/wire/"))
+    assert again["seen"] == ["1.2"]
+    assert bay.client.post(bay.path("harness/wire/"), again).status_code == 302
+    assert (bay.job.wire("W3").length_m, bay.job.wire("W3").colour) == (
+        4.4,
+        "WH",
+    )  # the colour stays as Ana made it
+
+
+def test_a_third_save_in_between_is_told_again(bay, mate):
+    act = lambda length: lambda job: set_wire(job, "W3", {"length_m": length})  # noqa: E731
+    change(bay.record, act(3.3), by=mate.member)
+    with pytest.raises(BadInput, match=r"3\.3 m"):
+        change(bay.record, act(4.4), by=bay.member, seen=Seen(1))
+    change(bay.record, act(5.5), by=mate.member)
+    with pytest.raises(BadInput, match=r"5\.5 m"):
+        change(bay.record, act(4.4), by=bay.member, seen=Seen(1, 2))
+    change(bay.record, act(4.4), by=bay.member, seen=Seen(1, 3))
+    assert bay.job.wire("W3").length_m == 4.4
+
+
+def test_ones_own_later_saves_are_no_conflict(bay):
+    for length in (3.3, 4.4):
+        change(
+            bay.record,
+            lambda job, m=length: set_wire(job, "W3", {"length_m": m}),
+            by=bay.member,
+            seen=Seen(1),
+        )
+    assert bay.job.wire("W3").length_m == 4.4
+
+
+def test_a_cell_says_what_the_other_found(bay, mate, text):
+    data = {"circuit": "F14", "state": "off", "seen": "1"}
+    mate.client.post(bay.path("feeds/probe/"), data | {"reading": "0.3"})
+    answer = bay.post("feeds/probe/", htmx=True, **data, reading="12.1")
+    assert "Ana" in text(answer)
+    assert bay.job.circuit("F14").readings.off == pytest.approx(0.3)
+
+
+def test_a_page_too_old_to_compare_says_so(bay, mate, text):
+    change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.3}), by=mate.member)
+    Act.objects.filter(job=bay.record).update(schema=1)
+    with pytest.raises(BadInput, match="load it again"):
+        change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 4.4}), by=bay.member, seen=Seen(1))
+
+
+@pytest.mark.parametrize("junk", ["", "x", "-1", "1e3", "٣", "9" * 400, "5.", "5.x", "99999"])
+def test_junk_for_a_version_is_no_version(junk, bay):
+    assert (
+        bay.client.post(bay.path("harness/run/add/"), {"name": "dash to bay", "seen": junk}).status_code
+        == 302
+    )
+    assert bay.job.runs[-1].name == "dash to bay"
+
+
+def test_nothing_is_solved_while_the_record_is_locked(bay, monkeypatch):
+    """The row is locked only once the outcome is known: solving inside would hold everybody else up."""
+    from workbench.jobs import door
+
+    order = []
+    monkeypatch.setattr(
+        door, "summary_of", lambda job, real=door.summary_of: order.append("solved") or real(job)
+    )
+    real_get = JobRecord.objects.select_for_update
+    monkeypatch.setattr(
+        type(JobRecord.objects),
+        "select_for_update",
+        lambda self, *a, **k: order.append("locked") or real_get(*a, **k),
+    )
+    change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.3}), by=bay.member)
+    assert order == ["solved", "locked"]
+
+
+def test_a_version_stored_meanwhile_is_worked_on_instead(bay, mate):
+    """Another save lands between reading and locking: the act is done again on that one, and both hold."""
+    done = []
+
+    def act(job):
+        if not done:
+            done.append(1)
+            change(bay.record, lambda j: set_wire(j, "W4", {"length_m": 7.7}), by=mate.member)
+        return set_wire(job, "W3", {"length_m": 3.3})
+
+    change(bay.record, act, by=bay.member)
+    assert (bay.job.wire("W3").length_m, bay.job.wire("W4").length_m) == (3.3, 7.7)
+    assert JobRecord.objects.get(pk=bay.record.pk).version == 3
+
+
+def test_a_reader_changes_nothing(bay, text):
+    reader = Mate(bay, "Rita", Membership.Role.READER)
+    before = bay.job
+    sent = 0
+    for place in ("", "brief/", "brief/survey/", "feeds/", "harness/", "scaling/", "ports/", "proving/"):
+        forms, _ = read_page(reader.client.get(bay.path(place)).content.decode())
+        for form in forms:
+            if form.method != "post" or "key-switch" in form.action or "log-out" in form.action:
+                continue
+            action = form.action or bay.path(place)
+            answer = reader.client.post(action, form.fields | {name: ["7"] for name in form.typed})
+            assert answer.status_code in (200, 302, 404, 422), (place, form.action)
+            sent += 1
+    assert sent > 60
+    assert bay.job == before
+    answer = reader.client.post(bay.path("harness/run/add/"), {"name": "x"}, follow=True)
+    assert "You may read here" in text(answer)
+    assert JobRecord.objects.count() == 1
+
+
+def test_a_reader_makes_no_job_and_touches_no_library(bay, text):
+    reader = Mate(bay, "Rita", Membership.Role.READER)
+    answer = reader.client.post(
+        "/jobs/new/", {"name": "Mine", "vehicle": "Sidecar outfit", "display": "gauges"}
+    )
+    assert answer.status_code == 422
+    assert "You may read here" in text(answer)
+    reader.client.post("/library/fittings/generic/", {"do": "out"})
+    from workbench.library.models import ShelfFitting
+
+    assert not ShelfFitting.objects.exists()
+    assert JobRecord.objects.count() == 1
+
+
+def test_changes_survive_their_row(bay):
+    change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.3}), by=bay.member)
+    (kept,) = bay.record.acts.get(version=2).changes
+    assert Change.of(kept).plain() == kept

@@ -1,0 +1,58 @@
+"""A new job, typed or from a file."""
+
+from __future__ import annotations
+
+from django import forms
+
+from metrolex.kit import measurands
+from workbench.brief.vehicle_forms import VehicleForm
+
+
+class NewJobForm(VehicleForm):
+    """A new job in one short page."""
+
+    name = forms.CharField(label="Job", max_length=120, help_text="Like: coolant gauge in the pod")
+    owner = forms.CharField(label="Owner", max_length=120, required=False)
+    wants = forms.CharField(
+        label="What the owner wants to see, and why",
+        max_length=2000,
+        required=False,
+        widget=forms.Textarea(attrs={"rows": 2}),
+    )
+    channels = forms.MultipleChoiceField(
+        label="Show", required=False, widget=forms.CheckboxSelectMultiple,
+        choices=[(facts.id, facts.name) for facts in measurands()],
+    )  # fmt: skip
+
+    display = forms.ChoiceField(
+        label="On", required=False, widget=forms.RadioSelect, initial="gauges",
+        choices=[("gauges", "round gauges, one for each"), ("dash", "one dash with several inputs")],
+    )  # fmt: skip
+
+    field_order = [
+        "name",
+        "vehicle",
+        "owner",
+        "channels",
+        "display",
+        "wants",
+        "engine",
+        "cylinders",
+        "fuel",
+        "induction",
+        "gearbox",
+        "layout",
+        "cooling",
+        "fuel_feed",
+        "fuel_line_bar",
+        "length_m",
+        "maker",
+        "model",
+        "year",
+    ]
+
+
+class JobFileForm(forms.Form):
+    """A job file to open as a new job."""
+
+    file = forms.FileField(label="Job file", help_text="JSON, as written by Handover or bin/metrolex")

@@ -1,0 +1,70 @@
+"""The shelf: all jobs of the workshop, and the ways to a new one."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from metrolex.errors import BadInput
+from metrolex.job import Brief, Job, Vehicle
+from metrolex.jobfile import job_from_text
+from workbench.brief.vehicle_forms import VEHICLE_FIELDS
+from workbench.jobs.door import create_job, import_job
+from workbench.jobs.fields import refuse
+from workbench.jobs.models import JobRecord
+from workbench.shelf.forms import JobFileForm, NewJobForm
+
+
+@require_GET
+def show(request: HttpRequest) -> HttpResponse:
+    """All jobs of the workshop, the one touched last first."""
+    words = request.GET.get("q", "").replace("\0", "").strip()[:80]
+    jobs = JobRecord.objects.for_workshop(request.workshop).matching(words).on_the_shelf()
+    return render(request, "shelf/show.html", {"jobs": list(jobs[:200]), "q": words})
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: HttpRequest) -> HttpResponse:
+    """A new job in one page."""
+    form = NewJobForm(request.POST or None)
+    if request.method == "POST" and form.is_valid() and request.member:
+        clean = form.cleaned_data
+        try:
+            job = Job(
+                clean["name"],
+                Vehicle(clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS}),
+                Brief(clean["owner"], clean["wants"]),
+            )
+            record = create_job(request.member, job, clean["channels"], on_dash=clean["display"] == "dash")
+            return redirect("jobs:board", record.pk)
+        except BadInput as fault:
+            refuse(form, fault)
+    status = 422 if form.is_bound else 200
+    return render(request, "shelf/new.html", {"form": form, "file_form": JobFileForm()}, status=status)
+
+
+@require_POST
+def from_file(request: HttpRequest) -> HttpResponse:
+    """A new job from a job file; a file that cannot be read says where, and nothing is stored."""
+    file_form = JobFileForm(request.POST, request.FILES)
+    if file_form.is_valid() and request.member:
+        try:
+            job = _read_upload(file_form.cleaned_data["file"])
+            return redirect("jobs:board", import_job(request.member, job).pk)
+        except BadInput as fault:
+            file_form.add_error("file", f"{fault.field}: {fault.message}")
+    return render(request, "shelf/new.html", {"form": NewJobForm(), "file_form": file_form}, status=422)
+
+
+def _read_upload(upload: Any) -> Job:
+    if upload.size > settings.JOB_FILE_MAX_BYTES:
+        raise BadInput("file", upload.size, f"up to {settings.JOB_FILE_MAX_BYTES // 1024} kB")
+    try:
+        text = upload.read().decode("utf-8")
+    except UnicodeDecodeError:
+        raise BadInput("file", None, "UTF-8 text", "The file is not text: is it a job file?") from None
+    return job_from_text(text)
