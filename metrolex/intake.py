@@ -133,10 +133,13 @@ def dump(value: object, *, whole: bool = False) -> Any:
         return {
             f.name.rstrip("_"): dump(getattr(value, f.name), whole=whole)
             for f in dataclasses.fields(value)
-            if whole
-            or f.default is dataclasses.MISSING
-            or f.name == "kind"
-            or getattr(value, f.name) != f.default
+            if f.init
+            and (
+                whole
+                or f.default is dataclasses.MISSING
+                or f.name == "kind"
+                or getattr(value, f.name) != f.default
+            )
         }
     if isinstance(value, (tuple, list)):
         return [dump(item, whole=whole) for item in value]

@@ -10,6 +10,7 @@ from metrolex.errors import BadInput
 from metrolex.intake import dump, parse_json, read
 from metrolex.job import Job
 from metrolex.job.references import check_references
+from metrolex.schema import brought_up
 
 __all__ = [
     "EXAMPLES",
@@ -21,7 +22,7 @@ __all__ = [
     "job_to_text",
 ]
 
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 
 
 def job_from_text(text: str) -> Job:
@@ -50,33 +51,13 @@ def job_from_data(data: object, path: str = "") -> Job:
         )
     if version < 1:
         raise BadInput(field, version, f"{SCHEMA_VERSION}")
-    if version == 1:
-        data = with_panels(data)
+    data = brought_up(data, version)
     job = read(Job, {key: value for key, value in data.items() if key != "schema_version"}, path)
     try:
         check_references(job)
     except BadInput as fault:
         raise fault.within(path) from None
     return job
-
-
-def with_panels(data: dict[str, Any]) -> dict[str, Any]:
-    """Data of schema version 1, where a circuit told its panel in words, with those words as panels."""
-    circuits = data.get("circuits")
-    if "panels" in data or not isinstance(circuits, list):
-        return data
-    moved, panels = [], {}
-    for circuit in circuits:
-        if not isinstance(circuit, dict) or not isinstance(circuit.get("panel"), str):
-            moved.append(circuit)
-            continue
-        words = circuit["panel"].strip()
-        rest = {name: value for name, value in circuit.items() if name != "panel"}
-        if words:
-            panels[words[:60]] = {"id": words[:60], "name": words}
-            rest["panel"] = words[:60]
-        moved.append(rest)
-    return {**data, "circuits": moved} | ({"panels": list(panels.values())} if panels else {})
 
 
 #: The jobs that ship as examples, all invented, the fullest first.

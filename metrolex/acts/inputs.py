@@ -12,6 +12,7 @@ from metrolex.scaling.check import INPUT_FOR
 from metrolex.scaling.counting import carrier_of
 from metrolex.scaling.inputs import inputs_for, riders, x_unit_of
 from metrolex.senders import ThermocoupleCurve
+from metrolex.topology import topology_of
 
 __all__ = ["assigned", "read_at"]
 
@@ -121,7 +122,7 @@ def _led_to(wire: Conductor, sender_id: str | None, old: End, fresh: End) -> Con
 
 
 def _wired(job: Job) -> set[str]:
-    return {end.id for wire in job.conductors for end in (wire.a, wire.b) if end.kind == "display"}
+    return {end.id for end in topology_of(job).ends if end.kind == "display"}
 
 
 def _without_idle(job: Job, display_id: str | None) -> Job:

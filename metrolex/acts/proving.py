@@ -46,17 +46,17 @@ def read_seen(text: str, point: TestPoint) -> float | Word | None:
 
 def observe(job: Job, test: str, state: State, text: str, day: str) -> Job:
     """Write down what was seen at a test in a state; a blank takes it back. Raises BadInput (field ``seen``)."""
-    point = next((p for p in points_to_test(build(job)) if p.id == test), None)
+    point = next((p for p in points_to_test(build(job)) if p.test.key == test), None)
     if point is None:
         raise BadInput(
             "seen", test, "a test of this job", "This test is not there any more: reload the page."
         )
     value = read_seen(text, point)
-    old = next((o for o in job.observations if o.test == test and o.state == state), None)
+    old = next((o for o in job.observations if o.test == point.test and o.state == state), None)
     rest = tuple(o for o in job.observations if o is not old)
     if value is None:
         return replace(job, observations=rest)
     if old and old.value == value:
         return job
     key = old.id if old else free_id("O1", (o.id for o in job.observations))
-    return replace(job, observations=(*rest, Observation(key, test, state, value, seen=day)))
+    return replace(job, observations=(*rest, Observation(key, point.test, state, value, seen=day)))

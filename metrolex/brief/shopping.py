@@ -13,10 +13,10 @@ from dataclasses import dataclass
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Job, Port
-from metrolex.layout.routes import laid
 from metrolex.ports.cards import card_for
 from metrolex.ports.facts import service_of, spare_mouths, stack_of
 from metrolex.ports.fluids import fluids_of
+from metrolex.topology import topology_of
 
 __all__ = ["Item", "shopping_list"]
 
@@ -110,7 +110,7 @@ def _lead(job: Job, channel: Channel) -> Iterator[_Want]:
     sender, run = job.sender(channel.sender), job.run(channel.run)
     if sender is not None and sender.lead_m is None and sender.wires > 1:
         yield _Want("leads", f"Sender lead, {sender.wires} wires", 1, "", channel.name)
-    way = run and laid(job, run)
+    way = topology_of(job).ways[run.id] if run else None
     if way is None or not way.segments:
         return
     plan = plan_run(way)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from metrolex.findings import Finding
 from metrolex.job import Bus, BusSignal, Channel, Job
 from metrolex.tables import load_table
+from metrolex.topology import at_pin, topology_of
 
 __all__ = ["PairVerdict", "bus_findings", "judge_pair", "longest_stub_m", "signals_for"]
 
@@ -63,9 +64,7 @@ def signals_for(channel: Channel, bus: Bus) -> tuple[BusSignal, ...]:
 def bus_findings(job: Job) -> Iterator[Finding]:
     """The pair, the branch, and channels fed by data no signal brings."""
     pins = [(d, p) for d in job.displays for p in d.pins if p.role == "can_high"]
-    joined = [
-        d for d, p in pins if any((e.kind, e.id, e.terminal) == ("display", d.id, p.id) for w in job.conductors for e in (w.a, w.b))
-    ]  # fmt: skip
+    joined = [display for display, pin in pins if topology_of(job).wired(at_pin(display, pin))]
     if joined and job.bus.pair_ohm is None:
         yield Finding(
             "caution", "pair_not_measured", "Data bus", "Nobody read the pair with the power off.", "60 Ω wanted", "Battery off, meter across high and low.",

@@ -11,13 +11,14 @@ from metrolex.findings import Finding
 from metrolex.harness.loads import wires_after
 from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Job, Tap
-from metrolex.layout.routes import laid
 from metrolex.quantities import unit_words
 from metrolex.scaling.counting import COUNTED
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import Shown, ends
 from metrolex.senders import is_monotonic
-from metrolex.twin import names
+from metrolex.topology import topology_of
+from metrolex.twin import addresses
+from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.run import Solved, readings
 
@@ -121,13 +122,13 @@ def _row(
     )
 
 
-def _supply_pins(job: Job, channel: Channel) -> tuple[str, str] | None:
+def _supply_pins(job: Job, channel: Channel) -> tuple[Address, Address] | None:
     display = job.display(channel.display)
     supply = display.pin_for("ignition") if display else None
     ground = display.pin_for("ground") if display else None
     if display is None or supply is None or ground is None:
         return None
-    return names.pin_node(display, supply.id), names.pin_node(display, ground.id)
+    return addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)
 
 
 def _graded(cell: Cell, channel: Channel, findings: Sequence[Finding]) -> Cell:
@@ -176,7 +177,7 @@ def _run(job: Job, channel: Channel) -> Cell:
     if sender is not None and sender.rides:
         return Cell("run", "settled", "No lead of its own", "on the line of another sender")
     run = job.run(channel.run)
-    way = run and laid(job, run)
+    way = topology_of(job).ways[run.id] if run else None
     if way is None or not way.segments:
         return Cell("run", "open", "Measure the way", "length, reach and drop follow")
     plan = plan_run(way)
@@ -219,7 +220,7 @@ def _feed(network: Network, solved: Solved, channel: Channel, findings: Sequence
     grades = {f.grade for f in findings if f.subject in circuits | {display.id} and f.place == "feeds"}
     pins = _supply_pins(job, channel)
     volts = solved.across(*pins) if pins else None
-    load = abs(solved.solution.currents.get(f"tap {main.id}", 0.0))
+    load = abs(solved.solution.currents.get(addresses.tap(main.id), 0.0))
     limit = min(main.limit_a, main.fuse_a or main.limit_a)
     detail = f"{load:.2f} of {limit:g} A" + (f", {volts:.1f} V" if volts is not None else "")
     if "stop" in grades:

@@ -42,7 +42,7 @@ def judge_all(network: Network) -> list[Judged]:
 
 
 def _judge_state(network: Network, state: State, seen: list[Observation]) -> Iterator[Judged]:
-    expected = {expectation.point.id: expectation for expectation in expect(network, state)}
+    expected = {expectation.point.test: expectation for expectation in expect(network, state)}
     for observation in seen:
         if observation.test in expected:
             yield Judged(
@@ -54,18 +54,18 @@ def points_of(network: Network, channel: Channel) -> list[TestPoint]:
     """The tests that prove one channel: its sender, its face, the pins of its display."""
     return [
         point for point in points_to_test(network)
-        if point.channel == channel.id or (channel.display and point.id.startswith(f"{channel.display} "))
+        if point.channel == channel.id or (point.test.kind, point.test.id) == ("display", channel.display)
     ]  # fmt: skip
 
 
 def proof_of(network: Network, channel: Channel, judged: Sequence[Judged]) -> Proof:
     """How far one channel is proved by what was seen on the whole job (``judge_all``)."""
-    points = {point.id for point in points_of(network, channel)}
-    judged = [j for j in judged if j.expectation.point.id in points]
+    points = {point.test for point in points_of(network, channel)}
+    judged = [j for j in judged if j.expectation.point.test in points]
     good = [j for j in judged if j.verdict == "as expected"]
     return Proof(
         len(points),
-        len({j.expectation.point.id for j in good}),
+        len({j.expectation.point.test for j in good}),
         len(good),
         sum(j.verdict == "off" for j in judged),
     )

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.circuit.elements import Element, Resistor
+from metrolex.circuit.elements import Element, Name, Resistor
 from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault
 from metrolex.circuit.solve import Equations, Solution, equations
 
@@ -28,8 +28,8 @@ LOST = 1e-5  # what is left of a node that a change all but cuts off: below it t
 class Change:
     """``siemens`` more (or fewer) between two nodes that are there."""
 
-    a: str
-    b: str
+    a: Name
+    b: Name
     siemens: float
 
 

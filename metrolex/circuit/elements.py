@@ -1,36 +1,40 @@
-"""The elements of a network. Names and nodes are plain words ('wire W4', 'gauge 2 pin 5 signal')."""
+"""The elements of a network, between nodes; the twin gives both their addresses."""
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass
 
 from metrolex.errors import BadInput
 
-__all__ = ["CurrentSource", "Element", "Resistor", "VoltageFollower", "VoltageSource"]
+#: What an element or a node is called: anything that can be a key and prints itself.
+Name = Hashable
+
+__all__ = ["CurrentSource", "Element", "Name", "Resistor", "VoltageFollower", "VoltageSource"]
 
 
 @dataclass(frozen=True, slots=True)
 class Resistor:
     """``ohm`` between nodes ``a`` and ``b``; its current counts positive from a to b."""
 
-    name: str
-    a: str
-    b: str
+    name: Name
+    a: Name
+    b: Name
     ohm: float
     remark: str = ""
 
     def __post_init__(self) -> None:
         if not self.ohm > 0:
-            raise BadInput(self.name, self.ohm, "a resistance above 0 ohm")
+            raise BadInput(str(self.name), self.ohm, "a resistance above 0 ohm")
 
 
 @dataclass(frozen=True, slots=True)
 class VoltageSource:
     """``volt`` from ``minus`` up to ``plus``; its current counts positive out of ``plus``."""
 
-    name: str
-    plus: str
-    minus: str
+    name: Name
+    plus: Name
+    minus: Name
     volt: float
 
 
@@ -38,9 +42,9 @@ class VoltageSource:
 class CurrentSource:
     """``ampere`` drawn out of ``a`` and put into ``b`` (a load at constant current)."""
 
-    name: str
-    a: str
-    b: str
+    name: Name
+    a: Name
+    b: Name
     ampere: float
 
 
@@ -51,11 +55,11 @@ class VoltageFollower:
     A ratiometric sender or a dimmer: no current is drawn from the sensed nodes.
     """
 
-    name: str
-    plus: str
-    minus: str
-    sense_plus: str
-    sense_minus: str
+    name: Name
+    plus: Name
+    minus: Name
+    sense_plus: Name
+    sense_minus: Name
     ratio: float
 
 

@@ -7,10 +7,9 @@ from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from typing import Literal
 
-from metrolex.circuit.elements import CurrentSource, Element, Resistor
+from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor
 from metrolex.circuit.solve import node_names
 from metrolex.errors import BadInput
-from metrolex.intake import Key, Positive
 
 __all__ = ["OPEN_OHM", "SHORT_OHM", "Fault", "apply_faults"]
 
@@ -28,11 +27,11 @@ class Fault:
     swap        the element and ``with`` change places at their far ends
     """
 
-    element: Key
+    element: Name
     kind: Literal["open", "short", "resistance", "swap"]
-    ohm: Positive | None = None
-    to: Key | None = None
-    with_: Key | None = None
+    ohm: float | None = None
+    to: Name | None = None
+    with_: Name | None = None
 
     def __post_init__(self) -> None:
         if (self.kind == "resistance") != (self.ohm is not None):
@@ -54,7 +53,7 @@ def apply_faults(elements: Sequence[Element], faults: Sequence[Fault]) -> list[E
     return changed
 
 
-def _with_fault(elements: list[Element], fault: Fault, name: str) -> list[Element]:
+def _with_fault(elements: list[Element], fault: Fault, name: Name) -> list[Element]:
     at = _find(elements, fault.element, "element")
     element = elements[at]
     first, second = _far_ends(element)
@@ -92,30 +91,37 @@ def _with_fault(elements: list[Element], fault: Fault, name: str) -> list[Elemen
     ]
 
 
-def _find(elements: Sequence[Element], name: str, field: str) -> int:
+def _find(elements: Sequence[Element], name: Name, field: str) -> int:
     names = [element.name for element in elements]
     if name in names:
         return names.index(name)
-    near = get_close_matches(name, names, 1)
-    hint = f" Did you mean '{near[0]}'?" if near else ""
-    raise BadInput(field, name, "the name of an element of the job", f"There is no element '{name}'.{hint}")
+    raise BadInput(
+        field,
+        str(name),
+        "an element of the network",
+        f"There is no element '{name}'.{_nearest(name, names)}",
+    )
 
 
-def _require_node(elements: Sequence[Element], node: str) -> None:
+def _require_node(elements: Sequence[Element], node: Name) -> None:
     names = node_names(elements)
     if node not in names:
-        near = get_close_matches(node, names, 1)
-        hint = f" Did you mean '{near[0]}'?" if near else ""
-        raise BadInput("to", node, "the name of a node of the job", f"There is no node '{node}'.{hint}")
+        words = f"There is no node '{node}'.{_nearest(node, names)}"
+        raise BadInput("to", str(node), "a node of the network", words)
 
 
-def _far_ends(element: Element) -> tuple[str, str]:
+def _nearest(name: Name, names: Sequence[Name]) -> str:
+    near = get_close_matches(str(name), map(str, names), 1)
+    return f" Did you mean '{near[0]}'?" if near else ""
+
+
+def _far_ends(element: Element) -> tuple[Name, Name]:
     if isinstance(element, (Resistor, CurrentSource)):
         return element.a, element.b
     return element.plus, element.minus
 
 
-def _ending_at(element: Element, node: str) -> Element:
+def _ending_at(element: Element, node: Name) -> Element:
     if isinstance(element, (Resistor, CurrentSource)):
         return replace(element, b=node)
     return replace(element, minus=node)

@@ -13,7 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.circuit.elements import CurrentSource, Element, Resistor, VoltageFollower, VoltageSource
+from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
+from metrolex.disjoint_sets import DisjointSets
 from metrolex.errors import CircuitError
 
 __all__ = ["GROUND", "TIE_OHM", "Equations", "Solution", "equations", "floating_nodes", "node_names", "solve"]
@@ -29,16 +30,16 @@ class Solution:
     ``potentials`` holds the numbers behind ``nodes``, floating ones tied by 1 Gohm.
     """
 
-    potentials: dict[str, float]
-    floating: frozenset[str]
-    currents: dict[str, float]
+    potentials: dict[Name, float]
+    floating: frozenset[Name]
+    currents: dict[Name, float]
 
     @property
-    def nodes(self) -> dict[str, float | None]:
+    def nodes(self) -> dict[Name, float | None]:
         """Volts by node name, None for a node that nothing holds."""
         return {name: None if name in self.floating else volt for name, volt in self.potentials.items()}
 
-    def across(self, a: str, b: str) -> float:
+    def across(self, a: Name, b: Name) -> float:
         """Volts from ``b`` up to ``a``."""
         return self.potentials[a] - self.potentials[b]
 
@@ -51,10 +52,10 @@ class Equations:
     a node's place among them, -1 for battery negative.
     """
 
-    names: list[str]
-    row: dict[str, int]
+    names: list[Name]
+    row: dict[Name, int]
     branches: list[VoltageSource | VoltageFollower]
-    floating: frozenset[str]
+    floating: frozenset[Name]
     matrix: NDArray[np.float64]
     right: NDArray[np.float64]
 
@@ -120,18 +121,18 @@ def equations(elements: Sequence[Element]) -> Equations:
     return Equations(names, row, branches, floating, matrix[:size, :size], right[:size])
 
 
-def node_names(elements: Iterable[Element]) -> list[str]:
+def node_names(elements: Iterable[Element]) -> list[Name]:
     """All node names, battery negative first, the others as they come."""
-    names = {GROUND: None}
+    names: dict[Name, None] = {GROUND: None}
     for element in elements:
         for node in _nodes(element):
             names.setdefault(node)
     return list(names)
 
 
-def floating_nodes(elements: Sequence[Element], names: Sequence[str] | None = None) -> frozenset[str]:
+def floating_nodes(elements: Sequence[Element], names: Sequence[Name] | None = None) -> frozenset[Name]:
     """Nodes with no conducting way to battery negative."""
-    group = _Groups()
+    group = DisjointSets[Name]()
     for element in elements:
         if not isinstance(element, CurrentSource):
             group.join(*_ends(element))
@@ -139,42 +140,20 @@ def floating_nodes(elements: Sequence[Element], names: Sequence[str] | None = No
     return frozenset(name for name in (names or node_names(elements)) if group.of(name) != held)
 
 
-class _Groups:
-    """Disjoint sets of names (union-find)."""
-
-    def __init__(self) -> None:
-        self._parent: dict[str, str] = {}
-
-    def of(self, name: str) -> str:
-        parents = self._parent
-        root = name
-        while (parent := parents.get(root, root)) != root:
-            root = parent
-        while name != root:  # shorten the way for the next one who asks
-            parents[name], name = root, parents[name]
-        return root
-
-    def join(self, a: str, b: str) -> bool:
-        """Join two sets; False when they were one already."""
-        first, second = self.of(a), self.of(b)
-        self._parent[first] = second
-        return first != second
-
-
-def _ends(element: Element) -> tuple[str, str]:
+def _ends(element: Element) -> tuple[Name, Name]:
     if isinstance(element, (Resistor, CurrentSource)):
         return element.a, element.b
     return element.plus, element.minus
 
 
-def _nodes(element: Element) -> tuple[str, ...]:
+def _nodes(element: Element) -> tuple[Name, ...]:
     if isinstance(element, VoltageFollower):
         return element.plus, element.minus, element.sense_plus, element.sense_minus
     return _ends(element)
 
 
 def _refuse_duplicates(elements: Sequence[Element]) -> None:
-    seen: set[str] = set()
+    seen: set[Name] = set()
     for element in elements:
         if element.name in seen:
             raise CircuitError(
@@ -184,7 +163,7 @@ def _refuse_duplicates(elements: Sequence[Element]) -> None:
 
 
 def _refuse_source_loops(elements: Sequence[Element]) -> None:
-    group = _Groups()
+    group = DisjointSets[Name]()
     for element in elements:
         if isinstance(element, (VoltageSource, VoltageFollower)) and not group.join(
             element.plus, element.minus
@@ -195,7 +174,7 @@ def _refuse_source_loops(elements: Sequence[Element]) -> None:
             )
 
 
-def _refuse_stranded_currents(elements: Sequence[Element], floating: frozenset[str]) -> None:
+def _refuse_stranded_currents(elements: Sequence[Element], floating: frozenset[Name]) -> None:
     for element in elements:
         if (
             isinstance(element, CurrentSource)
@@ -223,8 +202,8 @@ def _refined(matrix: NDArray[np.float64], right: NDArray[np.float64]) -> NDArray
 
 
 def _currents(
-    elements: Sequence[Element], potentials: dict[str, float], branch: dict[str, float]
-) -> dict[str, float]:
+    elements: Sequence[Element], potentials: dict[Name, float], branch: dict[Name, float]
+) -> dict[Name, float]:
     currents = {}
     for element in elements:
         if isinstance(element, Resistor):

@@ -18,10 +18,10 @@ def spice_deck(elements: Sequence[Element], title: str) -> str:
     names = node_names(elements)
     number = {name: i for i, name in enumerate(names)}
     lines = [_one_line(title) or "Metrolex network"]
-    lines += [f"* node {number[name]} = {name}" for name in names]
+    lines += [f"* node {number[name]} = {_one_line(str(name))}" for name in names]
     for i, element in enumerate(elements, 1):
         remark = f" ({element.remark})" if isinstance(element, Resistor) and element.remark else ""
-        lines.append(f"* {_one_line(element.name)}{remark}")
+        lines.append(f"* {_one_line(str(element.name))}{remark}")
         if isinstance(element, Resistor):
             lines.append(f"R{i} {number[element.a]} {number[element.b]} {element.ohm!r}")
         elif isinstance(element, CurrentSource):

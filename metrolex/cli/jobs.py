@@ -8,14 +8,16 @@ from typing import Any, Literal
 
 from metrolex.check import chain_board, find_all, still_standing
 from metrolex.check.stages import next_action
-from metrolex.circuit import Fault, spice_deck
+from metrolex.circuit import spice_deck
 from metrolex.cli.calculation import Calculation, findings_out
 from metrolex.errors import BadInput
 from metrolex.intake import AnyNumber, Key, Positive
 from metrolex.job import Job, State
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.twin import build, read_meter, read_test_lamp, readings, solve
-from metrolex.twin.run import nodes_of, state_findings
+from metrolex.twin.build import Network
+from metrolex.twin.run import Solved, currents_of, nodes_of, state_findings
+from metrolex.twin.spoken import FaultSaid, faults_meant, node_called
 
 __all__ = ["CALCULATIONS", "JobInput"]
 
@@ -36,7 +38,7 @@ class JobInput:
 
     job: dict[str, Any]
     state: State = field(default=State())
-    faults: tuple[Fault, ...] = ()
+    faults: tuple[FaultSaid, ...] = ()
     instruments: tuple[Instrument, ...] = ()
     true: dict[str, AnyNumber] = field(default_factory=dict)
 
@@ -51,12 +53,12 @@ class JobInput:
 def run_twin(asked: JobInput, flags: Sequence[str] = ()) -> dict[str, Any] | str:
     """Volts of every node, current of every element, what is shown; with --spice the deck."""
     network = build(asked.parsed())
-    solved = solve(network, asked.state, asked.faults, asked.true)
+    solved = _solved(network, asked)
     if "--spice" in flags:
         return spice_deck(solved.elements, f"{network.job.name}: {asked.state.words()}")
     shown = readings(solved)
     return {
-        "nodes": nodes_of(solved), "currents": solved.solution.currents,
+        "nodes": nodes_of(solved), "currents": currents_of(solved),
         "shown": {key: face.value for key, face in shown.items()},
         "faces": {key: {"text": face.text, "state": face.state, "reason": face.reason} for key, face in shown.items()},
         "awake": sorted(solved.powered),
@@ -65,15 +67,26 @@ def run_twin(asked: JobInput, flags: Sequence[str] = ()) -> dict[str, Any] | str
     }  # fmt: skip
 
 
-def _instrument(network: Any, asked: JobInput, i: int) -> dict[str, Any]:
-    tool = asked.instruments[i]
+def _solved(network: Network, asked: JobInput) -> Solved:
+    if not asked.faults:
+        return solve(network, asked.state, (), asked.true)
+    faults = faults_meant(solve(network, asked.state), asked.faults)
+    return solve(network, asked.state, faults, asked.true)
+
+
+def _instrument(network: Network, asked: JobInput, i: int) -> dict[str, Any]:
+    tool, healthy = asked.instruments[i], solve(network, asked.state)
+    faults = faults_meant(healthy, asked.faults)
     try:
+        red, black = (
+            node_called(healthy, word, side) for word, side in ((tool.red, "red"), (tool.black, "black"))
+        )
         if tool.kind == "meter":
             return {
                 "kind": "meter",
-                "volts": read_meter(network, asked.state, tool.red, tool.black, asked.faults),
+                "volts": read_meter(network, asked.state, red, black, faults),
             }
-        lamp = read_test_lamp(network, asked.state, tool.red, tool.black, tool.watts, asked.faults)
+        lamp = read_test_lamp(network, asked.state, red, black, tool.watts, faults)
     except BadInput as fault:
         raise fault.within(f"instruments[{i}]") from None
     return {"kind": "lamp", "volts": lamp.volts, "current_a": lamp.current_a, "looks": lamp.looks}
@@ -82,7 +95,7 @@ def _instrument(network: Any, asked: JobInput, i: int) -> dict[str, Any]:
 def run_check(asked: JobInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """Findings, what is open, the chain board."""
     network = build(asked.parsed())
-    solved = solve(network, asked.state, asked.faults, asked.true)
+    solved = _solved(network, asked)
     findings = find_all(network, solved)
     standing = still_standing(network.job, findings)
     rows = chain_board(network, solved, standing)

@@ -12,10 +12,11 @@ from metrolex.harness.fusing import load_findings
 from metrolex.harness.heat import heat_findings
 from metrolex.harness.openings import opening_findings
 from metrolex.harness.protection import protection_findings
-from metrolex.harness.runs import conductor_length_m, run_findings
+from metrolex.harness.runs import run_findings
 from metrolex.harness.supports import support_findings
 from metrolex.harness.translate import plug_findings
 from metrolex.job import Job
+from metrolex.topology import topology_of
 
 __all__ = ["harness_findings"]
 
@@ -33,7 +34,7 @@ def harness_findings(job: Job) -> Iterator[Finding]:
     yield from load_findings(job)
     yield from heat_findings(job)
     for wire in job.conductors:
-        if conductor_length_m(job, wire.id) is None:
+        if wire.id not in topology_of(job).lengths_m:
             yield Finding(
                 "note", "wire_without_length", wire.id, "The length of this wire is not known, so it is left out of the circuit.",
                 remedy="Measure it, or give its run segments.", place="harness",

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from metrolex.harness.conductors import find_gauge
-from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Conductor, End, Job
 from metrolex.tables import load_table
+from metrolex.topology import topology_of
 
 __all__ = ["Cut", "Purchase", "cut_list", "end_words", "label_for", "purchases", "total_length_m"]
 
@@ -39,11 +39,11 @@ class Purchase:
 
 def cut_list(job: Job) -> tuple[Cut, ...]:
     """Every wire of the job in its order."""
-    words = load_table("reels")["terminals"]
+    words, lengths_m = load_table("reels")["terminals"], topology_of(job).lengths_m
     return tuple(
         Cut(
             wire, end_words(job, wire.a), end_words(job, wire.b), words[wire.a.kind], words[wire.b.kind],
-            conductor_length_m(job, wire.id),
+            lengths_m.get(wire.id),
         )
         for wire in job.conductors
     )  # fmt: skip
@@ -51,7 +51,7 @@ def cut_list(job: Job) -> tuple[Cut, ...]:
 
 def total_length_m(job: Job) -> float:
     """All wire whose length is known, in metres."""
-    return sum(conductor_length_m(job, wire.id) or 0.0 for wire in job.conductors)
+    return sum(topology_of(job).lengths_m.values())
 
 
 def label_for(cut: Cut, end: str) -> tuple[str, str]:

@@ -10,8 +10,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from metrolex.job import Conductor, Display, End, Job, Pin
+from metrolex.topology import BATTERY_POSITIVE, topology_of
 
-__all__ = ["Box", "Layout", "Net", "Spot", "lay_out", "left_pins", "nets_of", "right_pins"]
+__all__ = ["Box", "Layout", "Net", "Spot", "lay_out", "left_pins", "right_pins"]
 
 TOP = 16.0
 PIN_H, HEAD_H, GAP = 22.0, 44.0, 24.0
@@ -80,31 +81,11 @@ def right_pins(display: Display) -> list[Pin]:
     return [pin for pin in display.pins if pin.role in ("signal", "return", "sensor_supply")]
 
 
-def nets_of(job: Job) -> list[list[Conductor]]:
-    """The wires grouped by what joins them: splices, and pins or terminals that two of them share."""
-    nets: list[list[Conductor]] = []
-    joints: list[set[tuple[str, str, str]]] = []
-    for wire in job.conductors:
-        mine: set[tuple[str, str, str]] = {
-            (e.kind, e.id, "" if e.kind in ("splice", "tap", "ground") else e.terminal)
-            for e in (wire.a, wire.b)
-            if e.kind not in ("ground", "battery")
-        }
-        touching = [i for i, other in enumerate(joints) if other & mine]
-        merged, merged_joints = [wire], set(mine)
-        for i in reversed(touching):
-            merged = nets.pop(i) + merged
-            merged_joints |= joints.pop(i)
-        nets.append(merged)
-        joints.append(merged_joints)
-    return nets
-
-
 def lay_out(job: Job) -> Layout:
     """Place everything, then give every net its tracks."""
     sheet = Layout()
     bottom = _place(job, sheet, 0.0, 0.0)
-    nets = [_net(job, sheet, wires) for wires in nets_of(job)]
+    nets = [_net(job, sheet, wires) for wires in [list(net.wires) for net in topology_of(job).nets]]
     nets = [net for net in nets if len(net.ends) + net.grounded >= 2]
     lanes = [net for net in nets if _crosses(sheet, net)]
     sheet.rail_y = bottom + 12 + TRACK * (len(lanes) + 1)
@@ -170,9 +151,7 @@ def _place_left(job: Job, sheet: Layout) -> float:
             sheet.spots[End("tap", tap.id)] = Spot(BOX_W + 4, y + 24, "left")
             y += 48 + 20
     for plug in job.connectors:
-        used = [
-            c for c in plug.cavities if any(End("plug", plug.id, c.pin) in (w.a, w.b) for w in job.conductors)
-        ]
+        used = [c for c in plug.cavities if topology_of(job).wired(End("plug", plug.id, c.pin))]
         if not used:
             continue
         y = _free(_taken(sheet, "left"), [HEAD_H + i * PIN_H + 8 for i in range(len(used))], y)
@@ -182,7 +161,7 @@ def _place_left(job: Job, sheet: Layout) -> float:
                 BOX_W + 4, y + HEAD_H + i * PIN_H + 8, "left"
             )
         y += HEAD_H + len(used) * PIN_H + 4 + 18
-    if any(e == End("battery", "positive") for w in job.conductors for e in (w.a, w.b)):
+    if topology_of(job).wired(BATTERY_POSITIVE):
         y = _free(_taken(sheet, "left"), [24.0], y)
         sheet.boxes["battery", "positive"] = Box(4, y, BOX_W, 48)
         sheet.spots[End("battery", "positive")] = Spot(BOX_W + 4, y + 24, "left")

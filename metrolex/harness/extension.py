@@ -10,11 +10,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from metrolex.findings import Finding
-from metrolex.harness.runs import CUT_DECIMALS, plan_run
+from metrolex.harness.runs import plan_run
 from metrolex.job import Conductor, Job, Run, Segment
-from metrolex.layout.routes import laid
+from metrolex.layout.lengths import CUT_DECIMALS
 from metrolex.quantities import in_unit, rounded
 from metrolex.senders.thermocouple import copper_error_degc
+from metrolex.topology import topology_of
 
 __all__ = ["STAGGER_M", "Extension", "extension_findings", "extension_of", "good_for_splice"]
 
@@ -64,7 +65,7 @@ def extension_of(job: Job, run: Run) -> Extension | None:
 
     The lead is the sender's: it begins where the run begins.
     """
-    way = laid(job, run)
+    way = topology_of(job).ways[run.id]
     if run.supplied_m is None or not way.segments:
         return None
     plan = plan_run(way)
@@ -75,7 +76,7 @@ def extension_of(job: Job, run: Run) -> Extension | None:
     length = rounded(
         plan.length_m - (at if at is not None else reach) - run.ends_m / 2 + OVERLAP_M, CUT_DECIMALS
     )
-    wires = tuple(w for w in job.conductors if w.run == run.id)
+    wires = topology_of(job).along(run)
     return Extension(
         run,
         plan.extension_m,

@@ -10,8 +10,9 @@ from metrolex.feeds.relay import relay_for
 from metrolex.findings import Finding
 from metrolex.harness.conductors import find_gauge, max_fuse_a
 from metrolex.harness.heat import guarded_where_it_lies, surroundings_of, where_it_lies
-from metrolex.harness.loads import Load, load_of_tap, splice_loops, wires_after
+from metrolex.harness.loads import Load, load_of_tap, wires_after
 from metrolex.job import Job, Tap
+from metrolex.topology import topology_of
 
 __all__ = ["fuse_for_tap", "load_findings"]
 
@@ -42,7 +43,7 @@ def load_findings(job: Job) -> Iterator[Finding]:
             )  # fmt: skip
         yield from _fuse_against_load(job, tap, load)
         yield from _fuse_against_wires(job, tap, load)
-    for wire in splice_loops(job):
+    for wire in topology_of(job).loops():
         yield Finding(
             "caution", "splices_in_a_loop", wire.id, "Its splices are joined already by another way: no one can tell which wire carries what.",
             remedy="Take this wire out, or end it elsewhere.", place="harness",

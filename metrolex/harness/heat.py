@@ -13,7 +13,7 @@ from metrolex.harness.conductors import Surroundings, derating, guarded_by_a, ma
 from metrolex.harness.loads import loads_of_wires
 from metrolex.harness.runs import insulation_class, insulation_degc
 from metrolex.job import Conductor, Job, Run
-from metrolex.layout.routes import laid
+from metrolex.topology import topology_of
 
 __all__ = ["along", "guarded_where_it_lies", "heat_findings", "may_carry", "surroundings_of", "where_it_lies"]
 
@@ -29,7 +29,7 @@ def surroundings_of(job: Job, wire: Conductor) -> Surroundings:
 
 def _among(job: Job, wire: Conductor, bundled: int) -> Surroundings:
     run = job.run(wire.run)
-    around = along(run and laid(job, run), bundled)
+    around = along(topology_of(job).ways[run.id] if run else None, bundled)
     return replace(around, insulation_degc=insulation_degc(wire.insulation)) if wire.insulation else around
 
 
@@ -100,5 +100,6 @@ def _together(job: Job, first: Conductor, second: Conductor) -> bool:
     runs = [job.run(first.run), job.run(second.run)]
     if any(run is None or run.start is None for run in runs):
         return False
-    stretches = [{segment.name for segment in laid(job, run).segments} for run in runs if run]
+    ways = [topology_of(job).ways[run.id] for run in runs if run]
+    stretches = [{segment.name for segment in way.segments} for way in ways]
     return bool(stretches[0] & stretches[1])

@@ -14,10 +14,10 @@ from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
 from metrolex.harness.heat import along, may_carry
-from metrolex.harness.runs import plan_run
 from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run, Sender, Splice
-from metrolex.layout.routes import laid
+from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
+from metrolex.topology import at_pin, at_terminal, topology_of
 
 __all__ = ["FEED_RUN", "Plan", "plan_wires"]
 
@@ -130,7 +130,7 @@ class _Layer:
         """From a tap or ground to pins: straight to a single place, else through one splice."""
         size, length, colour = self._size(self._load_a(name), run), None if run else 0.5, bare[0][1].colour
         targets = list(dict.fromkeys(self._loose_end(display, pin) for display, pin in bare))
-        trunk = next((w for w in self.job.conductors if source in (w.a, w.b)), None)
+        trunk = next(iter(topology_of(self.job).wires_at(source)), None)
         if trunk is None and len(targets) == 1:
             self._add(Conductor("", source, targets[0], size, "mm2", length, run, colour))
             return
@@ -154,12 +154,11 @@ class _Layer:
 
     def _loose_end(self, display: Display, pin: Pin) -> End:
         """The splice an unfed pin hangs on already, else the pin itself."""
-        own = End("display", display.id, pin.id)
-        for wire in self.job.conductors:
-            for near, far in ((wire.a, wire.b), (wire.b, wire.a)):
-                if near == own and far.kind == "splice":
-                    return far
-        return own
+        wiring, own = topology_of(self.job), at_pin(display, pin)
+        splices = [
+            far for wire in wiring.wires_at(own) if (far := wiring.far_end(wire, own)).kind == "splice"
+        ]
+        return splices[0] if splices else own
 
     def _cut_into(self, trunk: Conductor, source: End, joint: End) -> None:
         far = trunk.b if trunk.a == source else trunk.a
@@ -173,8 +172,8 @@ class _Layer:
 
     def _size(self, load_a: float, run_id: str | None) -> float:
         run = self.job.run(run_id)
-        way = run and laid(self.job, run)
-        length = plan_run(way).length_m if way and way.segments else 1.0
+        way = topology_of(self.job).ways[run.id] if run else None
+        length = run_length_m(way) if way and way.segments else 1.0
         around = along(way) if may_carry(along(way)) else None  # where none may, its finding says so
         gauge = choose_wire(
             max(load_a, 0.001), length, MAX_DROP_V, 40.0, "mm2", return_by_wire=False, around=around
@@ -191,23 +190,10 @@ class _Layer:
         self.job = replace(self.job, conductors=(*self.job.conductors, replace(wire, id=f"W{number}")))
 
     def _fed(self, display: Display, pin: Pin) -> bool:
-        """Whether a pin is joined, through splices, to a tap, a ground point or the battery."""
-        edge = [End("display", display.id, pin.id)]
-        seen = set(edge)
-        while edge:
-            at = edge.pop()
-            for wire in self.job.conductors:
-                for near, far in ((wire.a, wire.b), (wire.b, wire.a)):
-                    if near == at and far.kind in ("tap", "ground", "battery"):
-                        return True
-                    if near == at and far.kind == "splice" and far not in seen:
-                        seen.add(far)
-                        edge.append(far)
-        return False
+        return topology_of(self.job).fed(display, pin)
 
     def _sender_wired(self, sender: Sender, terminal: str) -> bool:
-        end = End("sender", sender.id, terminal)
-        return any(end in (wire.a, wire.b) for wire in self.job.conductors)
+        return topology_of(self.job).wired(at_terminal(sender, terminal))
 
 
 def _next_number(letter: str, ids: list[str]) -> int:

@@ -13,8 +13,8 @@ from metrolex.harness.bundle import bundle_diameter_mm, pack_circles
 from metrolex.harness.conductors import find_gauge
 from metrolex.harness.runs import insulation_class
 from metrolex.job import Job, Run, Segment
-from metrolex.layout.routes import laid
 from metrolex.tables import load_table
+from metrolex.topology import topology_of
 
 __all__ = ["Cover", "bundle_of", "cover_run", "loom_for", "protection_findings"]
 
@@ -40,7 +40,7 @@ def loom_for(bundle_mm: float) -> float | None:
 
 def bundle_of(job: Job, run: Run) -> float | None:
     """Diameter of the wires along a run, in millimetres; None while there is none."""
-    diameters = [find_gauge(wire.size, wire.system).od_mm for wire in job.conductors if wire.run == run.id]
+    diameters = [find_gauge(wire.size, wire.system).od_mm for wire in topology_of(job).along(run)]
     return bundle_diameter_mm(pack_circles(diameters)) if diameters else None
 
 
@@ -50,7 +50,7 @@ def cover_run(job: Job, run: Run) -> tuple[Cover, ...]:
     loom = None if bundle is None else loom_for(bundle)
     return tuple(
         Cover(s, _cover(s.peak_degc), insulation_class(s.peak_degc), loom, _clip_mm(s))
-        for s in laid(job, run).segments
+        for s in topology_of(job).ways[run.id].segments
     )
 
 
@@ -71,7 +71,7 @@ def protection_findings(job: Job) -> Iterator[Finding]:
     """Stretches that want more than loom."""
     for run in job.runs:
         channel = next((c.id for c in job.channels if c.run == run.id), "")
-        for segment in laid(job, run).segments:
+        for segment in topology_of(job).ways[run.id].segments:
             cover = _cover(segment.peak_degc)
             if segment.peak_degc > LOOM_DEGC:
                 yield Finding(

@@ -10,24 +10,17 @@ from dataclasses import dataclass
 
 from metrolex.findings import Finding
 from metrolex.job import Job, Run
-from metrolex.layout.routes import laid
-from metrolex.quantities import rounded
+from metrolex.layout.lengths import MOVING_EXTRA_M, run_length_m
 from metrolex.tables import load_table
+from metrolex.topology import topology_of
 
 __all__ = [
-    "CUT_DECIMALS",
-    "MOVING_EXTRA_M",
     "RunPlan",
-    "conductor_length_m",
     "insulation_class",
     "insulation_degc",
     "plan_run",
     "run_findings",
 ]
-
-MOVING_EXTRA_M = 0.05
-#: Wire is cut to the centimetre: a length is rounded here and nowhere after.
-CUT_DECIMALS = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,18 +45,13 @@ class RunPlan:
 
 
 def plan_run(run: Run, channel: str = "") -> RunPlan:
-    """Length = segments with their slack, plus both ends, plus 0.05 m for each segment that moves; to the centimetre, once.
+    """The length of a run against its lead, with what is to be said of its heat and its motion.
 
     ``channel`` is the id of the channel the findings hold up, '' where it is not one channel's.
     """
     name, segments, supplied_m = run.name, run.segments, run.supplied_m
     moving = [segment.name or "a segment" for segment in segments if segment.moving]
-    length = rounded(
-        sum(s.length_m for s in segments) * (1 + run.slack_pct / 100)
-        + run.ends_m
-        + MOVING_EXTRA_M * len(moving),
-        CUT_DECIMALS,
-    )
+    length = run_length_m(run)
     peak = max((segment.peak_degc for segment in segments), default=20.0)
     insulation = insulation_class(peak)
     findings = []
@@ -107,23 +95,11 @@ def insulation_degc(name: str) -> float:
     return float(next(row["max_degc"] for row in load_table("insulation")["classes"] if row["name"] == name))
 
 
-def conductor_length_m(job: Job, wire_id: str) -> float | None:
-    """Length of a wire of the job: measured if it was, else its run's; None while neither is known."""
-    wire = next(w for w in job.conductors if w.id == wire_id)
-    if wire.length_m is not None:
-        return wire.length_m
-    run = job.run(wire.run)
-    run = run and laid(job, run)
-    if run is None or not run.segments:
-        return None
-    return plan_run(run).length_m
-
-
 def run_findings(job: Job) -> Iterator[Finding]:
     """Findings of every run of the job."""
     for run in job.runs:
         channel = next((c.id for c in job.channels if c.run == run.id), "")
-        way = laid(job, run)
+        way = topology_of(job).ways[run.id]
         if way.segments:
             yield from plan_run(way, channel).findings
         elif run.start and run.finish:

@@ -9,8 +9,9 @@ from collections.abc import Iterator
 
 from metrolex.findings import Finding
 from metrolex.job import Job, Run, Zone
-from metrolex.layout.routes import laid, route_of
+from metrolex.layout.routes import route_of
 from metrolex.tables import load_table
+from metrolex.topology import topology_of
 
 __all__ = ["NEVER_STOP", "forbidden_supports", "support_findings", "support_words"]
 
@@ -38,7 +39,7 @@ def support_findings(job: Job) -> Iterator[Finding]:
     asked: set[str] = set()
     for run in job.runs:
         channel = next((c.id for c in job.channels if c.run == run.id), "")
-        for segment in laid(job, run).segments:
+        for segment in topology_of(job).ways[run.id].segments:
             for word, reason in forbidden_supports(segment.tied_to).items():
                 yield Finding(
                     "stop" if word in NEVER_STOP else "caution", "tied_to_forbidden", run.name, f"'{segment.name}' is tied to the {word}. {reason}",

@@ -13,6 +13,7 @@ from metrolex.findings import Finding
 from metrolex.harness.colours import colour_words
 from metrolex.job import Cavity, Conductor, Connector, Display, End, Job, Pin
 from metrolex.tables import load_table
+from metrolex.topology import at_pin, topology_of
 
 __all__ = [
     "Row",
@@ -85,7 +86,7 @@ def _row(
 
 
 def _wire_at(job: Job, end: End) -> Conductor | None:
-    return next((wire for wire in job.conductors if end in (wire.a, wire.b)), None)
+    return next(iter(topology_of(job).wires_at(end)), None)
 
 
 def _joined_pin(
@@ -184,13 +185,13 @@ def _output_findings(display: Display, pin: Pin) -> Iterator[Finding]:
 
 def unused_pins(job: Job) -> tuple[tuple[Display, Pin, str], ...]:
     """Pins of the displays without a wire, and what to do with each."""
-    used = {(e.id, e.terminal) for w in job.conductors for e in (w.a, w.b) if e.kind == "display"}
-    found = []
-    for display in job.displays:
-        for pin in display.pins:
-            if (display.id, pin.id) not in used:
-                found.append((display, pin, _what_to_do(pin)))
-    return tuple(found)
+    wiring = topology_of(job)
+    return tuple(
+        (display, pin, _what_to_do(pin))
+        for display in job.displays
+        for pin in display.pins
+        if not wiring.wired(at_pin(display, pin))
+    )
 
 
 def _what_to_do(pin: Pin) -> str:

@@ -17,7 +17,7 @@ from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, Stretch
 from metrolex.job.plan import Way, Zone
-from metrolex.job.record import Observation, Override
+from metrolex.job.record import BATTERY_POSTS, Observation, Override, TestRef
 from metrolex.job.sender import Measured, Sender, Tolerance
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
 from metrolex.job.tank import Filling, Tank
@@ -36,6 +36,7 @@ from metrolex.job.words import (
 )
 
 __all__ = [
+    "BATTERY_POSTS",
     "KEY_STATES",
     "LAMP_STATES",
     "PARTS",
@@ -96,6 +97,7 @@ __all__ = [
     "Tank",
     "Tap",
     "TaughtGear",
+    "TestRef",
     "Tolerance",
     "Vehicle",
     "WarnManner",

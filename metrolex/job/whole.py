@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from metrolex.intake import Title
 from metrolex.job.bus import Bus
@@ -54,6 +55,8 @@ class Job:
     ways: tuple[Way, ...] = ()
     connectors: tuple[Connector, ...] = ()
     bus: Bus = field(default=Bus())
+    memo: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
+    """what was worked out of this very job; see ``once``"""
 
     def channel(self, key: str) -> Channel | None:
         return next((part for part in self.channels if part.id == key), None)

@@ -14,6 +14,7 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import dijkstra
 
 from metrolex.job import Job, Opening, Run, Segment, Way, Zone
+from metrolex.job.once import once_per_job
 from metrolex.tables import load_table
 
 INSIDE_DEGC = 60.0  # within one zone, where no way tells (common practice, no source)
@@ -150,16 +151,6 @@ class _Net:
         return found[::-1]
 
 
-#: The nets of the plans last asked for, by the lists they were made from: the very same lists need no comparing.
-_NETS: dict[tuple[int, int, int], tuple[tuple[Any, ...], _Net]] = {}
-_MOST_NETS = 32
-
-
+@once_per_job
 def _net(job: Job) -> _Net:
-    lists = (job.zones, job.ways, job.openings)
-    key = (id(job.zones), id(job.ways), id(job.openings))
-    if key not in _NETS:
-        if len(_NETS) >= _MOST_NETS:
-            del _NETS[next(iter(_NETS))]
-        _NETS[key] = (lists, _Net(*lists))  # the lists are kept, so that no other can take their identity
-    return _NETS[key][1]
+    return _Net(job.zones, job.ways, job.openings)

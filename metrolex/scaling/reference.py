@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from metrolex.job import Channel, Display, End, Job
+from metrolex.topology import at_pin, at_terminal, topology_of
 
 __all__ = ["cancels", "fed_by_its_display"]
 
@@ -20,23 +21,9 @@ def fed_by_its_display(job: Job, channel: Channel) -> bool:
     sender, display = job.sender(channel.sender), job.display(channel.display)
     if sender is None or display is None or sender.wires != 3 or display.pin_for("sensor_supply") is None:
         return False
-    joined = _joined_to(job, End("sender", sender.id, "supply"))
+    joined = topology_of(job).joined(at_terminal(sender, "supply"))
     return len(joined) == 1 or any(_is_supply_of(display, end) for end in joined)
 
 
 def _is_supply_of(display: Display, end: End) -> bool:
-    return (
-        end.kind == "display"
-        and end.id == display.id
-        and any(pin.id == end.terminal and pin.role == "sensor_supply" for pin in display.pins)
-    )
-
-
-def _joined_to(job: Job, start: End) -> set[End]:
-    """Every end that wires join to one, itself included."""
-    found, new = {start}, {start}
-    while new:
-        ends = [(wire.a, wire.b) for wire in job.conductors]
-        new = {b if a in new else a for a, b in ends if (a in new) != (b in new)} - found
-        found |= new
-    return found
+    return any(at_pin(display, pin) == end for pin in display.pins if pin.role == "sensor_supply")

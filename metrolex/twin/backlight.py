@@ -10,9 +10,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from metrolex.circuit import GROUND
 from metrolex.findings import Finding
 from metrolex.job import Display, State
-from metrolex.twin import names
+from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.run import solve
 
@@ -68,11 +69,11 @@ def backlights(network: Network) -> tuple[Backlight, ...]:
         ratios: list[float | None] = []
         for solved in states:
             volts = (
-                solved.across(names.pin_node(display, pin.id), names.pin_node(display, ground.id))
+                solved.across(addresses.pin_node(display, pin.id), addresses.pin_node(display, ground.id))
                 if pin and ground
                 else None
             )
-            full = solved.across(names.BATTERY_POSITIVE, "battery negative") or display.nominal_v
+            full = solved.across(addresses.BATTERY_POSITIVE, GROUND) or display.nominal_v
             ratios.append(None if volts is None else max(0.0, volts / full))
         wired = any(ratio is not None for ratio in ratios)
         levels = tuple(

@@ -8,7 +8,6 @@ the network is a list of makers that ``elements_for`` calls for one state.
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -18,13 +17,15 @@ from metrolex.circuit.elements import CurrentSource
 from metrolex.feeds.classify import Verdict, classify_circuits
 from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
-from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Channel, Circuit, Display, GroundPoint, Job, Sender, State
+from metrolex.job.once import once_per_job
 from metrolex.quantities import in_unit
 from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_range
 from metrolex.senders.heating import self_heating
 from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
-from metrolex.twin import names
+from metrolex.topology import topology_of
+from metrolex.twin import addresses
+from metrolex.twin.addresses import Address
 
 __all__ = ["Network", "build", "elements_for", "ground_ohm", "is_live"]
 
@@ -54,15 +55,14 @@ class Network:
 
     job: Job
     verdicts: dict[str, Verdict]
-    lengths_m: dict[str, float]
+    lengths_m: Mapping[str, float]
     plain: dict[State, Any] = field(default_factory=dict, compare=False, repr=False)
 
 
-@functools.lru_cache(maxsize=64)
+@once_per_job
 def build(job: Job) -> Network:
     """Prepare the network of a job. Wires whose length is not known are left out."""
-    lengths = {wire.id: conductor_length_m(job, wire.id) for wire in job.conductors}
-    return Network(job, classify_circuits(job.circuits), {k: v for k, v in lengths.items() if v is not None})
+    return Network(job, classify_circuits(job.circuits), topology_of(job).lengths_m)
 
 
 def is_live(verdict: Verdict, state: State) -> bool:
@@ -100,32 +100,53 @@ def elements_for(
 
 def _vehicle(network: Network, state: State) -> Iterator[Element]:
     supply = network.job.supply
-    yield VoltageSource("battery", "battery cells", GROUND, supply.rest_v)
+    yield VoltageSource(addresses.vehicle("battery"), addresses.BATTERY_CELLS, GROUND, supply.rest_v)
     inner = supply.charge_ohm if state.running else supply.battery_ohm
-    yield Resistor("battery internal", "battery cells", names.BATTERY_POSITIVE, inner)
+    yield Resistor(
+        addresses.vehicle("battery internal"), addresses.BATTERY_CELLS, addresses.BATTERY_POSITIVE, inner
+    )
     if state.running:
         # What was read post to post is what the regulator holds there, whatever flows.
-        yield VoltageSource("regulator", "regulator reference", GROUND, supply.alternator_v)
+        yield VoltageSource(
+            addresses.vehicle("regulator"),
+            addresses.vehicle("regulator reference"),
+            GROUND,
+            supply.alternator_v,
+        )
         yield VoltageFollower(
-            "alternator",
-            "alternator output",
-            names.ENGINE,
-            "regulator reference",
-            names.BATTERY_POSITIVE,
+            addresses.vehicle("alternator"),
+            addresses.vehicle("alternator output"),
+            addresses.ENGINE,
+            addresses.vehicle("regulator reference"),
+            addresses.BATTERY_POSITIVE,
             REGULATOR_GAIN,
         )
-        yield Resistor("charge lead", "alternator output", names.BATTERY_POSITIVE, supply.alternator_ohm)
+        yield Resistor(
+            addresses.vehicle("charge lead"),
+            addresses.vehicle("alternator output"),
+            addresses.BATTERY_POSITIVE,
+            supply.alternator_ohm,
+        )
     nominal_v = supply.nominal_v
     starter = nominal_v / supply.starter_a if state.key == "crank" else OPEN_OHM
-    yield Resistor("starter", names.BATTERY_POSITIVE, names.ENGINE, starter)
-    yield Resistor("engine ground lead", names.ENGINE, GROUND, supply.negative_to_engine_ohm)
-    yield Resistor("body ground lead", names.BODY, GROUND, supply.negative_to_body_ohm)
-    yield Resistor("engine to body strap", names.ENGINE, names.BODY, supply.engine_to_body_ohm)
+    yield Resistor(addresses.vehicle("starter"), addresses.BATTERY_POSITIVE, addresses.ENGINE, starter)
+    yield Resistor(
+        addresses.vehicle("engine ground lead"), addresses.ENGINE, GROUND, supply.negative_to_engine_ohm
+    )
+    yield Resistor(addresses.vehicle("body ground lead"), addresses.BODY, GROUND, supply.negative_to_body_ohm)
+    yield Resistor(
+        addresses.vehicle("engine to body strap"), addresses.ENGINE, addresses.BODY, supply.engine_to_body_ohm
+    )
     running_load = nominal_v / supply.run_load_a if state.key in ("run", "crank") else OPEN_OHM
-    yield Resistor("engine systems", names.BATTERY_POSITIVE, names.BODY, running_load)
+    yield Resistor(
+        addresses.vehicle("engine systems"), addresses.BATTERY_POSITIVE, addresses.BODY, running_load
+    )
     lamps_a = {"off": 0.0, "park": supply.park_load_a, "head": supply.head_load_a}[state.lamps]
     yield Resistor(
-        "vehicle lamps", names.BATTERY_POSITIVE, names.BODY, nominal_v / lamps_a if lamps_a else OPEN_OHM
+        addresses.vehicle("vehicle lamps"),
+        addresses.BATTERY_POSITIVE,
+        addresses.BODY,
+        nominal_v / lamps_a if lamps_a else OPEN_OHM,
     )
     for feed, contact in _BUS.items():
         members = [c for c in network.job.circuits if network.verdicts[c.id].feed == feed and not c.straight]
@@ -134,44 +155,53 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
             # Circuits live in acc as well share the class of run and crank, so any live member closes it.
             closed = closed or any(is_live(network.verdicts[c.id], state) for c in members)
             yield Resistor(
-                contact,
-                names.BATTERY_POSITIVE,
-                f"{contact} output",
+                addresses.contact(contact),
+                addresses.BATTERY_POSITIVE,
+                addresses.contact_output(contact),
                 supply.contact_ohm if closed else OPEN_OHM,
             )
 
 
 def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Element]:
-    feed, load = names.feed_side(circuit.id), names.load_side(circuit.id)
+    feed, load = addresses.feed_side(circuit.id), addresses.load_side(circuit.id)
     if circuit.straight:
-        yield Resistor(f"{circuit.id} joint", names.BATTERY_POSITIVE, feed, FEED_OHM / 10)
+        yield Resistor(
+            addresses.circuit_part(circuit.id, "joint"), addresses.BATTERY_POSITIVE, feed, FEED_OHM / 10
+        )
         return
     yield from _feed(network, circuit, state, feed)
-    yield Resistor(f"{circuit.id} fuse", feed, load, fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A))
+    yield Resistor(
+        addresses.circuit_part(circuit.id, "fuse"), feed, load, fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A)
+    )
     drawn = network.job.supply.nominal_v / circuit.load_a if circuit.load_a else LEAK_OHM
-    yield Resistor(f"{circuit.id} vehicle load", load, names.BODY, drawn)
-    yield Resistor(f"{circuit.id} leakage", feed, names.BODY, LEAK_OHM)
+    yield Resistor(addresses.circuit_part(circuit.id, "vehicle load"), load, addresses.BODY, drawn)
+    yield Resistor(addresses.circuit_part(circuit.id, "leakage"), feed, addresses.BODY, LEAK_OHM)
 
 
-def _feed(network: Network, circuit: Circuit, state: State, feed: str) -> Iterator[Element]:
+def _feed(network: Network, circuit: Circuit, state: State, feed: Address) -> Iterator[Element]:
     verdict = network.verdicts[circuit.id]
-    name = f"feed to {circuit.id}"
+    name = addresses.feed_of(circuit.id)
     if verdict.feed == "dimmed":
         lit = verdict.dim_ratio if state.lamps != "off" else 0.0
-        dimmed = f"{circuit.id} dimmer output"
+        dimmed = addresses.circuit_part(circuit.id, "dimmer output")
         yield VoltageFollower(
-            f"{circuit.id} dimmer", dimmed, names.BODY, names.BATTERY_POSITIVE, names.BODY, lit
+            addresses.circuit_part(circuit.id, "dimmer"),
+            dimmed,
+            addresses.BODY,
+            addresses.BATTERY_POSITIVE,
+            addresses.BODY,
+            lit,
         )
         yield Resistor(name, dimmed, feed, FEED_OHM)
     elif verdict.feed == "constant":
-        yield Resistor(name, names.BATTERY_POSITIVE, feed, FEED_OHM)
+        yield Resistor(name, addresses.BATTERY_POSITIVE, feed, FEED_OHM)
     elif verdict.feed in _BUS and not ("acc" in verdict.live and verdict.feed == "ignition_crank"):
-        yield Resistor(name, f"{_BUS[verdict.feed]} output", feed, FEED_OHM)
+        yield Resistor(name, addresses.contact_output(_BUS[verdict.feed]), feed, FEED_OHM)
     else:
         closed = is_live(verdict, state)
         yield Resistor(
             name,
-            names.BATTERY_POSITIVE,
+            addresses.BATTERY_POSITIVE,
             feed,
             FEED_OHM + network.job.supply.contact_ohm if closed else OPEN_OHM,
         )
@@ -183,9 +213,9 @@ def _taps(network: Network) -> Iterator[Element]:
         if circuit is None:
             continue
         on_load = tap.side == "load" and not circuit.straight
-        source = names.load_side(circuit.id) if on_load else names.feed_side(circuit.id)
+        source = addresses.load_side(circuit.id) if on_load else addresses.feed_side(circuit.id)
         ohm = tap.contact_ohm + (fuse_ohm(tap.fuse_a) if tap.fuse_a else 0.0)
-        yield Resistor(f"tap {tap.id}", source, names.tap_node(tap.id), ohm)
+        yield Resistor(addresses.tap(tap.id), source, addresses.tap_node(tap.id), ohm)
 
 
 def _wiring(network: Network) -> Iterator[Element]:
@@ -198,18 +228,24 @@ def _wiring(network: Network) -> Iterator[Element]:
             + wire.joint_ohm
         )
         yield Resistor(
-            f"wire {wire.id}", names.end_node(job, wire.a, wire.id), names.end_node(job, wire.b, wire.id), ohm
+            addresses.wire(wire.id),
+            addresses.end_node(job, wire.a, wire.id),
+            addresses.end_node(job, wire.b, wire.id),
+            ohm,
         )
         for end in (wire.a, wire.b):
             if end.kind == "splice":
                 splice = next(s for s in job.splices if s.id == end.id)
-                at = names.end_node(job, end, wire.id)
+                at = addresses.end_node(job, end, wire.id)
                 yield Resistor(
-                    f"splice {splice.id} at {wire.id}", at, names.splice_node(splice.id), splice.ohm
+                    addresses.splice_leg(splice.id, wire.id), at, addresses.splice_node(splice.id), splice.ohm
                 )
     for point in job.grounds:
         yield Resistor(
-            f"ground {point.id}", names.ground_node(point.id), names.rail(point), ground_ohm(job, point)
+            addresses.ground_node(point.id),
+            addresses.ground_node(point.id),
+            addresses.rail(point),
+            ground_ohm(job, point),
         )
 
 
@@ -223,44 +259,44 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
     ground = display.pin_for("ground")
     if ground is None:
         return
-    rail = names.pin_node(display, ground.id)
+    rail = addresses.pin_node(display, ground.id)
     for pin in display.pins:
-        node = names.pin_node(display, pin.id)
+        node = addresses.pin_node(display, pin.id)
         if pin.role in ("memory", "ignition", "lamps") and pin.load_a:
-            name = f"{display.id} load at pin {pin.id}"
+            name = addresses.pin_load(display.id, pin.id)
             if pin.load_kind == "resistive":
                 yield Resistor(name, node, rail, display.nominal_v / pin.load_a)
             else:
                 yield CurrentSource(name, node, rail, pin.load_a if powered else 0.0)
         elif pin.role == "return":
-            yield Resistor(f"{display.id} return at pin {pin.id}", node, rail, RETURN_OHM)
+            yield Resistor(addresses.pin_return(display.id, pin.id), node, rail, RETURN_OHM)
     references = {stage.reference_v for stage in display.inputs if stage.reference_v}
     for pin in display.pins:
         if pin.role == "sensor_supply":
             volt = max(references, default=5.0) if powered else 0.0
-            inner = names.sensor_supply_node(display.id)
-            yield VoltageSource(f"{display.id} sensor supply at pin {pin.id}", inner, rail, volt)
+            inner = addresses.sensor_supply_node(display.id)
+            yield VoltageSource(addresses.sensor_supply(display.id, pin.id), inner, rail, volt)
             yield Resistor(
-                f"{display.id} sensor supply limiter",
+                addresses.supply_limiter(display.id, pin.id),
                 inner,
-                names.pin_node(display, pin.id),
+                addresses.pin_node(display, pin.id),
                 SENSOR_SUPPLY_OHM,
             )
     for stage in display.inputs:
         if stage.pin is None:
             continue
-        node = names.pin_node(display, stage.pin)
+        node = addresses.pin_node(display, stage.pin)
         if stage.kind in ("pull_up", "pulse") and stage.reference_v and stage.pull_up_ohm:
-            reference = names.reference_node(display.id, stage.id)
+            reference = addresses.reference_node(display.id, stage.id)
             yield VoltageSource(
-                f"{display.id} input {stage.id} reference",
+                reference,
                 reference,
                 rail,
                 stage.reference_v if powered else 0.0,
             )
-            yield Resistor(f"{display.id} input {stage.id} pull-up", reference, node, stage.pull_up_ohm)
+            yield Resistor(addresses.pull_up(display.id, stage.id), reference, node, stage.pull_up_ohm)
         elif stage.kind in ("volts", "couple", "loop"):
-            yield Resistor(f"{display.id} input {stage.id}", node, rail, stage.input_ohm)
+            yield Resistor(addresses.input_load(display.id, stage.id), node, rail, stage.input_ohm)
 
 
 def _standing_output(
@@ -282,43 +318,56 @@ def _standing_output(
 def _sender(network: Network, channel: Channel, sender: Sender, x: float, powered: bool) -> Iterator[Element]:
     if sender.rides:
         return
-    signal = names.sender_node(sender.id, "signal")
+    signal = addresses.sender_node(sender.id, "signal")
     if isinstance(sender.curve, ThermocoupleCurve):
         # What comes out is against its cold junction, at the temperature of the display.
-        inner, back = names.sender_node(sender.id, "element"), names.sender_node(sender.id, "return")
+        inner, back = addresses.sender_node(sender.id, "element"), addresses.sender_node(sender.id, "return")
         yield VoltageSource(
-            f"{sender.id} element", inner, back, (x - emf_mv(sender.curve.type, COLD_DEGC)) / 1000
+            addresses.sender_part(sender.id, "element"),
+            inner,
+            back,
+            (x - emf_mv(sender.curve.type, COLD_DEGC)) / 1000,
         )
-        yield Resistor(f"{sender.id} leads", inner, signal, COUPLE_OHM)
+        yield Resistor(addresses.sender_part(sender.id, "leads"), inner, signal, COUPLE_OHM)
         return
     if sender.curve.x_unit == "milliampere":
         # A loop draws its own reading from its supply, which is live with its display.
         yield CurrentSource(
-            f"{sender.id} element",
-            names.sender_node(sender.id, "supply"),
+            addresses.sender_part(sender.id, "element"),
+            addresses.sender_node(sender.id, "supply"),
             signal,
             x / 1000 if powered else 0.0,
         )
         return
     if sender.wires == 3:
-        supply, back = names.sender_node(sender.id, "supply"), names.sender_node(sender.id, "return")
+        supply, back = addresses.sender_node(sender.id, "supply"), addresses.sender_node(sender.id, "return")
         if sender.curve.x_unit == "hertz":
             # Its output pulls the line down and lets go: between pulses it is not there.
             yield Resistor(
-                f"{sender.id} supply load", supply, back, sender.supply_v / max(sender.load_a, 1e-6)
+                addresses.sender_part(sender.id, "supply load"),
+                supply,
+                back,
+                sender.supply_v / max(sender.load_a, 1e-6),
             )
             return
-        inner = names.sender_node(sender.id, "element")
-        yield Resistor(f"{sender.id} supply load", supply, back, sender.supply_v / max(sender.load_a, 1e-6))
-        yield VoltageFollower(f"{sender.id} element", inner, back, supply, back, x / sender.supply_v)
-        yield Resistor(f"{sender.id} output", inner, signal, sender.output_ohm)
+        inner = addresses.sender_node(sender.id, "element")
+        yield Resistor(
+            addresses.sender_part(sender.id, "supply load"),
+            supply,
+            back,
+            sender.supply_v / max(sender.load_a, 1e-6),
+        )
+        yield VoltageFollower(
+            addresses.sender_part(sender.id, "element"), inner, back, supply, back, x / sender.supply_v
+        )
+        yield Resistor(addresses.sender_part(sender.id, "output"), inner, signal, sender.output_ohm)
         return
-    back = names.sender_node(sender.id, "return" if sender.wires == 2 else "body")
-    yield Resistor(f"{sender.id} element", signal, back, max(x, MIN_SENDER_OHM))
+    back = addresses.sender_node(sender.id, "return" if sender.wires == 2 else "body")
+    yield Resistor(addresses.sender_part(sender.id, "element"), signal, back, max(x, MIN_SENDER_OHM))
     port = network.job.port(channel.port)
     if sender.wires == 1 and port is not None and port.grounded:
-        metal = names.ENGINE if port.ground_at == "engine" else names.BODY
-        yield Resistor(f"{sender.id} thread", back, metal, port.thread_ohm)
+        metal = addresses.ENGINE if port.ground_at == "engine" else addresses.BODY
+        yield Resistor(addresses.sender_part(sender.id, "thread"), back, metal, port.thread_ohm)
 
 
 def sender_output(channel: Channel, sender: Sender, true: float | None, y_shift: float = 0.0) -> float:

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from metrolex.circuit import GROUND
 from metrolex.findings import Finding
 from metrolex.job import Display, Job, Pin, State
-from metrolex.twin import names
+from metrolex.topology import at_port, at_terminal, topology_of
+from metrolex.twin import addresses
+from metrolex.twin.addresses import Address
 from metrolex.twin.backlight import backlight_findings
 from metrolex.twin.build import Network
 from metrolex.twin.grounds import ground_findings
@@ -37,7 +40,7 @@ def twin_findings(network: Network) -> Iterator[Finding]:
 def _ignition(display: Display, supply: Pin, ground: Pin, run: Solved, crank: Solved) -> Iterator[Finding]:
     pair = _pair(display, supply, ground)
     volts = run.across(*pair) or 0.0
-    battery = run.across(names.BATTERY_POSITIVE, "battery negative") or 0.0
+    battery = run.across(addresses.BATTERY_POSITIVE, GROUND) or 0.0
     drop = battery - volts
     if display.id in run.powered and drop > MAX_DROP_RATIO * battery:
         yield Finding(
@@ -72,15 +75,12 @@ def _memory(display: Display, ground: Pin, off: Solved) -> Iterator[Finding]:
 
 
 def _grounds_of_senders(job: Job) -> Iterator[Finding]:
-    grounded_by_wire = {
-        (end.kind, end.id) for wire in job.conductors for end in (wire.a, wire.b)
-        if end.kind == "port" or (end.kind == "sender" and end.terminal == "body")
-    }  # fmt: skip
+    wiring = topology_of(job)
     for channel in job.channels:
         sender, port = job.sender(channel.sender), job.port(channel.port)
         if sender is None or sender.wires != 1 or port is None or port.grounded:
             continue
-        if ("port", port.id) not in grounded_by_wire and ("sender", sender.id) not in grounded_by_wire:
+        if not wiring.wired(at_port(port)) and not wiring.wired(at_terminal(sender, "body")):
             yield Finding(
                 "stop", "sender_without_ground", channel.name,
                 f"'{sender.name}' returns through its body, but '{port.name}' joins no metal: the gauge sees an open circuit.",
@@ -88,5 +88,5 @@ def _grounds_of_senders(job: Job) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _pair(display: Display, supply: Pin, ground: Pin) -> tuple[str, str]:
-    return names.pin_node(display, supply.id), names.pin_node(display, ground.id)
+def _pair(display: Display, supply: Pin, ground: Pin) -> tuple[Address, Address]:
+    return addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)

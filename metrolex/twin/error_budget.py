@@ -14,7 +14,8 @@ from metrolex.scaling.error import chain_of
 from metrolex.scaling.reference import cancels
 from metrolex.scaling.suggest import shared_span
 from metrolex.senders import is_monotonic, y_range
-from metrolex.twin import names
+from metrolex.topology import at_terminal, topology_of
+from metrolex.twin import addresses
 from metrolex.twin.run import Solved, solve
 
 __all__ = ["Loop", "channel_budget", "loop_of"]
@@ -41,9 +42,9 @@ def loop_of(solved: Solved, channel: Channel) -> Loop:
     ground = display.pin_for("ground") if display else None
     if sender is None or display is None or stage is None or stage.pin is None or ground is None:
         return Loop()
-    pin, rail = names.pin_node(display, stage.pin), names.pin_node(display, ground.id)
-    back = names.sender_node(sender.id, sender.terminals[1])
-    signal = names.sender_node(sender.id, "signal")
+    pin, rail = addresses.pin_node(display, stage.pin), addresses.pin_node(display, ground.id)
+    back = addresses.sender_node(sender.id, sender.terminals[1])
+    signal = addresses.sender_node(sender.id, "signal")
     seen, drop, lift = solved.across(pin, rail), solved.across(pin, signal), solved.across(back, rail)
     if seen is None or drop is None or lift is None:
         return Loop()
@@ -51,7 +52,7 @@ def loop_of(solved: Solved, channel: Channel) -> Loop:
         # A current, a frequency and a couple's millivolts are not shifted by the drop along a wire as volts are.
         return Loop(0.0, 0.0, True)
     if stage.kind != "pull_up" or stage.pull_up_ohm is None or stage.reference_v is None:
-        element = solved.across(names.sender_node(sender.id, "element"), back)
+        element = solved.across(addresses.sender_node(sender.id, "element"), back)
         return Loop(0.0, lift if element is None else seen - element, True)
     current = (stage.reference_v - seen) / stage.pull_up_ohm
     if current < 1e-9:
@@ -63,12 +64,9 @@ def loop_of(solved: Solved, channel: Channel) -> Loop:
 
 def _returns_to_display(solved: Solved, channel: Channel, sender: Sender) -> bool:
     """Whether the sender's current comes back on a wire of its own to the display."""
-    back = (("sender", sender.id, sender.terminals[1]),)
-    for wire in solved.network.job.conductors:
-        ends_of = [(end.kind, end.id, end.terminal) for end in (wire.a, wire.b)]
-        if any(end in back for end in ends_of):
-            return any(kind == "display" and key == channel.display for kind, key, _ in ends_of)
-    return False
+    wiring, back = topology_of(solved.network.job), at_terminal(sender, sender.terminals[1])
+    leads = wiring.wires_at(back)[:1]
+    return any(end.kind == "display" and end.id == channel.display for w in leads for end in (w.a, w.b))
 
 
 def channel_budget(solved: Solved, channel: Channel, at: float | None = None) -> tuple[Budget, Loop] | None:

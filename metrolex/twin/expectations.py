@@ -7,17 +7,19 @@ readings; what a face shows is banded before it is rounded to the face's digits.
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from metrolex.circuit import GROUND
-from metrolex.job import Channel, Display, Job, Observation, State
+from metrolex.circuit.elements import Name
+from metrolex.job import BATTERY_POSTS, Channel, Display, Job, Observation, State, TestRef
+from metrolex.job.once import once_per_job
 from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
 from metrolex.scaling.reference import cancels, fed_by_its_display
-from metrolex.twin import names
+from metrolex.topology import Topology, at_pin, topology_of
+from metrolex.twin import addresses
 from metrolex.twin.build import Network, build, sender_output
 from metrolex.twin.run import Off, Solved, readings, solve, unrounded
 from metrolex.twin.spread import SURE, Moved, half_widths, moved_parts, sender_ends
@@ -49,14 +51,19 @@ class TestPoint:
 
     __test__ = False  # keep test collectors away from the name
 
-    id: str
+    test: TestRef
     name: str
     kind: Literal["volts", "ohms", "shown"]
     unit: str
-    red: str = ""
-    black: str = ""
+    red: Name = ""
+    black: Name = ""
     channel: str = ""
     key_off: bool = False
+
+    @property
+    def id(self) -> str:
+        """The test as one says it."""
+        return str(self.test)
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,21 +86,22 @@ class Expectation:
 def points_to_test(network: Network) -> list[TestPoint]:
     """The tests of a job: supply pins, grounds and signals of each wired display, senders, faces."""
     job = network.job
-    wired = {(e.id, e.terminal) for w in job.conductors if w.id in network.lengths_m for e in (w.a, w.b)}
-    found = [TestPoint("battery", "Battery, post to post", "volts", "V", names.BATTERY_POSITIVE, GROUND)]
+    found = [
+        TestPoint(BATTERY_POSTS, "Battery, post to post", "volts", "V", addresses.BATTERY_POSITIVE, GROUND)
+    ]
     for display in job.displays:
-        found.extend(_display_points(display, wired))
+        found.extend(_display_points(display, topology_of(job)))
     for channel in job.channels:
         sender = job.sender(channel.sender)
         if sender is not None and sender.wires < 3 and sender.curve.x_unit == "ohm":
             found.append(
-                TestPoint(f"{sender.id} ohms", f"{sender.id}, unplugged, signal to {sender.terminals[1]}", "ohms", "ohm",
+                TestPoint(TestRef("sender", sender.id, "ohms"), f"{sender.id}, unplugged, signal to {sender.terminals[1]}", "ohms", "ohm",
                           channel=channel.id)
             )  # fmt: skip
         if grounds_by_thread(job, channel):
             found.append(
                 TestPoint(
-                    f"{channel.sender} ground",
+                    TestRef("sender", channel.sender or "", "thread"),
                     f"{channel.sender}, body to battery negative",
                     "ohms",
                     "ohm",
@@ -104,7 +112,7 @@ def points_to_test(network: Network) -> list[TestPoint]:
         if job.input_of(channel) is not None:
             found.append(
                 TestPoint(
-                    f"{channel.id} shown",
+                    TestRef("channel", channel.id, "shown"),
                     f"{channel.name}, on the face",
                     "shown",
                     channel.unit,
@@ -120,20 +128,32 @@ def grounds_by_thread(job: Job, channel: Channel) -> bool:
     return sender is not None and sender.wires == 1 and port is not None and port.grounded
 
 
-def _display_points(display: Display, wired: set[tuple[str, str]]) -> Iterator[TestPoint]:
+def _display_points(display: Display, wiring: Topology) -> Iterator[TestPoint]:
     ground = display.pin_for("ground")
     if ground is None:
         return
-    rail = names.pin_node(display, ground.id)
+    rail = addresses.pin_node(display, ground.id)
     for pin in display.pins:
-        if (display.id, pin.id) not in wired or pin.role == "return":
+        if not wiring.wired(at_pin(display, pin), measured=True) or pin.role == "return":
             continue
-        node = names.pin_node(display, pin.id)
+        node = addresses.pin_node(display, pin.id)
         if pin.role == "ground":
-            yield TestPoint(f"{display.id} ground", f"{node} to battery negative", "volts", "V", node, GROUND)
+            yield TestPoint(
+                TestRef("display", display.id, "ground"),
+                f"{node} to battery negative",
+                "volts",
+                "V",
+                node,
+                GROUND,
+            )
         else:
             yield TestPoint(
-                f"{display.id} pin {pin.id}", f"{node} to pin {ground.id}", "volts", "V", node, rail
+                TestRef("display", display.id, "pin", pin.id),
+                f"{node} to pin {ground.id}",
+                "volts",
+                "V",
+                node,
+                rail,
             )
 
 
@@ -142,7 +162,7 @@ def expect(network: Network, state: State) -> tuple[Expectation, ...]:
     return _expect(network.job, state)
 
 
-@functools.lru_cache(maxsize=128)  # a job is looked at far more often than it is changed
+@once_per_job
 def _expect(job: Job, state: State) -> tuple[Expectation, ...]:
     network = build(job)
     nominal = solve(network, state)
@@ -220,7 +240,7 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
     sender = job.sender(channel.sender) if channel else None
     if channel is None or sender is None:
         return Expectation(point, nominal.state, None, None, None, "no sender")
-    if point.id == f"{sender.id} ground":
+    if point.test.what == "thread":
         port = job.port(channel.port)
         return Expectation(point, nominal.state, port.thread_ohm if port else 0.0, 0.0, MAX_THREAD_OHM)
     true = nominal.true.get(channel.id)

@@ -10,10 +10,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from metrolex.findings import Finding
-from metrolex.harness.runs import conductor_length_m
 from metrolex.job import Channel, Conductor, End, Job, State
 from metrolex.scaling.reading import ends
-from metrolex.twin import names
+from metrolex.topology import at_port, at_terminal, topology_of
+from metrolex.twin import addresses
 from metrolex.twin.build import Network, build
 from metrolex.twin.run import Solved, readings, solve
 
@@ -78,7 +78,7 @@ def _layout(key: str, words: str, network: Network) -> GroundLayout:
     rises = {}
     for display in network.job.displays:
         ground = display.pin_for("ground")
-        volts = solved.volts(names.pin_node(display, ground.id)) if ground else None
+        volts = solved.volts(addresses.pin_node(display, ground.id)) if ground else None
         if volts is not None:
             rises[display.id] = volts
     return GroundLayout(key, words, rises, sender_grounds(network))
@@ -90,7 +90,7 @@ def _sender_ground(job: Job, channel: Channel, solved: Solved, ideal: dict[str, 
     terminal = "body" if sender.wires == 1 else "return"
     pin = display.pin_for("ground") if display else None
     offset = (
-        solved.across(names.sender_node(sender.id, terminal), names.pin_node(display, pin.id))
+        solved.across(addresses.sender_node(sender.id, terminal), addresses.pin_node(display, pin.id))
         if display and pin
         else None
     )
@@ -104,13 +104,11 @@ def _returns(job: Job, channel: Channel) -> str:
     sender, port = job.sender(channel.sender), job.port(channel.port)
     assert sender is not None
     if sender.wires > 1:
-        wire = next((w for w in job.conductors if End("sender", sender.id, "return") in (w.a, w.b)), None)
+        wire = next(iter(topology_of(job).wires_at(at_terminal(sender, "return"))), None)
         return f"by its own wire {wire.id}" if wire else "by its own wire, not laid yet"
     if port is None:
         return "by its body; no port chosen yet"
-    lead = next(
-        (w for w in job.conductors if any(e.kind == "port" and e.id == port.id for e in (w.a, w.b))), None
-    )
+    lead = next(iter(topology_of(job).wires_at(at_port(port))), None)
     if lead is not None:
         return f"by its body and the ground lead {lead.id}"
     if port.grounded:
@@ -120,12 +118,12 @@ def _returns(job: Job, channel: Channel) -> str:
 
 def _shown_without_offset(network: Network) -> dict[str, float]:
     """What each channel would show if every ground were perfect: straps, points and ground wires without resistance."""
-    job, tiny = network.job, 1e-7
+    job, lengths_m, tiny = network.job, network.lengths_m, 1e-7
     supply = replace(
         job.supply, negative_to_engine_ohm=tiny, negative_to_body_ohm=tiny, engine_to_body_ohm=tiny
     )
     short = tuple(
-        replace(w, length_m=1e-6, joint_ohm=0.0, run=None) if _is_ground(job, w) and conductor_length_m(job, w.id) is not None else w
+        replace(w, length_m=1e-6, joint_ohm=0.0, run=None) if _is_ground(job, w) and w.id in lengths_m else w
         for w in job.conductors
     )  # fmt: skip
     perfect = replace(

@@ -12,8 +12,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from metrolex.circuit import Fault, Resistor
+from metrolex.circuit.elements import Name
 from metrolex.errors import BadInput
 from metrolex.job import State
+from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.run import Solved, solve
 
@@ -37,17 +39,17 @@ class LampReading:
     solved: Solved
 
 
-def read_meter(network: Network, state: State, red: str, black: str, faults: Sequence[Fault] = ()) -> float:
+def read_meter(network: Network, state: State, red: Name, black: Name, faults: Sequence[Fault] = ()) -> float:
     """Volts a meter shows with red and black on two nodes. Raises BadInput for a node that is not there."""
     plain = solve(network, state, faults)
     _require(plain, red, "red")
     _require(plain, black, "black")
-    meter = Resistor("meter", red, black, METER_OHM)
+    meter = Resistor(addresses.instrument("meter"), red, black, METER_OHM)
     return solve(network, state, faults, extra=[meter]).solution.across(red, black)
 
 
 def read_test_lamp(
-    network: Network, state: State, a: str, b: str, watts: float, faults: Sequence[Fault] = ()
+    network: Network, state: State, a: Name, b: Name, watts: float, faults: Sequence[Fault] = ()
 ) -> LampReading:
     """A filament lamp of ``watts`` at 12 V between two nodes: it loads the leads, so a poor leg shows.
 
@@ -58,7 +60,9 @@ def read_test_lamp(
     _require(plain, b, "black")
     open_v, ohm = abs(plain.solution.across(a, b)), filament_ohm(LAMP_NOMINAL_V, watts)
     for _ in range(20):
-        lamp = Resistor("test lamp", a, b, ohm, f"a {watts:g} W filament at its solution")
+        lamp = Resistor(
+            addresses.instrument("test lamp"), a, b, ohm, f"a {watts:g} W filament at its solution"
+        )
         solved = solve(network, state, faults, extra=[lamp])
         wanted = _ohm_behind(open_v, abs(solved.solution.across(a, b)), ohm, watts)
         if abs(wanted - ohm) <= 1e-9 * ohm:
@@ -100,6 +104,6 @@ def _ohm_behind(open_v: float, loaded_v: float, ohm: float, watts: float) -> flo
     return ohm
 
 
-def _require(solved: Solved, node: str, field: str) -> None:
+def _require(solved: Solved, node: Name, field: str) -> None:
     if node not in solved.solution.potentials:
-        raise BadInput(field, node, "the name of a node of the job", f"There is no node '{node:.60}'.")
+        raise BadInput(field, node, "the name of a node of the job", f"There is no node '{node!s:.60}'.")

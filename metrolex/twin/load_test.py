@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from metrolex.circuit import Fault
 from metrolex.errors import BadInput
 from metrolex.job import Display, Job, Pin, State
-from metrolex.twin import names
+from metrolex.topology import at_pin, topology_of
+from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
 
@@ -49,22 +50,17 @@ class LoadTest:
 
 def connectors_of(network: Network) -> list[tuple[Display, Pin]]:
     """The supply pins that are wired, of displays whose ground is wired too."""
-    wired = {
-        (end.id, end.terminal)
-        for wire in network.job.conductors
-        if wire.id in network.lengths_m
-        for end in (wire.a, wire.b)
-        if end.kind == "display"
-    }
+    wiring = topology_of(network.job)
     found = []
     for display in network.job.displays:
         ground = display.pin_for("ground")
-        if ground is None or (display.id, ground.id) not in wired:
+        if ground is None or not wiring.wired(at_pin(display, ground), measured=True):
             continue
         found += [
             (display, pin)
             for pin in display.pins
-            if pin.role in ("memory", "ignition", "lamps") and (display.id, pin.id) in wired
+            if pin.role in ("memory", "ignition", "lamps")
+            and wiring.wired(at_pin(display, pin), measured=True)
         ]
     return found
 
@@ -80,19 +76,17 @@ def load_test(network: Network, state: State, display_id: str, pin_id: str, watt
         )
     display, pin = pair
     ground = display.pin_for("ground")
-    plus, minus = names.pin_node(display, pin.id), names.pin_node(display, ground.id if ground else "")
+    plus, minus = (
+        addresses.pin_node(display, pin.id),
+        addresses.pin_node(display, ground.id if ground else ""),
+    )
     cases: list[tuple[str, list[Fault]]] = [("both legs good", [])]
     for words, terminal in (("feed poor", pin.id), ("ground poor", ground.id if ground else "")):
-        wires = [
-            w.id
-            for w in network.job.conductors
-            if w.id in network.lengths_m
-            and any((e.kind, e.id, e.terminal) == ("display", display.id, terminal) for e in (w.a, w.b))
-        ]
+        wires = [w.id for w in topology_of(network.job).wires_at(at_pin(display, terminal), measured=True)]
         cases.append(
             (
                 f"{words}, {POOR_LEG_OHM:g} Ω in {wires[0]}",
-                [Fault(f"wire {wires[0]}", "resistance", POOR_LEG_OHM)],
+                [Fault(addresses.wire(wires[0]), "resistance", POOR_LEG_OHM)],
             )
         )
     legs = tuple(
@@ -112,6 +106,6 @@ def _fuse_on_the_way(job: Job, healthy: Leg) -> float | None:
     carrying = [
         tap.fuse_a
         for tap in job.taps
-        if tap.fuse_a and abs(currents.get(f"tap {tap.id}", 0.0)) >= 0.8 * healthy.lamp.current_a > 0.01
+        if tap.fuse_a and abs(currents.get(addresses.tap(tap.id), 0.0)) >= 0.8 * healthy.lamp.current_a > 0.01
     ]
     return min(carrying, default=None)

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor
 from metrolex.errors import BadInput
 from metrolex.job import KEY_STATES, State
 from metrolex.twin.build import Network
 from metrolex.twin.run import solve
+from metrolex.twin.spoken import node_called
 
 __all__ = ["PointFacts", "facts_of"]
 
@@ -21,12 +23,14 @@ class PointFacts:
     hanging: tuple[tuple[str, float | None], ...]
 
 
-def facts_of(network: Network, state: State, node: str) -> PointFacts | None:
-    """Facts of a node; None where the circuit has no node of that name."""
+def facts_of(network: Network, state: State, words: str) -> PointFacts | None:
+    """Facts of a node by its name; None where the circuit has no node of that name."""
     now = solve(network, state)
-    joined = [element for element in now.elements if node in _nodes(element)]
-    if not joined:
+    try:
+        node = node_called(now, words, "point")
+    except BadInput:
         return None
+    joined = [element for element in now.elements if node in _nodes(element)]
     states = [*(State(key) for key in KEY_STATES), State("run", "park"), State("run", "head", "running")]
     volts: list[tuple[str, float | None]] = []
     for one in states:
@@ -34,13 +38,11 @@ def facts_of(network: Network, state: State, node: str) -> PointFacts | None:
             volts.append((one.words(), solve(network, one).volts(node)))
         except BadInput:
             volts.append((one.words(), None))
-    hanging = tuple((e.name, now.solution.currents.get(e.name)) for e in joined)
-    return PointFacts(node, tuple(volts), hanging)
+    hanging = tuple((str(e.name), now.solution.currents.get(e.name)) for e in joined)
+    return PointFacts(words, tuple(volts), hanging)
 
 
-def _nodes(element: object) -> set[str]:
-    return {
-        value
-        for name in ("a", "b", "plus", "minus")
-        if isinstance(value := getattr(element, name, None), str)
-    }
+def _nodes(element: Element) -> tuple[Name, Name]:
+    if isinstance(element, (Resistor, CurrentSource)):
+        return element.a, element.b
+    return element.plus, element.minus

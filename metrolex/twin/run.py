@@ -7,11 +7,11 @@ from dataclasses import dataclass, replace
 
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
 from metrolex.circuit import solve as solve_circuit
+from metrolex.circuit.elements import Name
 from metrolex.circuit.solve import floating_nodes, node_names
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Channel, Display, Input, Job, Sender, State
-from metrolex.layout.routes import laid
 from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import Shown, in_range, read_couple, read_supply, read_volts
@@ -19,7 +19,9 @@ from metrolex.scaling.table import look_up, rounded_text
 from metrolex.senders import PULSED, is_monotonic, y_range
 from metrolex.senders.thermocouple import COLD_DEGC
 from metrolex.speed.gear import gates_of, gear_at
-from metrolex.twin import names
+from metrolex.topology import at_pin, topology_of
+from metrolex.twin import addresses
+from metrolex.twin.addresses import printed
 from metrolex.twin.build import Network, elements_for, sender_output
 
 __all__ = ["Off", "Solved", "readings", "solve", "solve_each", "state_findings", "true_values", "unrounded"]
@@ -36,11 +38,13 @@ class Solved:
     solution: Solution
     powered: frozenset[str]
 
-    def volts(self, node: str) -> float | None:
+    def volts(self, node: Name) -> float | None:
         """Volts of a node to battery negative; None where it floats or is not there."""
+        if isinstance(node, str) and node != GROUND:
+            raise TypeError(f"'{node}' is only spelt: ask by its address")
         return None if node in self.solution.floating else self.solution.potentials.get(node)
 
-    def across(self, a: str, b: str) -> float | None:
+    def across(self, a: Name, b: Name) -> float | None:
         """Volts from b up to a, None where either is not there or floats."""
         first, second = self.volts(a), self.volts(b)
         return None if first is None or second is None else first - second
@@ -137,7 +141,7 @@ def _joined(job: Job, elements: Sequence[Element]) -> frozenset[str]:
     found = set()
     for display in job.displays:
         pins = [pin for role in ("ignition", "ground") if (pin := display.pin_for(role)) is not None]
-        nodes = [names.pin_node(display, pin.id) for pin in pins]
+        nodes = [addresses.pin_node(display, pin.id) for pin in pins]
         if len(nodes) == 2 and not any(node in floating or node not in known for node in nodes):
             found.add(display.id)
     return frozenset(found)
@@ -149,7 +153,7 @@ def _has_power(job: Job, key: str, solution: Solution) -> bool:
     ground = display.pin_for("ground") if display else None
     if display is None or supply is None or ground is None:
         return False
-    plus, minus = names.pin_node(display, supply.id), names.pin_node(display, ground.id)
+    plus, minus = addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)
     return solution.across(plus, minus) >= display.min_v
 
 
@@ -188,9 +192,9 @@ def unrounded(solved: Solved, channel: Channel) -> Callable[[Solution, Off], flo
         or stage.kind not in ("supply", "pull_up", "volts", "loop", "couple")
     ):
         return None
-    rail = names.pin_node(display, ground.id)
+    rail = addresses.pin_node(display, ground.id)
     supply = display.pin_for("ignition")
-    node = names.pin_node(
+    node = addresses.pin_node(
         display, (supply.id if supply else "") if stage.kind == "supply" else stage.pin or ""
     )
     if node not in solved.solution.potentials or rail not in solved.solution.potentials:
@@ -229,10 +233,10 @@ def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
         return Shown("", None, "unfinished", "the display has no ground pin")
     if display.id not in solved.powered:
         return Shown("", None, "dark", _why_dark(solved, channel))
-    rail = names.pin_node(display, ground.id)
+    rail = addresses.pin_node(display, ground.id)
     if stage.kind == "supply":
         supply = display.pin_for("ignition")
-        volts = solved.across(names.pin_node(display, supply.id), rail) if supply else None
+        volts = solved.across(addresses.pin_node(display, supply.id), rail) if supply else None
         return read_supply(volts or 0.0, channel.scaling, display.behaviour)
     if stage.kind == "data":
         return _arrived(solved, channel)
@@ -242,8 +246,8 @@ def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
         return Shown("", None, "unfinished", "no sender chosen")
     if not channel.scaling.table and stage.kind != "couple":
         return Shown("", None, "unfinished", "no table entered")
-    node = names.pin_node(display, stage.pin or "")
-    if node not in _wired_pins(solved):
+    node = addresses.pin_node(display, stage.pin or "")
+    if not _wired(job, display, stage):
         return Shown("", None, "unfinished", "no signal wire yet")
     volts = _counted_volts(solved.solution, display, stage, node, rail)
     if channel.gears and stage.kind == "volts":
@@ -253,15 +257,15 @@ def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
     return read_volts(volts, stage, channel.scaling, display.behaviour)
 
 
-def _counted_volts(solution: Solution, display: Display, stage: Input, node: str, rail: str) -> float:
+def _counted_volts(solution: Solution, display: Display, stage: Input, node: Name, rail: Name) -> float:
     """The volts a display takes its input for: by the reference that feeds pull-up or sender where it is ratiometric."""
     volts = solution.across(node, rail)
     if not stage.ratiometric:
         return volts
     if stage.kind == "pull_up":
-        reference, nominal = names.reference_node(display.id, stage.id), stage.reference_v
+        reference, nominal = addresses.reference_node(display.id, stage.id), stage.reference_v
     else:
-        reference = names.sensor_supply_node(display.id)
+        reference = addresses.sensor_supply_node(display.id)
         nominal = max((one.reference_v for one in display.inputs if one.reference_v), default=None)
     if nominal is None or reference not in solution.potentials:
         return volts
@@ -293,11 +297,9 @@ def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage
         return _by_pulses(solved, job, channel, sender, display, stage)
     if channel.measurand not in COUNTED:
         return Shown("", None, "unfinished", "no sender chosen")
-    run = job.run(channel.run)
     # A pick-up comes with a lead of its own: where its run is laid it is joined, with or without wires of the job.
-    if not (run and laid(job, run).segments) and names.pin_node(display, stage.pin or "") not in _wired_pins(
-        solved
-    ):
+    way = topology_of(job).ways.get(channel.run or "")
+    if not (way and way.segments) and not _wired(job, display, stage):
         return Shown("", None, "unfinished", "its lead is not laid yet")
     true = solved.true.get(channel.id)
     if true is None:
@@ -313,7 +315,7 @@ def _by_pulses(
     solved: Solved, job: Job, channel: Channel, sender: Sender, display: Display, stage: Input
 ) -> Shown:
     """A sender that speaks in pulses: their frequency, or how long they are low, looked up in the display's table."""
-    if names.pin_node(display, stage.pin or "") not in _wired_pins(solved):
+    if not _wired(job, display, stage):
         return Shown("", None, "unfinished", "no signal wire yet")
     if not channel.scaling.table:
         return Shown("", None, "unfinished", "no table entered")
@@ -332,12 +334,8 @@ def _arrived(solved: Solved, channel: Channel) -> Shown:
     return Shown(rounded_text(true, digits), rounded(true, digits), "reading", "", true)
 
 
-def _wired_pins(solved: Solved) -> set[str]:
-    network = solved.network
-    ends = [
-        end for wire in network.job.conductors if wire.id in network.lengths_m for end in (wire.a, wire.b)
-    ]
-    return {names.end_node(network.job, end, "") for end in ends if end.kind == "display"}
+def _wired(job: Job, display: Display, stage: Input) -> bool:
+    return topology_of(job).wired(at_pin(display, stage.pin or ""), measured=True)
 
 
 def _why_dark(solved: Solved, channel: Channel) -> str:
@@ -346,7 +344,7 @@ def _why_dark(solved: Solved, channel: Channel) -> str:
     ground = display.pin_for("ground") if display else None
     if display is None or supply is None or ground is None:
         return "no supply pin"
-    volts = solved.across(names.pin_node(display, supply.id), names.pin_node(display, ground.id))
+    volts = solved.across(addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id))
     if volts is None:
         return "no supply or ground wired"
     if solved.state.key in ("off", "acc") and volts < 1:
@@ -387,5 +385,12 @@ def state_findings(solved: Solved) -> list[Finding]:
 
 
 def nodes_of(solved: Solved) -> dict[str, float | None]:
-    """Volts of every node by name, battery negative included."""
-    return {GROUND: 0.0} | solved.solution.nodes
+    """Volts of every node by its name, battery negative included."""
+    volts: dict[Name, float | None] = {GROUND: 0.0, **solved.solution.nodes}
+    return {name: volts[node] for node, name in printed(volts).items()}
+
+
+def currents_of(solved: Solved) -> dict[str, float]:
+    """Amperes of every element by its name."""
+    currents = solved.solution.currents
+    return {name: currents[element] for element, name in printed(currents).items()}

@@ -13,10 +13,12 @@ from dataclasses import dataclass, replace
 from metrolex.circuit import Element, Resistor, Solution, VoltageFollower, VoltageSource
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.changes import Change, solve_changes
-from metrolex.circuit.elements import CurrentSource
+from metrolex.circuit.elements import CurrentSource, Name
 from metrolex.harness.conductors import wire_ohm
 from metrolex.job import Channel, Sender
 from metrolex.tables import load_table
+from metrolex.twin import addresses
+from metrolex.twin.addresses import Address
 from metrolex.twin.build import sender_output
 from metrolex.twin.run import Solved
 from metrolex.uniform_sum import half_width
@@ -34,7 +36,7 @@ FUSE_SPREAD = 0.2  # of a fuse's cold resistance (common practice, no source)
 class Moved:
     """One part at the lower and at the upper end of its tolerance: the circuit solved at each."""
 
-    part: str
+    part: Name
     low: Solution
     high: Solution
 
@@ -67,7 +69,7 @@ def _with(elements: Sequence[Element], new: Element) -> list[Element]:
     return [new if element.name == new.name else element for element in elements]
 
 
-def _tolerances(solved: Solved) -> Iterator[tuple[str, Ends]]:
+def _tolerances(solved: Solved) -> Iterator[tuple[Name, Ends]]:
     """(name, the element at the low end, at the high end) of every part that may be off."""
     by_name = {element.name: element for element in solved.elements}
     for name, half in (*_vehicle_spreads(solved), *_job_spreads(solved)):
@@ -84,7 +86,7 @@ def _tolerances(solved: Solved) -> Iterator[tuple[str, Ends]]:
     yield from _senders(solved, by_name)
 
 
-def _vehicle_spreads(solved: Solved) -> Iterator[tuple[str, float]]:
+def _vehicle_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
     """(element, half its tolerance in ohm) of the vehicle's own resistors that may be off."""
     supply = solved.network.job.supply
     ohm = {element.name: element.ohm for element in solved.elements if isinstance(element, Resistor)}
@@ -97,47 +99,53 @@ def _vehicle_spreads(solved: Solved) -> Iterator[tuple[str, float]]:
         ("battery internal", inner), ("charge lead", inner), ("starter", supply.starter_tolerance_pct / 100), ("engine systems", loads), ("vehicle lamps", loads),
         ("engine ground lead", straps), ("body ground lead", straps), ("engine to body strap", straps),
     ):  # fmt: skip
-        yield name, share * ohm.get(name, 0.0)
-    for name, value in ohm.items():
-        if name.endswith((" contact of the key switch", "lamp switch")) or name.startswith("feed to "):
-            yield name, CONTACT_SPREAD * min(value, supply.contact_ohm)
-        elif name.endswith(" vehicle load"):
-            yield name, loads * value
-        elif name.endswith(" fuse"):
-            yield name, FUSE_SPREAD * value
+        yield addresses.vehicle(name), share * ohm.get(addresses.vehicle(name), 0.0)
+    for address, value in ohm.items():
+        if not isinstance(address, Address):
+            continue
+        if address.kind == "contact" or (address.kind == "circuit" and address.what == "feed"):
+            yield address, CONTACT_SPREAD * min(value, supply.contact_ohm)
+        elif address.kind == "circuit" and address.what == "vehicle load":
+            yield address, loads * value
+        elif address.kind == "circuit" and address.what == "fuse":
+            yield address, FUSE_SPREAD * value
 
 
-def _job_spreads(solved: Solved) -> Iterator[tuple[str, float]]:
+def _job_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
     """The same of what the job adds: taps, grounds, threads, wires, pull-ups."""
     network, job = solved.network, solved.network.job
     ohm = {element.name: element.ohm for element in solved.elements if isinstance(element, Resistor)}
     for tap in job.taps:
-        yield f"tap {tap.id}", CONTACT_SPREAD * tap.contact_ohm
+        yield addresses.tap(tap.id), CONTACT_SPREAD * tap.contact_ohm
     for point in job.grounds:
-        yield f"ground {point.id}", CONTACT_SPREAD * ohm.get(f"ground {point.id}", 0.0)
+        at = addresses.ground_node(point.id)
+        yield at, CONTACT_SPREAD * ohm.get(at, 0.0)
     for channel in job.channels:
         port = job.port(channel.port)
         if port is not None and channel.sender:
-            yield f"{channel.sender} thread", CONTACT_SPREAD * port.thread_ohm
+            yield addresses.sender_part(channel.sender, "thread"), CONTACT_SPREAD * port.thread_ohm
     slope = float(load_table("conductors")["temperature_coefficient_per_k"]) * job.supply.wire_tolerance_k
     for wire in job.conductors:
         if wire.id in network.lengths_m:
             metal = wire_ohm(wire.size, wire.system, network.lengths_m[wire.id], 20.0)
-            yield f"wire {wire.id}", CONTACT_SPREAD * wire.joint_ohm + slope * metal
+            yield addresses.wire(wire.id), CONTACT_SPREAD * wire.joint_ohm + slope * metal
     for display in job.displays:
         for stage in display.inputs:
             if stage.pull_up_ohm:
                 yield (
-                    f"{display.id} input {stage.id} pull-up",
+                    addresses.pull_up(display.id, stage.id),
                     stage.pull_up_tolerance_pct / 100 * stage.pull_up_ohm,
                 )
 
 
-def _sources(solved: Solved, by_name: Mapping[str, Element]) -> Iterator[tuple[str, Ends]]:
+def _sources(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[Name, Ends]]:
     job = solved.network.job
-    spreads = [("battery", job.supply.rest_tolerance_v), ("regulator", job.supply.rest_tolerance_v)]
+    spreads = [
+        (addresses.vehicle("battery"), job.supply.rest_tolerance_v),
+        (addresses.vehicle("regulator"), job.supply.rest_tolerance_v),
+    ]
     spreads += [
-        (f"{display.id} input {stage.id} reference", stage.reference_tolerance_pct / 100 * stage.reference_v)
+        (addresses.reference_node(display.id, stage.id), stage.reference_tolerance_pct / 100 * stage.reference_v)
         for display in job.displays for stage in display.inputs if stage.reference_v
     ]  # fmt: skip
     for display in job.displays:
@@ -145,7 +153,9 @@ def _sources(solved: Solved, by_name: Mapping[str, Element]) -> Iterator[tuple[s
         spreads += [
             (name, max(percents, default=0.0) / 100 * element.volt)
             for name, element in by_name.items()
-            if name.startswith(f"{display.id} sensor supply at ") and isinstance(element, VoltageSource)
+            if isinstance(element, VoltageSource)
+            and isinstance(name, Address)
+            and (name.kind, name.id, name.what) == ("display", display.id, "sensor supply")
         ]
     for name, half in spreads:
         element = by_name.get(name)
@@ -156,11 +166,11 @@ def _sources(solved: Solved, by_name: Mapping[str, Element]) -> Iterator[tuple[s
             )
 
 
-def _senders(solved: Solved, by_name: Mapping[str, Element]) -> Iterator[tuple[str, Ends]]:
+def _senders(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[Name, Ends]]:
     job = solved.network.job
     for channel in job.channels:
         sender, true = job.sender(channel.sender), solved.true.get(channel.id)
-        element = by_name.get(f"{channel.sender} element")
+        element = by_name.get(addresses.sender_part(channel.sender or "", "element"))
         if sender is None or true is None or element is None:
             continue
         nominal = sender_output(channel, sender, true)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from metrolex.findings import Finding
 from metrolex.job import Display, State, Supply
 from metrolex.tables import load_table
-from metrolex.twin import names
+from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.run import solve
 
@@ -45,8 +45,8 @@ def dip_at(network: Network, display: Display) -> float | None:
     if profile is None:
         return None
     crank = solve(network, State("crank"))
-    at_pins = crank.across(names.pin_node(display, supply.id), names.pin_node(display, ground.id))
-    battery = crank.volts(names.BATTERY_POSITIVE)
+    at_pins = crank.across(addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id))
+    battery = crank.volts(addresses.BATTERY_POSITIVE)
     if at_pins is None or not battery or at_pins < 0.5 * battery:
         return None  # its feed drops while cranking: said by itself
     return profile.dip_v * at_pins / battery

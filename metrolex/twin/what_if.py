@@ -6,9 +6,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from metrolex.circuit import Fault
-from metrolex.job import Channel, Job, State
+from metrolex.job import Channel, End, State
 from metrolex.scaling.reading import Shown
-from metrolex.twin import names
+from metrolex.topology import at_pin, at_terminal, topology_of
+from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.run import readings, solve_each
 
@@ -36,7 +37,7 @@ def what_if(network: Network, state: State, channel: Channel) -> tuple[WhatIf, .
     ground = display.pin_for("ground") if display else None
     if display is None or stage is None or stage.pin is None or ground is None or not listed:
         return ()
-    pins = names.pin_node(display, stage.pin), names.pin_node(display, ground.id)
+    pins = addresses.pin_node(display, stage.pin), addresses.pin_node(display, ground.id)
     solved = solve_each(network, state, [fault for _, fault in listed])
     return tuple(
         WhatIf(words, fault, readings(one)[channel.id], one.across(*pins))
@@ -50,55 +51,28 @@ def likely_faults(network: Network, channel: Channel) -> Iterator[tuple[str, Fau
     sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
     if sender is None or display is None or stage is None or stage.pin is None:
         return
-    signal = _wires_at(network, display.id, stage.pin)
+    signal = _wires_at(network, at_pin(display, stage.pin))
     for wire in signal:
-        yield f"signal wire {wire} broken", Fault(f"wire {wire}", "open")
-        yield f"signal wire {wire} chafed to the body", Fault(f"wire {wire}", "short", to=names.BODY)
-        yield f"poor joint in {wire}", Fault(f"wire {wire}", "resistance", POOR_JOINT_OHM)
+        yield f"signal wire {wire} broken", Fault(addresses.wire(wire), "open")
+        yield (
+            f"signal wire {wire} chafed to the body",
+            Fault(addresses.wire(wire), "short", to=addresses.BODY),
+        )
+        yield f"poor joint in {wire}", Fault(addresses.wire(wire), "resistance", POOR_JOINT_OHM)
     if not signal:
         return
     if sender.wires < 3:
-        yield "sender open inside", Fault(f"{sender.id} element", "open")
-        yield "sender shorted inside", Fault(f"{sender.id} element", "short")
+        yield "sender open inside", Fault(addresses.sender_part(sender.id, "element"), "open")
+        yield "sender shorted inside", Fault(addresses.sender_part(sender.id, "element"), "short")
     port = job.port(channel.port)
     if sender.wires == 1 and port is not None and port.grounded:
-        yield "no contact through the thread", Fault(f"{sender.id} thread", "open")
-        yield "tape on the thread", Fault(f"{sender.id} thread", "resistance", TAPE_OHM)
-    for wire in _wires_of_sender(network, sender.id, "return"):
-        yield f"return wire {wire} broken", Fault(f"wire {wire}", "open")
-    for point in _grounds_of(job, display.id):
-        yield f"ground {point} corroded", Fault(f"ground {point}", "resistance", CORRODED_OHM)
+        yield "no contact through the thread", Fault(addresses.sender_part(sender.id, "thread"), "open")
+        yield "tape on the thread", Fault(addresses.sender_part(sender.id, "thread"), "resistance", TAPE_OHM)
+    for wire in _wires_at(network, at_terminal(sender, "return")):
+        yield f"return wire {wire} broken", Fault(addresses.wire(wire), "open")
+    for point in topology_of(job).grounds_of(display):
+        yield f"ground {point} corroded", Fault(addresses.ground_node(point), "resistance", CORRODED_OHM)
 
 
-def _wires_at(network: Network, display: str, pin: str) -> list[str]:
-    return [
-        w.id for w in network.job.conductors
-        if w.id in network.lengths_m and any((e.kind, e.id, e.terminal) == ("display", display, pin) for e in (w.a, w.b))
-    ]  # fmt: skip
-
-
-def _wires_of_sender(network: Network, sender: str, terminal: str) -> list[str]:
-    return [
-        w.id for w in network.job.conductors
-        if w.id in network.lengths_m and any((e.kind, e.id, e.terminal) == ("sender", sender, terminal) for e in (w.a, w.b))
-    ]  # fmt: skip
-
-
-def _grounds_of(job: Job, display: str) -> list[str]:
-    """The ground points a display's ground pin reaches, straight or through splices."""
-    shown = job.display(display)
-    ground = shown.pin_for("ground") if shown else None
-    edge = [("display", display, ground.id if ground else "")]
-    seen, found = set(edge), []
-    while edge:
-        at = edge.pop()
-        for wire in job.conductors:
-            for near, far in ((wire.a, wire.b), (wire.b, wire.a)):
-                key = (far.kind, far.id, far.terminal)
-                if (near.kind, near.id, near.terminal) == at and key not in seen:
-                    seen.add(key)
-                    if far.kind == "ground":
-                        found.append(far.id)
-                    elif far.kind == "splice":
-                        edge.append(key)
-    return found
+def _wires_at(network: Network, end: End) -> list[str]:
+    return [wire.id for wire in topology_of(network.job).wires_at(end, measured=True)]

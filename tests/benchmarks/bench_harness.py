@@ -12,7 +12,6 @@ from metrolex.feeds.classify import classify_circuits
 from metrolex.harness import bundle
 from metrolex.harness.diagram import lay_out
 from metrolex.job import State
-from metrolex.layout import routes
 from metrolex.layout.routes import find_route, way_cost_m
 from metrolex.twin import build, solve
 from tests.big import big_job, big_sheet
@@ -44,7 +43,7 @@ def test_choice_baseline_first_that_serves(benchmark):
 @pytest.mark.benchmark(group="routing of 40 runs")
 def test_routing(benchmark):
     def cold() -> list[object]:
-        routes._NETS.clear()
+        FORTY.memo.clear()
         return [find_route(FORTY, run.start, run.finish, run.via) for run in FORTY.runs]
 
     benchmark(cold)

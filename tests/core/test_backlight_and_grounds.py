@@ -7,7 +7,8 @@ from dataclasses import replace
 import pytest
 
 from metrolex.job import Conductor, End, State
-from metrolex.twin import build, solve
+from metrolex.twin import addresses, build, solve
+from metrolex.twin.addresses import Address
 from metrolex.twin.backlight import backlight_findings, backlights, level_of, remedies
 from metrolex.twin.grounds import BUSY, ground_findings, ground_layouts, sender_grounds
 from metrolex.twin.instruments import read_meter
@@ -72,7 +73,12 @@ def test_nobody_looked_it_up_is_said():
 def test_the_offset_of_a_one_wire_sender_is_the_meter_between_its_two_grounds():
     network = build(van())
     found = {s.channel.id: s for s in sender_grounds(network)}
-    meter = read_meter(network, BUSY, "coolant sender body", "gauge 2 pin 4 ground")
+    meter = read_meter(
+        network,
+        BUSY,
+        addresses.sender_node("coolant sender", "body"),
+        Address("display", "gauge 2", "pin", "4"),
+    )
     assert found["coolant"].offset_v == pytest.approx(meter, abs=1e-3)
     assert "thread into the engine" in found["coolant"].returns
     assert abs(found["gearbox"].offset_v) < 0.01  # a wire of its own
@@ -117,7 +123,7 @@ def test_a_point_is_read_in_every_state():
     assert volts["key run"] < 0.5
     assert volts["key run, lamps park"] > 11
     assert volts["key run, lamps park"] == pytest.approx(
-        solve(network, State("run", "park")).volts("tap T3 output")
+        solve(network, State("run", "park")).volts(addresses.tap_node("T3"))
     )
     assert "tap T3" in dict(facts.hanging)
     assert facts_of(network, State("run"), "the moon") is None

@@ -6,9 +6,10 @@ import itertools
 
 import pytest
 
-from metrolex.harness.diagram import NEAR, lay_out, left_pins, nets_of, right_pins
+from metrolex.harness.diagram import NEAR, lay_out, left_pins, right_pins
 from metrolex.job import End
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.topology import topology_of
 from tests.big import big_job
 
 JOBS = [*(job_from_data(example_job_data(name)) for name in EXAMPLES), big_job(6), big_job(12), big_job(1)]
@@ -61,7 +62,7 @@ def test_every_wire_is_drawn(job):
     sheet = lay_out(job)
     drawn = {wire.id for net in sheet.nets for wire in net.wires}
     assert drawn == {wire.id for wire in job.conductors}
-    assert sum(len(net) for net in nets_of(job)) == len(job.conductors)
+    assert sum(len(net.wires) for net in topology_of(job).nets) == len(job.conductors)
 
 
 def test_forty_wires_and_more():

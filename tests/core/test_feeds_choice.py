@@ -16,9 +16,10 @@ from metrolex.feeds.clearance import Clearance, clearance_of, orientation
 from metrolex.feeds.fuses import choose_fuse
 from metrolex.feeds.relay import relay_for
 from metrolex.harness.fusing import fuse_for_tap, load_findings
-from metrolex.harness.loads import load_of_tap, load_of_wire, splice_loops
+from metrolex.harness.loads import load_of_tap, load_of_wire
 from metrolex.job import Circuit, Conductor, End, GroundPoint, Panel, Readings, Splice
 from metrolex.jobfile import example_job_data, job_from_data
+from metrolex.topology import topology_of
 from tests.jobs import ACCESSORY, ALWAYS, LAMPS, RUN_AND_CRANK, RUN_ONLY, small_job, van, with_part
 
 HIGHEST = {"off": 12.6, "acc": 12.6, "run": 12.5, "crank": 10.6, "park": 12.6, "head": 12.5}
@@ -194,7 +195,7 @@ def test_splices_in_a_loop_are_named_and_still_worked_out():
         Conductor("L4", End("tap", "T2"), End("splice", "S1"), 0.5, length_m=1.0),
     )
     job = replace(job, splices=tuple(Splice(f"S{i}") for i in (1, 2, 3)), conductors=(*job.conductors, *loop))
-    assert [wire.id for wire in splice_loops(job)] == ["L3"]
+    assert [wire.id for wire in topology_of(job).loops()] == ["L3"]
     assert "splices_in_a_loop" in codes(load_findings(job))
     assert load_of_tap(job, job.taps[1]).steady_a == 0.5
 

@@ -10,10 +10,11 @@ from metrolex.errors import BadInput
 from metrolex.harness.conductors import choose_wire, find_gauge, wire_ohm
 from metrolex.harness.loads import wires_after
 from metrolex.harness.plan import plan_wires
-from metrolex.harness.runs import conductor_length_m, plan_run
+from metrolex.harness.runs import plan_run
 from metrolex.job import End, Run, Segment, State, Tap
 from metrolex.job.references import check_references
 from metrolex.layout.routes import laid
+from metrolex.topology import topology_of
 from metrolex.twin import build, readings, solve
 from tests.jobs import small_job, unfinished_van, van
 
@@ -66,12 +67,12 @@ def test_runs(lead, length, missing, spare, insulation, codes):
 
 def test_a_wire_is_as_long_as_measured_else_as_its_run():
     job = van()
-    assert conductor_length_m(job, "W19") == pytest.approx(
+    assert topology_of(job).lengths_m["W19"] == pytest.approx(
         plan_run(laid(job, job.run("coolant run"))).length_m
     )
-    assert conductor_length_m(job, "W4") == 0.4
+    assert topology_of(job).lengths_m["W4"] == 0.4
     unmeasured = replace(job, runs=tuple(replace(r, segments=(), start=None) for r in job.runs))
-    assert conductor_length_m(unmeasured, "W19") is None
+    assert "W19" not in topology_of(unmeasured).lengths_m
 
 
 def test_power_is_followed_through_splices():

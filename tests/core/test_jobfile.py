@@ -46,9 +46,9 @@ def put(value, *path):
 
 FAULTS = [
     (lambda d: cut(d, "schema_version"), "schema_version", "is this a job file"),
-    (put(3, "schema_version"), "schema_version", "newer Metrolex"),
-    (put(0, "schema_version"), "schema_version", "Expected 2"),
-    (put("1", "schema_version"), "schema_version", "Expected 2"),
+    (put(9, "schema_version"), "schema_version", "newer Metrolex"),
+    (put(0, "schema_version"), "schema_version", "Expected 3"),
+    (put("1", "schema_version"), "schema_version", "Expected 3"),
     (put("no such", "channels", 1, "sender"), "channels[1].sender", "There is no part 'no such'"),
     (put("coolant sendr", "channels", 1, "sender"), "channels[1].sender", "Did you mean 'coolant sender'?"),
     (put("B", "channels", 1, "input"), "channels[1].input", "There is no part 'B'"),

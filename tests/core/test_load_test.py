@@ -7,7 +7,8 @@ import pytest
 from metrolex.circuit import Fault
 from metrolex.errors import BadInput
 from metrolex.job import State
-from metrolex.twin import build, instruments, solve
+from metrolex.twin import addresses, build, instruments, solve
+from metrolex.twin.addresses import Address
 from metrolex.twin.instruments import filament_ohm
 from metrolex.twin.load_test import POOR_LEG_OHM, connectors_of, load_test
 from tests.jobs import small_job, van, with_part
@@ -72,7 +73,10 @@ def test_the_lamp_settles_on_its_own_filament_in_few_solutions(watts, poor_ohm, 
         return solve(*given, **named)
 
     monkeypatch.setattr(instruments, "solve", counting)
-    pins, fault = ("gauge pin 2 ignition", "gauge pin 4 ground"), [Fault("wire W3", "resistance", poor_ohm)]
+    pins, fault = (
+        (Address("display", "gauge", "pin", "2"), Address("display", "gauge", "pin", "4")),
+        [Fault(addresses.wire("W3"), "resistance", poor_ohm)],
+    )
     lamp = instruments.read_test_lamp(build(small_job()), State("run"), *pins, watts, fault)
     assert lamp.volts / lamp.current_a == pytest.approx(filament_ohm(lamp.volts, watts), rel=1e-6)
     assert len(solved) <= 8

@@ -18,7 +18,8 @@ from metrolex.harness.translate import (
     unused_pins,
 )
 from metrolex.job import Bus, Cavity, Connector
-from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text, with_panels
+from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.schema import with_panels
 from tests.jobs import van, with_part
 
 DESCRIPTION = """VERSION ""

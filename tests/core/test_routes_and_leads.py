@@ -12,12 +12,13 @@ from metrolex.harness.colours import colour_findings, colour_words
 from metrolex.harness.cut_list import cut_list, label_for, pack_reels, purchases
 from metrolex.harness.extension import STAGGER_M, extension_findings, extension_of, good_for_splice
 from metrolex.harness.openings import crossing_of, offers_for, wires_through
-from metrolex.harness.runs import conductor_length_m, plan_run, run_findings
+from metrolex.harness.runs import plan_run, run_findings
 from metrolex.harness.supports import support_findings
 from metrolex.job import Conductor, End, Opening, Plug, Run, Segment, State, Way, Zone
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.layout.routes import find_route, laid, route_of, way_cost_m
 from metrolex.layout.templates import layout_called, layouts
+from metrolex.topology import topology_of
 from metrolex.twin import build
 from metrolex.twin.run import solve
 from tests.big import big_job
@@ -67,7 +68,7 @@ def test_a_run_takes_its_stretches_from_the_plan_and_follows_it():
     assert plan_run(laid(job, run)).length_m == 4.13  # to the centimetre, as it is cut
     longer = with_part(job, "ways", "w9", length_m=2.1)
     wire = next(w for w in job.conductors if w.run == "gearbox run")
-    assert conductor_length_m(longer, wire.id) - conductor_length_m(job, wire.id) == pytest.approx(1.05)
+    assert topology_of(longer).lengths_m[wire.id] - topology_of(job).lengths_m[wire.id] == pytest.approx(1.05)
     volts = [solve(build(j), State("run", "off", "running")).solution.currents for j in (job, longer)]
     assert volts[0] != volts[1]
 

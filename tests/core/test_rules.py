@@ -9,7 +9,18 @@ import pytest
 from metrolex.check import chain_board, find_all, overridden, stages_of, still_standing
 from metrolex.check.stages import next_action
 from metrolex.findings import Finding, worst_first
-from metrolex.job import Circuit, Conductor, Observation, Override, Port, Run, Scaling, Segment, State
+from metrolex.job import (
+    Circuit,
+    Conductor,
+    Observation,
+    Override,
+    Port,
+    Run,
+    Scaling,
+    Segment,
+    State,
+    TestRef,
+)
 from metrolex.senders import TableCurve
 from metrolex.twin import build, solve
 from tests.jobs import (
@@ -131,7 +142,10 @@ def test_the_van_is_honestly_part_done():
 
 
 def test_a_wrong_observation_is_off_on_the_board():
-    job = replace(small_job(), observations=(Observation("O1", "gauge pin 2", State("run"), 9.0),))
+    job = replace(
+        small_job(),
+        observations=(Observation("O1", TestRef("display", "gauge", "pin", "2"), State("run"), 9.0),),
+    )
     row = chain_board(build(job), solve(build(job), State("run")), ())[0]
     assert (row.cell("proof").state, row.cell("proof").fact) == ("caution", "1 off")
 

@@ -12,9 +12,9 @@ from metrolex.errors import BadInput
 from metrolex.harness.conductors import wire_ohm
 from metrolex.job import Behaviour, Conductor, End, GroundPoint, Observation, Port, Scaling, State, Supply
 from metrolex.twin import (
+    addresses,
     build,
     expect,
-    names,
     points_to_test,
     read_meter,
     read_test_lamp,
@@ -22,6 +22,7 @@ from metrolex.twin import (
     solve,
     verdict,
 )
+from metrolex.twin.addresses import Address
 from metrolex.twin.instruments import filament_ohm
 from metrolex.twin.run import state_findings
 from tests.jobs import small_job, unfinished_van, van, with_channel, with_part
@@ -36,8 +37,8 @@ def shown(job, state=RUN, faults=(), true=None, channel="coolant"):
 def test_the_battery_by_hand():
     # Key off: 12.6 V behind 12 mohm; nothing is said of what the circuits feed, so the memory pin's 10 mA is all that flows.
     solved = solve(build(small_job()), State("off"))
-    current = solved.solution.currents["battery"]
-    assert solved.volts("battery positive") == pytest.approx(12.6 - 0.012 * current)
+    current = solved.solution.currents[addresses.vehicle("battery")]
+    assert solved.volts(addresses.BATTERY_POSITIVE) == pytest.approx(12.6 - 0.012 * current)
     assert 0.01 < current < 0.011
 
 
@@ -45,12 +46,12 @@ def test_probing_more_fuses_draws_nothing():
     job = small_job()
     more = tuple(replace(job.circuits[0], id=f"X{i}") for i in range(20))
     before, after = (
-        solve(build(j), State("off")).solution.currents["battery"]
+        solve(build(j), State("off")).solution.currents[addresses.vehicle("battery")]
         for j in (job, replace(job, circuits=(*job.circuits, *more)))
     )
     assert after == pytest.approx(before, abs=0.001)
     said = replace(job, circuits=(replace(job.circuits[0], load_a=2.0), *job.circuits[1:]))
-    assert solve(build(said), State("off")).solution.currents["battery"] == pytest.approx(
+    assert solve(build(said), State("off")).solution.currents[addresses.vehicle("battery")] == pytest.approx(
         before + 2.0 * 12.6 / 12, rel=0.02
     )
 
@@ -59,9 +60,9 @@ def test_probing_more_fuses_draws_nothing():
 def test_what_was_read_post_to_post_stands_there_with_the_engine_running(lamps):
     for volts in (13.8, 14.2, 14.7):
         job = replace(small_job(), supply=Supply(alternator_v=volts))
-        assert solve(build(job), State("run", lamps, "running")).volts("battery positive") == pytest.approx(
-            volts, abs=0.005
-        )
+        assert solve(build(job), State("run", lamps, "running")).volts(
+            addresses.BATTERY_POSITIVE
+        ) == pytest.approx(volts, abs=0.005)
 
 
 @pytest.mark.parametrize("where", ["body", "engine", "battery"])
@@ -69,34 +70,37 @@ def test_a_measured_ground_drop_is_used_once(where):
     # By hand: 4.5 A through the point drop 90 mV to battery negative, body lead and all: nothing else may be added.
     point = GroundPoint("GP1", "Bolt", where, drop_v=0.09, drop_load_a=4.5)
     job = replace(small_job(), grounds=(point,), conductors=())
-    load = CurrentSource("load", names.BATTERY_POSITIVE, "ground GP1", 4.5)
-    quiet = solve(build(job), State("off")).volts("ground GP1")
-    assert solve(build(job), State("off"), extra=[load]).volts("ground GP1") - quiet == pytest.approx(
-        0.09, rel=1e-6
-    )
+    load = CurrentSource("load", addresses.BATTERY_POSITIVE, addresses.ground_node("GP1"), 4.5)
+    quiet = solve(build(job), State("off")).volts(addresses.ground_node("GP1"))
+    assert solve(build(job), State("off"), extra=[load]).volts(
+        addresses.ground_node("GP1")
+    ) - quiet == pytest.approx(0.09, rel=1e-6)
 
 
 def test_a_24_volt_vehicle():
     job = replace(small_job(), supply=Supply(rest_v=25.2, alternator_v=28.4, run_load_a=6))
     solved = solve(build(job), State("run"))
-    assert solved.solution.currents["engine systems"] == pytest.approx(
-        6 * solved.across(names.BATTERY_POSITIVE, "body") / 24, rel=1e-9
+    assert solved.solution.currents[addresses.vehicle("engine systems")] == pytest.approx(
+        6 * solved.across(addresses.BATTERY_POSITIVE, addresses.BODY) / 24, rel=1e-9
     )
 
 
 def test_ignition_path_by_hand():
     # Fuse tap 2 A: 53.5 mohm and 4 mohm of contact; 2 m of 0.75 mm2 and its joints; 12/0.5 = 24 ohm of gauge.
     solved = solve(build(small_job()), RUN)
-    amps = solved.solution.currents["gauge load at pin 2"]
+    amps = solved.solution.currents[addresses.pin_load("gauge", "2")]
     path = 0.0535 + 0.004 + wire_ohm(0.75, "mm2", 2.0) + 0.002
-    drop = solved.across("F2 feed side", "gauge pin 2 ignition")
+    drop = solved.across(addresses.feed_side("F2"), Address("display", "gauge", "pin", "2"))
     assert drop == pytest.approx(amps * path, rel=1e-6)
-    assert amps == pytest.approx(solved.across("gauge pin 2 ignition", "gauge pin 4 ground") / 24, rel=1e-9)
+    assert amps == pytest.approx(
+        solved.across(Address("display", "gauge", "pin", "2"), Address("display", "gauge", "pin", "4")) / 24,
+        rel=1e-9,
+    )
 
 
 def test_the_engine_charges_and_the_starter_drags():
     network = build(small_job())
-    rest, charging, cranking = (solve(network, State(k, "off", e)).volts("battery positive") for k, e in
+    rest, charging, cranking = (solve(network, State(k, "off", e)).volts(addresses.BATTERY_POSITIVE) for k, e in
                                 (("off", "stopped"), ("run", "running"), ("crank", "stopped")))  # fmt: skip
     assert charging > 13.5 > rest > 12.4 > cranking > 9.6
 
@@ -108,12 +112,12 @@ def test_the_engine_charges_and_the_starter_drags():
 )  # fmt: skip
 def test_circuits_are_live_where_the_probe_found_them_live(key, lamps, live):
     solved = solve(build(van()), State(key, lamps))
-    assert {t for t in ("T1", "T2", "T3") if solved.volts(f"tap {t} output") > 6} == live
+    assert {t for t in ("T1", "T2", "T3") if solved.volts(addresses.tap_node(t)) > 6} == live
 
 
 def test_a_dimmed_circuit_gives_its_part():
     solved = solve(build(van()), State("off", "park"))
-    ratio = solved.volts("F33 feed side") / solved.volts("battery positive")
+    ratio = solved.volts(addresses.feed_side("F33")) / solved.volts(addresses.BATTERY_POSITIVE)
     assert ratio == pytest.approx(6.8 / 12.6, abs=0.03)
 
 
@@ -124,7 +128,7 @@ def test_the_reading_is_the_gauges_own_arithmetic():
     assert (face.text, face.state) == ("80", "reading")
     loop = 2 * (wire_ohm(0.5, "mm2", 3.0) + 0.002) + 0.005
     solved = solve(build(job), State("run", "off", "running"))
-    volts = solved.across("gauge pin 5 signal", "gauge pin 4 ground")
+    volts = solved.across(Address("display", "gauge", "pin", "5"), Address("display", "gauge", "pin", "4"))
     assert volts == pytest.approx(5 * (250 + loop) / (1250 + loop), rel=1e-4)
 
 
@@ -138,10 +142,10 @@ def test_a_dash_asleep_shows_nothing_and_says_why():
 
 
 BROKEN = [
-    (Fault("wire W4", "open"), "open", "--"), (Fault("wire W5", "open"), "open", "--"), (Fault("ntc element", "open"), "open", "--"),
-    (Fault("ntc element", "short"), "short", "--"), (Fault("wire W4", "short", to="gauge pin 4 ground"), "short", "--"),
-    (Fault("ntc element", "resistance", ohm=900.0), "reading", "20"), (Fault("wire W3", "open"), "dark", ""),
-    (Fault("tap T2", "open"), "dark", ""),
+    (Fault(addresses.wire("W4"), "open"), "open", "--"), (Fault(addresses.wire("W5"), "open"), "open", "--"), (Fault(addresses.sender_part("ntc", "element"), "open"), "open", "--"),
+    (Fault(addresses.sender_part("ntc", "element"), "short"), "short", "--"), (Fault(addresses.wire("W4"), "short", to=Address("display", "gauge", "pin", "4")), "short", "--"),
+    (Fault(addresses.sender_part("ntc", "element"), "resistance", ohm=900.0), "reading", "20"), (Fault(addresses.wire("W3"), "open"), "dark", ""),
+    (Fault(addresses.tap("T2"), "open"), "dark", ""),
 ]  # fmt: skip
 
 
@@ -152,8 +156,8 @@ def test_faults_show_as_on_a_real_gauge(fault, state, text):
 
 
 REACTIONS = [
-    ("open", "highest", Fault("wire W4", "open"), "120"), ("open", "lowest", Fault("wire W4", "open"), "20"),
-    ("open", "flash", Fault("wire W4", "open"), "- -"), ("short", "highest", Fault("ntc element", "short"), "120"),
+    ("open", "highest", Fault(addresses.wire("W4"), "open"), "120"), ("open", "lowest", Fault(addresses.wire("W4"), "open"), "20"),
+    ("open", "flash", Fault(addresses.wire("W4"), "open"), "- -"), ("short", "highest", Fault(addresses.sender_part("ntc", "element"), "short"), "120"),
 ]  # fmt: skip
 
 
@@ -202,7 +206,7 @@ def test_a_shared_ground_shifts_a_one_wire_sender():
     job = one_wire(True, False)
     true = {"coolant": 80.0}
     clean = shown(job, RUN, true=true)
-    lifted = shown(job, RUN, [Fault("ground GP1", "resistance", ohm=1.0)], true)
+    lifted = shown(job, RUN, [Fault(addresses.ground_node("GP1"), "resistance", ohm=1.0)], true)
     assert abs(clean.value - 80) <= 1
     assert lifted.value > 85  # the gauge's ground stands half a volt up, so it sees fewer ohms: hotter
 
@@ -229,13 +233,15 @@ def test_two_gauges_on_one_sender_pull_each_other_off():
         channels=(*job.channels, again),
     )
     solved = solve(build(job), State("run", "off", "running"))
-    assert solved.across("gauge pin 5 signal", "gauge pin 4 ground") == pytest.approx(5 * 250 / 750, abs=0.02)
+    assert solved.across(
+        Address("display", "gauge", "pin", "5"), Address("display", "gauge", "pin", "4")
+    ) == pytest.approx(5 * 250 / 750, abs=0.02)
     assert readings(solved)["coolant"].value < 60
 
 
 def test_a_supply_gauge_reads_its_own_pins():
     solved = solve(build(van()), RUN)
-    pins = solved.across("gauge 4 pin 2 ignition", "gauge 4 pin 4 ground")
+    pins = solved.across(Address("display", "gauge 4", "pin", "2"), Address("display", "gauge 4", "pin", "4"))
     assert readings(solved)["battery"].value == pytest.approx(pins, abs=0.05)
 
 
@@ -246,8 +252,8 @@ def test_a_ratiometric_sender_follows_its_supply():
 
 def test_a_meter_loads_a_high_resistance_point_hardly_and_a_lamp_shows_a_poor_leg():
     network = build(small_job())
-    pins = ("gauge pin 2 ignition", "gauge pin 4 ground")
-    fault = [Fault("wire W3", "resistance", ohm=6.0)]
+    pins = (Address("display", "gauge", "pin", "2"), Address("display", "gauge", "pin", "4"))
+    fault = [Fault(addresses.wire("W3"), "resistance", ohm=6.0)]
     assert read_meter(network, RUN, *pins) == pytest.approx(solve(network, RUN).across(*pins), abs=1e-4)
     good, poor = read_test_lamp(network, RUN, *pins, 21.0), read_test_lamp(network, RUN, *pins, 21.0, fault)
     assert (good.looks, poor.looks) == ("bright", "glows")
@@ -257,7 +263,7 @@ def test_a_meter_loads_a_high_resistance_point_hardly_and_a_lamp_shows_a_poor_le
 
 def test_a_meter_needs_real_points():
     with pytest.raises(BadInput, match="There is no node 'nowhere'"):
-        read_meter(build(small_job()), RUN, "nowhere", "body")
+        read_meter(build(small_job()), RUN, addresses.vehicle("nowhere"), addresses.BODY)
 
 
 @pytest.mark.parametrize("key", ["off", "run", "crank"])
@@ -267,15 +273,17 @@ def test_a_healthy_job_stands_within_every_band(key):
         if expectation.value is not None:
             assert expectation.low < expectation.value < expectation.high or expectation.point.kind == "shown"
             assert (
-                verdict(expectation, Observation("O", expectation.point.id, State(key), expectation.value))[0]
+                verdict(expectation, Observation("O", expectation.point.test, State(key), expectation.value))[
+                    0
+                ]
                 == "as expected"
             )
 
 
 @pytest.mark.parametrize(
     ("fault", "test"),
-    [(Fault("ground GP1", "resistance", ohm=1.5), "gauge 2 ground"), (Fault("tap T2", "resistance", ohm=2.0), "gauge 2 pin 2"),
-     (Fault("wire W19", "open"), "gauge 2 pin 5"), (Fault("coolant sender element", "short"), "gauge 2 pin 5")],
+    [(Fault(addresses.ground_node("GP1"), "resistance", ohm=1.5), "gauge 2 ground"), (Fault(addresses.tap("T2"), "resistance", ohm=2.0), "gauge 2 pin 2"),
+     (Fault(addresses.wire("W19"), "open"), "gauge 2 pin 5"), (Fault(addresses.sender_part("coolant sender", "element"), "short"), "gauge 2 pin 5")],
 )  # fmt: skip
 def test_a_fault_falls_outside_the_band(fault, test):
     network = build(van())
@@ -336,4 +344,4 @@ def test_an_empty_job_is_a_job():
         grounds=(),
         conductors=(),
     )
-    assert solve(build(job), State("crank")).volts("battery positive") > 9
+    assert solve(build(job), State("crank")).volts(addresses.BATTERY_POSITIVE) > 9

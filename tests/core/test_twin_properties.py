@@ -12,6 +12,7 @@ from metrolex.circuit import GROUND, Fault, Resistor, VoltageFollower, VoltageSo
 from metrolex.circuit.elements import CurrentSource
 from metrolex.job import KEY_STATES, LAMP_STATES, State
 from metrolex.twin import build, expect, readings, solve
+from metrolex.twin.addresses import Address
 from tests.jobs import van, with_part
 
 NETWORK = build(van())
@@ -93,7 +94,7 @@ def test_a_longer_wire_never_lifts_the_supply_of_its_gauge(wire, times):
     job = van()
     old = next(w for w in job.conductors if w.id == wire)
     longer = with_part(job, "conductors", wire, length_m=NETWORK.lengths_m[old.id] * times)
-    pins = ("gauge 2 pin 2 ignition", "gauge 2 pin 4 ground")
+    pins = (Address("display", "gauge 2", "pin", "2"), Address("display", "gauge 2", "pin", "4"))
     assert (
         solve(build(longer), State("run")).across(*pins) <= solve(NETWORK, State("run")).across(*pins) + 1e-6
     )
@@ -127,7 +128,8 @@ def test_the_order_of_the_records_does_not_matter(key):
 
 def test_expectations_are_worked_out_once_and_follow_a_change():
     first = expect(NETWORK, State("run"))
-    assert expect(build(van()), State("run")) is first
+    assert expect(NETWORK, State("run")) is first
+    assert expect(build(van()), State("run")) == first
     moved = build(with_part(van(), "grounds", "GP1", contact_ohm=0.5, drop_v=None, drop_load_a=None))
     assert next(e for e in expect(moved, State("run")) if e.point.id == "gauge 2 ground").value > 0.4
 

@@ -7,7 +7,7 @@ import pytest
 from metrolex.circuit import Fault, Resistor, solve_changes
 from metrolex.circuit.changes import Change, as_change
 from metrolex.job import State
-from metrolex.twin import build, readings, solve, solve_each, what_if
+from metrolex.twin import addresses, build, readings, solve, solve_each, what_if
 from tests.jobs import small_job, unfinished_van, van
 
 STATES = [State("off"), State("run", "head"), State("crank"), State("run", "off", "running")]
@@ -16,11 +16,11 @@ RESISTORS = [e.name for e in solve(NETWORK, State("run")).elements if isinstance
 EVERY = (
     [Fault(name, "open") for name in RESISTORS]
     + [Fault(name, "short") for name in RESISTORS]
-    + [Fault(name, "short", to="body") for name in RESISTORS]
+    + [Fault(name, "short", to=addresses.BODY) for name in RESISTORS]
 )
 EVERY += [Fault(name, "resistance", 2.0) for name in RESISTORS] + [
-    Fault("battery", "resistance", 0.1),
-    Fault("wire W9", "swap", with_="wire W10"),
+    Fault(addresses.vehicle("battery"), "resistance", 0.1),
+    Fault(addresses.wire("W9"), "swap", with_=addresses.wire("W10")),
 ]
 
 
@@ -49,7 +49,7 @@ def test_a_change_by_hand():
     ]
     assert solve_changes(elements, [Change("mid", GROUND, 0.5)])[0].potentials["mid"] == pytest.approx(6.0)
     assert as_change(elements, Fault("low", "resistance", 2.0)).siemens == pytest.approx(-0.25)
-    assert as_change(elements, Fault("battery", "open")) is None
+    assert as_change(elements, Fault(addresses.vehicle("battery"), "open")) is None
     assert solve_changes(elements, []) == []
 
 

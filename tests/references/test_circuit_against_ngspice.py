@@ -16,7 +16,7 @@ from metrolex.circuit import GROUND, Fault, Resistor, VoltageFollower, VoltageSo
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.elements import CurrentSource
 from metrolex.job import KEY_STATES, LAMP_STATES, State
-from metrolex.twin import build, solve
+from metrolex.twin import addresses, build, solve
 from tests.jobs import van, with_part
 
 WITHIN_V = 1e-3
@@ -24,22 +24,26 @@ STATES = [State(key, lamps) for key, lamps in itertools.product(KEY_STATES, LAMP
 STATES += [State("run", lamps, "running") for lamps in LAMP_STATES]
 
 FAULTS = {
-    "fuse of a tap blown": Fault("tap T2", "open"),
-    "vehicle fuse blown": Fault("F22 fuse", "open"),
-    "feed wire broken": Fault("wire W2", "open"),
-    "ground wire broken": Fault("wire W4", "open"),
-    "signal wire broken": Fault("wire W19", "open"),
-    "signal wire chafed to the engine": Fault("wire W19", "short", to="engine block"),
-    "ignition wire chafed to the body": Fault("wire W10", "short", to="body"),
-    "sender element broken": Fault("coolant sender element", "open"),
-    "sender element shorted": Fault("coolant sender element", "short"),
-    "thread insulated by tape": Fault("coolant sender thread", "resistance", ohm=300.0),
-    "ground point corroded": Fault("ground GP1", "resistance", ohm=2.5),
-    "poor crimp in the feed splice": Fault("splice S2 at W10", "resistance", ohm=4.0),
-    "battery lead corroded": Fault("battery", "resistance", ohm=0.05),
-    "engine strap lost": Fault("engine ground lead", "open"),
-    "memory and ignition wires swapped at the gauge": Fault("wire W9", "swap", with_="wire W10"),
-    "gauge reference lost": Fault("gauge 2 input A reference", "open"),
+    "fuse of a tap blown": Fault(addresses.tap("T2"), "open"),
+    "vehicle fuse blown": Fault(addresses.circuit_part("F22", "fuse"), "open"),
+    "feed wire broken": Fault(addresses.wire("W2"), "open"),
+    "ground wire broken": Fault(addresses.wire("W4"), "open"),
+    "signal wire broken": Fault(addresses.wire("W19"), "open"),
+    "signal wire chafed to the engine": Fault(addresses.wire("W19"), "short", to=addresses.ENGINE),
+    "ignition wire chafed to the body": Fault(addresses.wire("W10"), "short", to=addresses.BODY),
+    "sender element broken": Fault(addresses.sender_part("coolant sender", "element"), "open"),
+    "sender element shorted": Fault(addresses.sender_part("coolant sender", "element"), "short"),
+    "thread insulated by tape": Fault(
+        addresses.sender_part("coolant sender", "thread"), "resistance", ohm=300.0
+    ),
+    "ground point corroded": Fault(addresses.ground_node("GP1"), "resistance", ohm=2.5),
+    "poor crimp in the feed splice": Fault(addresses.splice_leg("S2", "W10"), "resistance", ohm=4.0),
+    "battery lead corroded": Fault(addresses.vehicle("battery"), "resistance", ohm=0.05),
+    "engine strap lost": Fault(addresses.vehicle("engine ground lead"), "open"),
+    "memory and ignition wires swapped at the gauge": Fault(
+        addresses.wire("W9"), "swap", with_=addresses.wire("W10")
+    ),
+    "gauge reference lost": Fault(addresses.reference_node("gauge 2", "A"), "open"),
 }
 
 
@@ -58,7 +62,7 @@ def ngspice_volts(deck: str, tmp_path) -> dict[str, float]:
 
 
 def assert_same(elements, tmp_path, title="test") -> None:
-    ours = solve_circuit(elements).potentials
+    ours = {str(node): volts for node, volts in solve_circuit(elements).potentials.items()}
     theirs = ngspice_volts(spice_deck(elements, title), tmp_path)
     assert set(ours) == set(theirs)
     worst = max(ours, key=lambda name: abs(ours[name] - theirs[name]))

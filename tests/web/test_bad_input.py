@@ -125,15 +125,15 @@ SEEN = [
 
 @pytest.mark.parametrize(("typed", "stored", "words"), SEEN)
 def test_a_proving_cell(typed, stored, words, bay, text):
-    data = {"test": "gauge 1 pin 2", "key": "run", "lamps": "off", "engine": "stopped", "seen": typed}
+    data = {"test": "display|gauge 1|pin|2", "key": "run", "lamps": "off", "engine": "stopped", "seen": typed}
     assert words in text(bay.post("proving/seen/", htmx=True, **data))
-    found = [o.value for o in bay.job.observations if o.test == "gauge 1 pin 2"]
+    found = [o.value for o in bay.job.observations if str(o.test) == "gauge 1 pin 2"]
     assert found == ([stored] if stored is not None else [])
     assert bay.post("proving/seen/", **data).status_code == 302
 
 
 def test_a_sender_cell_takes_ohms_and_no_negative_ones(bay, text):
-    data = {"test": "gearbox sender ohms", "key": "off", "lamps": "off", "engine": "stopped"}
+    data = {"test": "sender|gearbox sender|ohms|", "key": "off", "lamps": "off", "engine": "stopped"}
     assert "0 or more" in text(bay.post("proving/seen/", htmx=True, seen="-5", **data))
     bay.post("proving/seen/", htmx=True, seen="2k7", **data)
     assert bay.job.observations[-1].value == 2700.0
@@ -153,7 +153,7 @@ def file_with(**changes):
 
 
 FILES = [
-    (file_with()[:3000], "input: The text is not complete JSON"), (file_with(schema_version=3), "written by a newer Metrolex"),
+    (file_with()[:3000], "input: The text is not complete JSON"), (file_with(schema_version=9), "written by a newer Metrolex"),
     (file_with(taps=[{"id": "T1", "need": "constant", "circuit": "F77"}]), "taps[0].circuit: There is no part 'F77' here"),
     (file_with(name=LONG), "name: Expected a text of 1 to 120 characters"), (b"\xff\xfe\x00", "not text"), ("", "empty"), ("[]", "Expected a JSON object"),
     (b" " * (2 * 1024 * 1024 + 10), "up to 2048 kB"), (file_with(colour="red"), "Unknown key 'colour'"),

@@ -10,9 +10,9 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import feeds as acts
 from metrolex.feeds.check import proved_for_meter
+from metrolex.twin.addresses import ground_node
 from metrolex.twin.build import ground_ohm
 from metrolex.twin.grounds import ground_layouts
-from metrolex.twin.names import ground_node
 from workbench.feeds.forms import GroundForm
 from workbench.jobs.look import Look
 from workbench.jobs.pages import act, kept, look_for, record_for, show_page

@@ -19,7 +19,7 @@ from metrolex.feeds.relay import relay_for
 from metrolex.feeds.safety import standing_of_circuit
 from metrolex.harness.loads import load_of_tap
 from metrolex.job import PROBE_STATES, Job, Tap
-from metrolex.twin.names import tap_node
+from metrolex.twin import addresses
 from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, PanelForm, TapForm
 from workbench.jobs.look import Look
@@ -52,7 +52,7 @@ def _context(
         "states": [*PROBE_STATES, "later"],
         "sheet": [
             {"index": i, "circuit": c, "verdict": verdicts[c.id], "cells": [(s, c.readings.at(s)) for s in (*PROBE_STATES, "later")],
-             "live_now": look.solved.volts(f"{c.id} feed side"), "panel": job.panel(c.panel), "orientation": orientation(c), "proof": proof_of(c),
+             "live_now": look.solved.volts(addresses.feed_side(c.id)), "panel": job.panel(c.panel), "orientation": orientation(c), "proof": proof_of(c),
              "standing": standing_of_circuit(c, verdicts[c.id], job.brief.cluster_removed)}
             for i, c in enumerate(job.circuits)
         ],
@@ -110,13 +110,13 @@ def _panels(look: Look, refused: PanelForm | None) -> list[dict[str, Any]]:
 
 
 def _tap_row(look: Look, tap: Tap) -> dict[str, Any]:
-    amps = look.solved.solution.currents.get(f"tap {tap.id}", 0.0)
+    amps = look.solved.solution.currents.get(addresses.tap(tap.id), 0.0)
     limit = min(tap.limit_a, tap.fuse_a or tap.limit_a)
     grades = {f.grade for f in look.standing if f.place == "feeds" and f.subject in (tap.circuit, tap.id)}
     circuit, load = look.job.circuit(tap.circuit), load_of_tap(look.job, tap)
     return {
         "grade": next((grade for grade in ("stop", "caution") if grade in grades), "settled"),
-        "tap": tap, "amps": amps, "limit": limit, "share": min(1.0, abs(amps) / limit), "volts": look.solved.volts(tap_node(tap.id)),
+        "tap": tap, "amps": amps, "limit": limit, "share": min(1.0, abs(amps) / limit), "volts": look.solved.volts(addresses.tap_node(tap.id)),
         "load": load, "candidates": acts.weighed(look.job, tap.need, tap), "circuit": circuit,
         "orientation": orientation(circuit) if circuit else "", "relay": relay_for(load.steady_a, tap.limit_a, load.peak_a, load.peak_s),
         "form": TapForm(initial=TapForm.of(tap), prefix=tap.id),

@@ -17,6 +17,7 @@ from metrolex.harness.colours import colour_words
 from metrolex.harness.cut_list import end_words
 from metrolex.harness.translate import function_of, function_words, mirrored, translation, unused_pins
 from metrolex.job import Display, End, Job, Pin
+from metrolex.topology import topology_of
 from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
 from workbench.jobs.fields import refuse
@@ -90,7 +91,7 @@ def _pinouts(job: Job) -> list[dict[str, Any]]:
         rows = []
         for pin in display.pins:
             here = End("display", display.id, pin.id)
-            wires = [w for w in job.conductors if here in (w.a, w.b)]
+            wires = topology_of(job).wires_at(here)
             rows.append(
                 {"pin": pin, "function": function_words(function_of(pin)), "wires": [(w, end_words(job, w.b if w.a == here else w.a)) for w in wires]}
             )  # fmt: skip

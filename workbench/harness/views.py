@@ -21,10 +21,10 @@ from metrolex.layout.routes import laid
 from workbench.harness import wires
 from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
+from workbench.jobs.cache import JOBS
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.storage import job_of
 
 
 @require_GET
@@ -164,7 +164,7 @@ def run_remove(request: HttpRequest, job: int) -> HttpResponse:
 def lay(request: HttpRequest, job: int) -> HttpResponse:
     """Lay every missing wire by rule, and say what could not be laid."""
     record = record_for(request, job)
-    before = job_of(record)
+    before = JOBS.job_of(record)
     try:
         after = carry_out(request, record, acts.lay_wires)
     except BadInput as fault:

@@ -10,6 +10,7 @@ from metrolex.harness.cut_list import end_words
 from metrolex.harness.heat import guarded_where_it_lies
 from metrolex.harness.loads import load_of_wire
 from metrolex.job import End, Job
+from metrolex.twin import addresses
 from workbench.jobs.look import Look
 
 __all__ = ["cut_list", "end_choices"]
@@ -32,7 +33,7 @@ def cut_list(look: Look) -> list[dict[str, Any]]:
     """Every wire with its ends in words, its length, its current and drop in the present state."""
     rows = []
     for cut in cuts_of(look.job):
-        name = f"wire {cut.wire.id}"
+        name = addresses.wire(cut.wire.id)
         amps = look.solved.solution.currents.get(name)
         element = next((e for e in look.solved.elements if e.name == name), None)
         drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from metrolex.harness.diagram import SENDER_W, Box, Layout, Net, Spot, lay_out, left_pins, right_pins
 from metrolex.job import Conductor, Display, End, Job, Pin, Sender, Tap
-from metrolex.twin import Solved, names
+from metrolex.topology import topology_of
+from metrolex.twin import Solved, addresses
 from metrolex.twin.build import is_live
 from workbench.drawing import ACT, INK, QUIET, Drawing
 
@@ -24,7 +25,7 @@ class _Diagram:
         self.at: Layout = lay_out(job)
         title = f"Wiring of {job.name}, {solved.state.words()}"
         self.sheet = Drawing(self.at.width, self.at.height, title, "drawing wiring", holds_links=clickable)
-        self.wired = {end for wire in job.conductors for end in (wire.a, wire.b)}
+        self.wired = topology_of(job).ends
 
     def draw(self) -> Drawing:
         for net in self.at.nets:
@@ -78,7 +79,7 @@ class _Diagram:
         x = net.left_x if net.left_x is not None else net.right_x
         low = (net.left_span if net.left_x is not None else net.right_span)[0]
         if net.splices and x is not None:
-            self._point(f"splice {net.splices[0]}")
+            self._point(addresses.splice_node(net.splices[0]))
             self.sheet.text(
                 x + 5, low - 4, " ".join(net.splices), size=11, mono=True, fill=QUIET, css="quiet"
             )
@@ -112,7 +113,7 @@ class _Diagram:
 
     def _tap(self, tap: Tap, box: Box) -> None:
         circuit = self.job.circuit(tap.circuit)
-        self._point(names.tap_node(tap.id))
+        self._point(addresses.tap_node(tap.id))
         self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
         self.sheet.text(12, box.y + 20, _cut(str(tap.circuit), 9), size=15, bold=True, mono=True)
         fuse = f"{tap.fuse_a:g} A" if tap.fuse_a else "no fuse"
@@ -120,7 +121,7 @@ class _Diagram:
         purpose = (circuit.purpose if circuit else "") or "not said"
         self.sheet.text(12, box.y + 38, _cut(f"{tap.id} {purpose}", 21), size=11.5, fill=QUIET, css="quiet")
         live = circuit is not None and is_live(self.solved.network.verdicts[circuit.id], self.solved.state)
-        volts = self.solved.volts(names.tap_node(tap.id))
+        volts = self.solved.volts(addresses.tap_node(tap.id))
         self._slip(box.x + box.w + 6, box.y + 2, volts if live or volts is None or volts > 0.5 else 0.0)
         self._done()
 
@@ -142,10 +143,10 @@ class _Diagram:
                 )
 
     def _battery(self, box: Box) -> None:
-        self._point(names.BATTERY_POSITIVE)
+        self._point(addresses.BATTERY_POSITIVE)
         self.sheet.rect(box.x, box.y, box.w, box.h, width=2.5, css="box")
         self.sheet.text(12, box.y + 20, "Battery +", size=15, bold=True)
-        self._slip(box.x + box.w + 6, box.y + 2, self.solved.volts(names.BATTERY_POSITIVE))
+        self._slip(box.x + box.w + 6, box.y + 2, self.solved.volts(addresses.BATTERY_POSITIVE))
         self._done()
 
     def _display(self, display: Display, box: Box) -> None:
@@ -170,7 +171,7 @@ class _Diagram:
     def _pin(self, display: Display, pin: Pin, x: float, inset: float, anchor: str, volts_x: float) -> None:
         end = End("display", display.id, pin.id)
         spot: Spot = self.at.spots[end]
-        node = names.pin_node(display, pin.id)
+        node = addresses.pin_node(display, pin.id)
         self._point(node)
         self.sheet.circle(x, spot.y, 4, css="box")
         self.sheet.text(x + inset, spot.y + 4.5, f"{pin.id} {pin.name}", size=12.5, anchor=anchor)
@@ -206,7 +207,7 @@ class _Diagram:
         )
         for terminal in sender.terminals:
             spot = self.at.spots[End("sender", sender.id, terminal)]
-            node = names.sender_node(sender.id, terminal)
+            node = addresses.sender_node(sender.id, terminal)
             self._point(node)
             self.sheet.circle(box.x, spot.y, 4, css="box")
             self.sheet.text(box.x + 9, spot.y + 4.5, terminal, size=12.5)
@@ -235,8 +236,8 @@ class _Diagram:
         self.sheet.text(6, y + 24, "Ground rail", size=14, bold=True)
         x = 100.0
         for point in self.job.grounds:
-            words = f"{point.id} {point.name}: {1000 * (self.solved.volts(names.ground_node(point.id)) or 0.0):.0f} mV"
-            self._point(names.ground_node(point.id))
+            words = f"{point.id} {point.name}: {1000 * (self.solved.volts(addresses.ground_node(point.id)) or 0.0):.0f} mV"
+            self._point(addresses.ground_node(point.id))
             self.sheet.text(x, y + 24, words, size=13, fill=QUIET, css="quiet")
             self._done()
             x += len(words) * 6.6 + 22

@@ -23,8 +23,9 @@ from metrolex.job.references import check_references
 from metrolex.jobfile import SCHEMA_VERSION
 from workbench.accounts.models import Membership
 from workbench.accounts.roles import may_write
+from workbench.jobs.cache import JOBS
 from workbench.jobs.models import Act, JobRecord
-from workbench.jobs.storage import job_of, store, store_new
+from workbench.jobs.storage import store, store_new
 from workbench.jobs.summary import Summary, summary_of
 
 __all__ = ["Conflict", "Seen", "change", "create_job", "import_job"]
@@ -79,7 +80,7 @@ def change(
     may_write(by)
     for _ in range(_TRIES):
         current = JobRecord.objects.get(pk=record.pk)
-        before = job_of(current)
+        before = JOBS.job_of(current)
         after = _after(current, before, act, by, seen)
         if after == before:
             return before
@@ -154,6 +155,7 @@ def _kept(
     store(locked, before, after, summary)
     changes = changes_between(dump(before, whole=True), dump(after, whole=True))
     _remember(locked, changes, words_of(changes), by, why)
+    transaction.on_commit(lambda: JOBS.put(locked, after))
     return True
 
 

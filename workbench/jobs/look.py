@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import functools
 from dataclasses import dataclass
 
 from metrolex.check import Row, Stage, chain_board, find_all, overridden, stages_of, still_standing
 from metrolex.findings import Finding
 from metrolex.job import Job, Override, State
+from metrolex.job.once import once_per_job
 from metrolex.twin import Network, Solved, build, solve
 
 __all__ = ["Look", "look_at"]
@@ -35,7 +35,7 @@ class Look:
         return overridden(self.job, finding)
 
 
-@functools.lru_cache(maxsize=64)  # pure: the same job in the same state is worked out once
+@once_per_job
 def look_at(job: Job, state: State) -> Look:
     """Work a job out in one state."""
     network = build(job)

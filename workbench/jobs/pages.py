@@ -15,12 +15,12 @@ from django.utils.http import url_has_allowed_host_and_scheme
 
 from metrolex.errors import BadInput
 from metrolex.job import Channel, Job
+from workbench.jobs.cache import JOBS
 from workbench.jobs.door import Conflict, Seen, change
 from workbench.jobs.fields import refuse
 from workbench.jobs.look import Look, look_at
 from workbench.jobs.models import JobRecord
 from workbench.jobs.state import state_of
-from workbench.jobs.storage import job_of
 
 __all__ = [
     "act",
@@ -44,7 +44,7 @@ def record_for(request: HttpRequest, job: int) -> JobRecord:
 
 def look_for(request: HttpRequest, record: JobRecord) -> Look:
     """The job worked out at this person's key switch."""
-    return look_at(job_of(record), state_of(request, record.pk))
+    return look_at(JOBS.job_of(record), state_of(request, record.pk))
 
 
 def channel_or_404(look: Look, channel: str, *, needed: bool = False) -> Channel:
@@ -117,7 +117,7 @@ def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, *
         after = carry_out(request, record, edit)
     except BadInput as fault:
         messages.error(request, fault.message)
-        after = job_of(record)
+        after = JOBS.job_of(record)
     channel = request.POST.get("channel", "")
     return redirect(page_at(page, job, channel=channel if after.channel(channel) else "", **query))
 

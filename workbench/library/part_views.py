@@ -13,8 +13,8 @@ from metrolex.errors import BadInput
 from metrolex.quantities import unit_words
 from metrolex.senders import x_range, y_range
 from workbench.accounts.roles import workshop_to_change
+from workbench.jobs.cache import JOBS
 from workbench.jobs.pages import back_to, record_for
-from workbench.jobs.storage import job_of
 from workbench.library import parts
 
 
@@ -83,7 +83,7 @@ def keep(request: HttpRequest) -> HttpResponse:
     number = request.POST.get("job", "")
     record = record_for(request, int(number) if number.isdigit() else 0)
     kind, key = request.POST.get("kind", ""), request.POST.get("part", "")
-    job = job_of(record)
+    job = JOBS.job_of(record)
     part = job.sender(key) if kind == "sender" else job.display(key) if kind == "display" else None
     if part is None:
         raise Http404

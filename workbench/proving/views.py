@@ -37,7 +37,7 @@ def _context(look: Look, state: State) -> dict[str, Any]:
     seen = {o.test: o for o in look.job.observations if o.state == state}
     rows = []
     for i, expectation in enumerate(expect(look.network, state)):
-        observation = seen.get(expectation.point.id)
+        observation = seen.get(expectation.point.test)
         found = verdict(expectation, observation) if observation else ("", "")
         rows.append(
             {
@@ -91,7 +91,9 @@ def seen(request: HttpRequest, job: int) -> HttpResponse:
         return redirect("proving:show", job)
     look = look_for(request, JobRecord.objects.get(pk=record.pk))
     context = {**frame(record, look, "proving"), **_context(look, state)}
-    index = next((row["index"] for row in context["tests"] if row["expectation"].point.id == test), None)
+    index = next(
+        (row["index"] for row in context["tests"] if row["expectation"].point.test.key == test), None
+    )
     return render(request, "proving/_seen.html", {**context, "cell": {"index": index, "error": error}})
 
 

@@ -17,9 +17,9 @@ from metrolex.job import Channel, Display, Job
 from metrolex.kit import all_display_kits
 from metrolex.scaling.inputs import inputs_for
 from metrolex.scaling.menu import menu_of, sheet_of
+from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
-from workbench.jobs.storage import job_of
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
 from workbench.scaling.menu_forms import KINDS, EntryForm, InputForm
@@ -173,7 +173,7 @@ def paper(request: HttpRequest, job: int) -> HttpResponse:
 
 def sheet_after(request: HttpRequest, job: int, put: Callable[[Job], Job], display: str) -> HttpResponse:
     """One act, then the sheet of its display, the first sheet where there is no such display."""
-    known = job_of(record_for(request, job)).display(display) is not None
+    known = JOBS.job_of(record_for(request, job)).display(display) is not None
     return act(request, job, put, "scaling:menu", display=display if known else "")
 
 

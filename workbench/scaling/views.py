@@ -24,7 +24,7 @@ from metrolex.senders import (
     is_monotonic,
 )
 from metrolex.senders.pasted import points_text, read_points
-from metrolex.twin import names
+from metrolex.twin import addresses
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -98,10 +98,12 @@ def _working(solved: Any, channel: Channel) -> dict[str, Any]:
     ground = display.pin_for("ground") if display else None
     if sender is None or display is None or stage is None or stage.pin is None or ground is None:
         return {}
-    element = next((e for e in solved.elements if e.name == f"{sender.id} element"), None)
-    rail = names.pin_node(display, ground.id)
+    element = next(
+        (e for e in solved.elements if e.name == addresses.sender_part(sender.id, "element")), None
+    )
+    rail = addresses.pin_node(display, ground.id)
     return {
-        "gives_ohm": getattr(element, "ohm", None), "sees_v": solved.across(names.pin_node(display, stage.pin), rail),
+        "gives_ohm": getattr(element, "ohm", None), "sees_v": solved.across(addresses.pin_node(display, stage.pin), rail),
         "ground_v": solved.volts(rail),
     }  # fmt: skip
 

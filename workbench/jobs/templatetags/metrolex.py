@@ -15,6 +15,8 @@ from django.utils.safestring import SafeString
 from metrolex.job import KEY_STATES, LAMP_STATES
 from metrolex.quantities import rounded, unit_words
 from metrolex.quantities import typed as as_typed
+from metrolex.topology import topology_of
+from metrolex.twin import addresses
 
 register = template.Library()
 
@@ -213,17 +215,8 @@ def stage_url(stage: str, job: int) -> str:
 @register.filter
 def signal_colour(row: Any, job: Any) -> str:
     """The colour code of the wire that carries a row's signal, 'none' while there is none."""
-    stage = job.input_of(row.channel)
-    for wire in job.conductors:
-        for end in (wire.a, wire.b):
-            if (
-                end.kind == "display"
-                and end.id == row.channel.display
-                and stage
-                and end.terminal in (stage.pin, stage.pin or "2")
-            ):
-                return wire.colour or "GY"
-    return "none"
+    wire = topology_of(job).signal_wire(row.channel)
+    return (wire.colour or "GY") if wire else "none"
 
 
 @register.simple_tag
@@ -261,11 +254,11 @@ def board_foot(look: Any) -> list[dict[str, str]]:
     """The sums under the board: taps, grounds, crank volts, wire."""
     found = []
     for tap in look.job.taps:
-        amps = abs(look.solved.solution.currents.get(f"tap {tap.id}", 0.0))
+        amps = abs(look.solved.solution.currents.get(addresses.tap(tap.id), 0.0))
         fuse = f"{tap.fuse_a:g} A fuse" if tap.fuse_a else "no fuse"
         found.append({"figure": f"{amps:.2f}", "words": f"A through {tap.id} at {tap.circuit}, {fuse}"})
     for point in look.job.grounds:
-        volts = look.solved.volts(f"ground {point.id}")
+        volts = look.solved.volts(addresses.ground_node(point.id))
         if volts is not None:
             found.append({"figure": f"{1000 * volts:.0f}", "words": f"mV at ground {point.id}"})
     return found

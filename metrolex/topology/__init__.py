@@ -1,0 +1,16 @@
+"""What is joined to what: built once per job, read by all."""
+
+from metrolex.topology.ends import BATTERY_NEGATIVE, BATTERY_POSITIVE, at_pin, at_port, at_terminal, plain
+from metrolex.topology.topology import Net, Topology, topology_of
+
+__all__ = [
+    "BATTERY_NEGATIVE",
+    "BATTERY_POSITIVE",
+    "Net",
+    "Topology",
+    "at_pin",
+    "at_port",
+    "at_terminal",
+    "plain",
+    "topology_of",
+]

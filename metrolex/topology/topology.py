@@ -1,0 +1,200 @@
+"""The wiring of a job: which wires end where, the nets they make, how long they are, what feeds and grounds a pin.
+
+A net is everything joined by wires through splices, pins, terminals and plugs. Taps, ground points, the battery and the metal of a
+place belong to the vehicle: a net ends there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from metrolex.disjoint_sets import DisjointSets
+from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run
+from metrolex.job.once import once_per_job
+from metrolex.layout.lengths import run_length_m
+from metrolex.layout.routes import laid
+from metrolex.topology.ends import PASSED, at_pin, plain
+
+__all__ = ["Net", "Topology", "topology_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Net:
+    """Wires that are one piece of copper, in the order of the job, and every place they join."""
+
+    wires: tuple[Conductor, ...]
+    ends: frozenset[End]
+
+    def of_kind(self, *kinds: str) -> tuple[End, ...]:
+        """Its ends of some kinds, by id and terminal."""
+        return tuple(
+            sorted((end for end in self.ends if end.kind in kinds), key=lambda e: (e.kind, e.id, e.terminal))
+        )
+
+
+class Topology:
+    """Built by ``topology_of``; asked by everybody who wants to know what is wired to what."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        at: dict[End, list[Conductor]] = {}
+        for wire in job.conductors:
+            for end in {plain(wire.a), plain(wire.b)}:
+                at.setdefault(end, []).append(wire)
+        self._at: Mapping[End, tuple[Conductor, ...]] = {end: tuple(wires) for end, wires in at.items()}
+
+    # Wires
+
+    @property
+    def ends(self) -> Iterable[End]:
+        """Every place a wire ends."""
+        return self._at.keys()
+
+    def wires_at(self, end: End, *, measured: bool = False) -> tuple[Conductor, ...]:
+        """The wires that end at a place, in the order of the job; only those whose length is known where ``measured``."""
+        wires = self._at.get(plain(end), ())
+        return tuple(wire for wire in wires if wire.id in self.lengths_m) if measured else wires
+
+    def wired(self, end: End, *, measured: bool = False) -> bool:
+        """Whether a wire ends at a place."""
+        return bool(self.wires_at(end, measured=measured))
+
+    def along(self, run: Run) -> tuple[Conductor, ...]:
+        """The wires of one run."""
+        return self._along.get(run.id, ())
+
+    @staticmethod
+    def far_end(wire: Conductor, near: End) -> End:
+        """The other end of a wire."""
+        return plain(wire.b) if plain(wire.a) == plain(near) else plain(wire.a)
+
+    # Lengths
+
+    @cached_property
+    def ways(self) -> Mapping[str, Run]:
+        """Every run by its id, with the segments of its path along the plan where it is laid there."""
+        return {run.id: laid(self.job, run) for run in self.job.runs}
+
+    @cached_property
+    def lengths_m(self) -> Mapping[str, float]:
+        """Wires by id whose length is known: measured, or that of their run."""
+        by_run = {key: run_length_m(way) for key, way in self.ways.items() if way.segments}
+        found = {wire.id: wire.length_m or by_run.get(wire.run or "") for wire in self.job.conductors}
+        return {key: length for key, length in found.items() if length is not None}
+
+    # Nets
+
+    @cached_property
+    def nets(self) -> tuple[Net, ...]:
+        """All nets, in the order of their first wire."""
+        groups: dict[End | str, list[Conductor]] = {}
+        for wire in self.job.conductors:
+            joints = [self._root[end] for end in (plain(wire.a), plain(wire.b)) if end.kind in PASSED]
+            groups.setdefault(joints[0] if joints else wire.id, []).append(wire)
+        return tuple(
+            Net(tuple(wires), frozenset(plain(end) for wire in wires for end in (wire.a, wire.b)))
+            for wires in groups.values()
+        )
+
+    def nets_at(self, end: End) -> tuple[Net, ...]:
+        """The nets that join a place: one at a pin or splice, any number at a tap or ground point, none where no wire is."""
+        return self._nets_at.get(plain(end), ())
+
+    def joined(self, end: End) -> frozenset[End]:
+        """Every place that is one piece of copper with this one, itself included."""
+        return frozenset({plain(end)}.union(*(net.ends for net in self.nets_at(end))))
+
+    def loops(self) -> tuple[Conductor, ...]:
+        """Wires between splices whose two ends were joined already by wires before them."""
+        return self._loops
+
+    # Feeds, grounds
+
+    def beyond(self, start: End, without: Conductor | None = None) -> tuple[Conductor, ...]:
+        """The wires reached from a place of the vehicle, nearest first, through all that belongs to the job; one left out."""
+        reached: dict[str, Conductor] = {}
+        edge, seen = [plain(start)], {plain(start)}
+        for at in edge:
+            for wire in self._at.get(at, ()):
+                if wire is without or wire.id in reached:
+                    continue
+                reached[wire.id] = wire
+                far = self.far_end(wire, at)
+                if far.kind in PASSED and far not in seen:
+                    seen.add(far)
+                    edge.append(far)
+        return tuple(reached.values())
+
+    def pins_on(self, wires: Iterable[Conductor]) -> list[Pin]:
+        """The display pins these wires end at, in the order of the job."""
+        ends = {plain(end) for wire in wires for end in (wire.a, wire.b)}
+        return [pin for display in self.job.displays for pin in display.pins if at_pin(display, pin) in ends]
+
+    def fed(self, display: Display, pin: Pin) -> bool:
+        """Whether a pin is joined to the vehicle: a tap, a ground point or the battery."""
+        return any(end.kind in ("tap", "ground", "battery") for end in self.joined(at_pin(display, pin)))
+
+    def grounds_of(self, display: Display) -> tuple[str, ...]:
+        """The ground points a display's ground pin is joined to."""
+        ground = display.pin_for("ground")
+        if ground is None:
+            return ()
+        ends = self.joined(at_pin(display, ground))
+        return tuple(point.id for point in self.job.grounds if End("ground", point.id) in ends)
+
+    def signal_wire(self, channel: Channel) -> Conductor | None:
+        """The wire at the pin a channel is read by; None while there is none."""
+        display, stage = self.job.display(channel.display), self.job.input_of(channel)
+        if display is None or stage is None or stage.pin is None:
+            return None
+        return next(iter(self.wires_at(at_pin(display, stage.pin))), None)
+
+    # Inside
+
+    @cached_property
+    def _along(self) -> Mapping[str, tuple[Conductor, ...]]:
+        found: dict[str, list[Conductor]] = {}
+        for wire in self.job.conductors:
+            if wire.run is not None:
+                found.setdefault(wire.run, []).append(wire)
+        return {key: tuple(wires) for key, wires in found.items()}
+
+    @cached_property
+    def _nets_at(self) -> Mapping[End, tuple[Net, ...]]:
+        found: dict[End, list[Net]] = {}
+        for net in self.nets:
+            for end in net.ends:
+                found.setdefault(end, []).append(net)
+        return {end: tuple(nets) for end, nets in found.items()}
+
+    @cached_property
+    def _root(self) -> Mapping[End, End]:
+        return self._joined_up[0]
+
+    @cached_property
+    def _loops(self) -> tuple[Conductor, ...]:
+        return self._joined_up[1]
+
+    @cached_property
+    def _joined_up(self) -> tuple[Mapping[End, End], tuple[Conductor, ...]]:
+        """The joint that stands for each joint's net, and the wires that closed a loop (disjoint sets)."""
+        sets = DisjointSets[End]()
+        closing = []
+        # Wires to pins first, so that of a loop the wire between the splices is the one that is named.
+        between = [w for w in self.job.conductors if w.a.kind == w.b.kind == "splice"]
+        for wire in [*(w for w in self.job.conductors if w not in between), *between]:
+            joints = [end for end in (plain(wire.a), plain(wire.b)) if end.kind in PASSED]
+            if len(joints) == 2 and not sets.join(*joints) and wire in between:
+                closing.append(wire)
+        return {end: sets.of(end) for end in self.ends}, tuple(closing)
+
+    def __iter__(self) -> Iterator[Net]:
+        return iter(self.nets)
+
+
+@once_per_job
+def topology_of(job: Job) -> Topology:
+    """The topology of a job."""
+    return Topology(job)
