@@ -30,6 +30,7 @@ Kind = Literal[
     "sender",
     "port",
     "plug",
+    "channel",
     "instrument",
 ]
 

@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from metrolex.circuit import Fault
-from metrolex.job import Channel, End, State
+from metrolex.job import Channel, State
 from metrolex.scaling.reading import Shown
 from metrolex.topology import at_pin, at_terminal, topology_of
 from metrolex.twin import addresses
+from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
+from metrolex.twin.catalogue import LikelyFault, catalogue
 from metrolex.twin.run import readings, solve_each
 
 __all__ = ["WhatIf", "likely_faults", "what_if"]
 
-TAPE_OHM = 300.0  # tape on a thread that should conduct (common practice, no source)
-CORRODED_OHM = 1.0  # a ground point that was painted over (common practice, no source)
-POOR_JOINT_OHM = 50.0  # a crimp that moves (common practice, no source)
+WIRE_KINDS = ("wire.broken", "wire.chafed", "joint.poor")
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +32,7 @@ class WhatIf:
 
 def what_if(network: Network, state: State, channel: Channel) -> tuple[WhatIf, ...]:
     """Every likely fault of one channel, each alone, in one state; empty while its signal is not wired."""
-    listed = list(likely_faults(network, channel))
+    listed = [(likely, likely.fault) for likely in likely_faults(network, channel) if likely.fault]
     display, stage = network.job.display(channel.display), network.job.input_of(channel)
     ground = display.pin_for("ground") if display else None
     if display is None or stage is None or stage.pin is None or ground is None or not listed:
@@ -40,39 +40,36 @@ def what_if(network: Network, state: State, channel: Channel) -> tuple[WhatIf, .
     pins = addresses.pin_node(display, stage.pin), addresses.pin_node(display, ground.id)
     solved = solve_each(network, state, [fault for _, fault in listed])
     return tuple(
-        WhatIf(words, fault, readings(one)[channel.id], one.across(*pins))
-        for (words, fault), one in zip(listed, solved, strict=True)
+        WhatIf(likely.words, fault, readings(one)[channel.id], one.across(*pins))
+        for (likely, fault), one in zip(listed, solved, strict=True)
     )
 
 
-def likely_faults(network: Network, channel: Channel) -> Iterator[tuple[str, Fault]]:
-    """The faults fitters meet, in words, for what the channel has: sender, wires, thread, ground."""
+def likely_faults(network: Network, channel: Channel) -> Iterator[LikelyFault]:
+    """The faults fitters meet on a channel's own way: sender, wires, thread, ground; none while its signal is not wired."""
     job = network.job
     sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
     if sender is None or display is None or stage is None or stage.pin is None:
         return
-    signal = _wires_at(network, at_pin(display, stage.pin))
-    for wire in signal:
-        yield f"signal wire {wire} broken", Fault(addresses.wire(wire), "open")
-        yield (
-            f"signal wire {wire} chafed to the body",
-            Fault(addresses.wire(wire), "short", to=addresses.BODY),
-        )
-        yield f"poor joint in {wire}", Fault(addresses.wire(wire), "resistance", POOR_JOINT_OHM)
+    wiring = topology_of(job)
+    signal = wiring.wires_at(at_pin(display, stage.pin), measured=True)
     if not signal:
         return
-    if sender.wires < 3:
-        yield "sender open inside", Fault(addresses.sender_part(sender.id, "element"), "open")
-        yield "sender shorted inside", Fault(addresses.sender_part(sender.id, "element"), "short")
-    port = job.port(channel.port)
-    if sender.wires == 1 and port is not None and port.grounded:
-        yield "no contact through the thread", Fault(addresses.sender_part(sender.id, "thread"), "open")
-        yield "tape on the thread", Fault(addresses.sender_part(sender.id, "thread"), "resistance", TAPE_OHM)
-    for wire in _wires_at(network, at_terminal(sender, "return")):
-        yield f"return wire {wire} broken", Fault(addresses.wire(wire), "open")
-    for point in topology_of(job).grounds_of(display):
-        yield f"ground {point} corroded", Fault(addresses.ground_node(point), "resistance", CORRODED_OHM)
-
-
-def _wires_at(network: Network, end: End) -> list[str]:
-    return [wire.id for wire in topology_of(network.job).wires_at(end, measured=True)]
+    back = wiring.wires_at(at_terminal(sender, "return"), measured=True)
+    own: dict[Address, tuple[str, tuple[str, ...]]] = {
+        **{addresses.wire(wire.id): ("signal ", WIRE_KINDS) for wire in signal},
+        addresses.sender_part(sender.id, "element"): ("", ("sender.open", "sender.shorted")),
+        addresses.sender_part(sender.id, "thread"): ("", ("thread.open", "thread.taped")),
+        **{addresses.wire(wire.id): ("return ", ("wire.broken",)) for wire in back},
+        **{addresses.ground_node(key): ("", ("strap.corroded",)) for key in wiring.grounds_of(display)},
+    }
+    by_part: dict[Address, list[LikelyFault]] = {}
+    for likely in catalogue(network):
+        by_part.setdefault(likely.part, []).append(likely)
+    for part, (prefix, kinds) in own.items():
+        for likely in by_part.get(part, ()):
+            if likely.kind in kinds:
+                yield replace(
+                    likely,
+                    words=prefix * (likely.part.kind == "wire" and "joint" not in likely.kind) + likely.words,
+                )

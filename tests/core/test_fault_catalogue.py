@@ -1,0 +1,90 @@
+"""The catalogue of single faults: whole, solvable, and every one of them does something."""
+
+from __future__ import annotations
+
+import pytest
+
+from metrolex.job import State
+from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.tables import load_table
+from metrolex.twin import build, readings, solve
+from metrolex.twin.catalogue import catalogue, solve_with
+from tests.jobs import unfinished_van, van
+
+KINDS = {f"{part}.{what}" for part, rows in load_table("faults").items() for what in rows}
+STATES = [State("off"), State("run", "head"), State("run", "off", "running"), State("crank")]
+NETWORKS = {name: build(job_from_data(example_job_data(name))) for name in EXAMPLES}
+
+
+def test_the_van_knows_a_fault_of_every_kind():
+    assert {fault.kind for fault in catalogue(NETWORKS["van"])} == KINDS
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_every_fault_sits_on_a_part_the_circuit_has(name):
+    network = NETWORKS[name]
+    elements = {element.name for state in STATES for element in solve(network, state).elements}
+    listed = catalogue(network)
+    assert listed
+    assert len({(f.part, f.kind) for f in listed}) == len(listed)
+    for likely in listed:
+        assert likely.weight > 0
+        if likely.fault is not None:
+            assert likely.fault.element in elements, likely.words
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_every_fault_does_something_somewhere(name):
+    """With a fault in it some node or some face is other than on the sound job, by more than the arithmetic's own noise."""
+    network = NETWORKS[name]
+    sound = {state: (solve(network, state), readings(solve(network, state))) for state in STATES}
+    idle = []
+    for likely in catalogue(network):
+        moved = 0.0
+        for state in STATES:
+            before, faces = sound[state]
+            after, shown = solve_with(network, state, likely)
+            volts = before.solution.potentials
+            moved = max(
+                moved,
+                max(
+                    (abs(v - volts[n]) for n, v in after.solution.potentials.items() if n in volts),
+                    default=0.0,
+                ),
+                float(any(shown[key].text != face.text for key, face in faces.items())),
+            )
+        if moved < 1e-7:
+            idle.append(likely)
+    # Only what carries nothing in any state shows nothing to a meter: the wires of pulses and of data.
+    for likely in idle:
+        assert likely.part.kind in ("wire", "splice"), likely.words
+        assert all(abs(solved.solution.currents[likely.part]) < 1e-9 for solved, _ in sound.values()), (
+            likely.words
+        )
+
+
+def test_another_pull_up_shows_as_the_divider_says():
+    """Twice the pull-up: the volts fall to what the bare divider gives, and the face takes them by the old one."""
+    network, state = NETWORKS["van"], State("run", "off", "running")
+    likely = next(f for f in catalogue(network) if f.kind == "input.other")
+    sound = readings(solve(network, state))
+    _, faces = solve_with(network, state, likely)
+    channel = next(
+        c for c in network.job.channels if (c.display, c.input) == (likely.part.id, likely.part.which)
+    )
+    assert faces[channel.id].text != sound[channel.id].text
+    others = [key for key, face in faces.items() if key != channel.id and face.text != sound[key].text]
+    assert not others
+
+
+def test_other_rows_leave_the_circuit_alone():
+    network, state = NETWORKS["van"], State("run", "off", "running")
+    likely = next(f for f in catalogue(network) if f.kind == "table.other")
+    solved, faces = solve_with(network, state, likely)
+    assert solved.solution.potentials == solve(network, state).solution.potentials
+    assert faces[likely.part.id].text != readings(solve(network, state))[likely.part.id].text
+
+
+def test_a_job_half_done_has_the_faults_of_what_is_there():
+    assert catalogue(build(unfinished_van()))
+    assert len(catalogue(build(unfinished_van()))) < len(catalogue(build(van())))
