@@ -79,7 +79,7 @@ LOW_PRESSURE_BAR = 1.0  # up to which a line asks for the low-pressure gauge and
 
 def facts_for(key: str, vehicle: Vehicle) -> MeasurandFacts:
     """The facts of a measurand on one vehicle: pressures and warning of its own fuel system. Raises BadInput."""
-    facts, system = measurand_facts(key), system_of(vehicle.fuel_feed)
+    facts, system = measurand_facts(key), system_of(vehicle.fuel.fuel_feed)
     if facts.id != "fuel_pressure" or system is None:
         return facts
     low = system.supply_bar[1] <= LOW_PRESSURE_BAR

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-__all__ = ["brought_up", "tests_typed", "with_panels"]
+__all__ = ["brought_up", "tests_typed", "vehicle_parted", "with_panels"]
 
 Data = dict[str, Any]
 
@@ -51,16 +51,18 @@ def tests_typed(data: Data) -> Data:
     return {**data, "observations": moved}
 
 
+def _parts(data: Data, kind: str) -> list[Data]:
+    """The parts of a list that are parts at all."""
+    listed = data.get(kind)
+    return [part for part in listed if isinstance(part, dict)] if isinstance(listed, list) else []
+
+
 def _test_meant(data: Data, words: object) -> Data | None:
     """The test those words named; None where the part is gone: nobody could see such an observation any more."""
     if words == "battery":
         return {"kind": "battery", "id": "posts", "what": "volts"}
-    ids = {
-        kind: [part.get("id") for part in data.get(kind, []) if isinstance(part, dict)]
-        for kind in ("displays", "senders", "channels")
-    }
-    for display in data.get("displays", []):
-        for pin in display.get("pins", []):
+    for display in _parts(data, "displays"):
+        for pin in _parts(display, "pins"):
             if words == f"{display.get('id')} pin {pin.get('id')}":
                 return {"kind": "display", "id": display["id"], "what": "pin", "pin": pin["id"]}
     for kind, one, ending, what in (
@@ -69,10 +71,65 @@ def _test_meant(data: Data, words: object) -> Data | None:
         ("displays", "display", "ground", "ground"),
         ("channels", "channel", "shown", "shown"),
     ):
-        for key in ids[kind]:
-            if words == f"{key} {ending}":
-                return {"kind": one, "id": key, "what": what}
+        for part in _parts(data, kind):
+            if words == f"{part.get('id')} {ending}":
+                return {"kind": one, "id": part["id"], "what": what}
     return None
 
 
-_STEPS: tuple[Callable[[Data], Data], ...] = (with_panels, tests_typed)
+#: Where each field of the flat vehicle and supply of schema version 2 stands since; (record, name there).
+_VEHICLE = {
+    "engine": ("engine", "described"), "fuel": ("fuel", "burns"),
+    **{name: ("engine", name) for name in ("cylinders", "strokes", "layout", "cooling", "induction", "idle_rpm", "redline_rpm", "power_kw")},
+    **{name: ("fuel", name) for name in ("fuel_feed", "fuel_line_bar", "tank_l", "ethanol_ceiling_pct")},
+    **{name: ("driveline", name) for name in ("gearbox", "axle_ratio", "gear_ratios", "tyre", "tyre_wear_mm")},
+    **{name: ("identity", name) for name in ("name", "maker", "model", "year", "length_m", "mass_kg", "altitude_m", "notes")},
+}  # fmt: skip
+_SUPPLY = {
+    "rest_v": ("state", "rest_v"), "alternator_v": ("state", "charging_v"),
+    **{name: ("battery", name) for name in ("battery_ohm", "charge_ohm", "alternator_ohm", "rest_tolerance_v", "inner_tolerance_pct")},
+    **{name: ("starting", name) for name in ("starter_a", "starter_tolerance_pct", "start_level")},
+    **{name: ("straps", name) for name in ("negative_to_engine_ohm", "negative_to_body_ohm", "engine_to_body_ohm", "strap_tolerance_pct")},
+    **{name: ("loads", name) for name in ("run_load_a", "park_load_a", "head_load_a", "load_tolerance_pct")},
+}  # fmt: skip
+
+
+def vehicle_parted(data: Data) -> Data:
+    """Data of schema version 2, with one flat vehicle, a supply beside it and volts in the survey too: parted by what they belong to.
+
+    Where both say the volts, those the circuit was worked out with hold; the day is the survey's.
+    """
+    vehicle, supply, survey = (data.get(name) for name in ("vehicle", "supply", "survey"))
+    if not isinstance(vehicle, dict):
+        return data
+    parted = _parted(vehicle, _VEHICLE)
+    electrics = _parted(supply, _SUPPLY) if isinstance(supply, dict) else {}
+    if isinstance(survey, dict):
+        seen = {name: survey[name] for name in ("rest_v", "charging_v") if survey.get(name) is not None}
+        if seen:
+            dated = {"measured_on": survey["day"]} if survey.get("day") else {}
+            electrics["state"] = {**seen, **dated, **electrics.get("state", {})}
+        survey = {name: value for name, value in survey.items() if name not in ("rest_v", "charging_v")}
+    if electrics:
+        parted["electrics"] = electrics
+    rest = {name: value for name, value in data.items() if name != "supply"}
+    return {**rest, "vehicle": parted} | ({"survey": survey} if isinstance(survey, dict) else {})
+
+
+def _parted(flat: Data, places: dict[str, tuple[str, str]]) -> Data:
+    found: Data = {}
+    for name, value in flat.items():
+        record, there = places.get(name, ("", name))
+        if record:
+            found.setdefault(record, {})[there] = value
+        else:
+            found[name] = value
+    return found
+
+
+def _third(data: Data) -> Data:
+    return vehicle_parted(tests_typed(data))
+
+
+#: What brings each version up to the next, the first to the second at the head.
+_STEPS: tuple[Callable[[Data], Data], ...] = (with_panels, _third)

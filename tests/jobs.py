@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from metrolex.job import (
     Channel,
@@ -11,6 +12,7 @@ from metrolex.job import (
     Display,
     End,
     GroundPoint,
+    Identity,
     Input,
     Job,
     Pin,
@@ -21,6 +23,7 @@ from metrolex.job import (
     Tap,
     Vehicle,
 )
+from metrolex.job.within import replaced_within
 from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
 from metrolex.senders import TableCurve
 
@@ -31,6 +34,11 @@ RUN_AND_CRANK = Readings(0.0, 0.0, 12.4, 10.5, 0.0, 0.0)
 RUN_ONLY = Readings(0.0, 0.0, 12.4, 0.1, 0.0, 0.0)
 ACCESSORY = Readings(0.0, 12.5, 12.4, 0.2, 0.0, 0.0)
 LAMPS = Readings(0.0, 0.0, 0.0, 0.0, 12.4, 12.3)
+
+
+def a_vehicle(name: str = "v", **fields: Any) -> Vehicle:
+    """A vehicle with some of its facts, each named as it stands wherever inside."""
+    return replaced_within(Vehicle(Identity(name)), fields)
 
 
 def van() -> Job:
@@ -59,7 +67,7 @@ def small_job() -> Job:
         Conductor("W5", End("display", "gauge", "6"), End("sender", "ntc", "return"), 0.5, length_m=3.0),
     )
     job = Job(
-        "Coolant gauge", Vehicle("Sidecar outfit"),
+        "Coolant gauge", a_vehicle("Sidecar outfit"),
         channels=(
             Channel("coolant", "Coolant", "coolant_temperature", "degC", "gauge", "A", "ntc", "plug", None, 20.0, 80.0,
                     Scaling(CURVE.points, "ohm", 0, 20.0, 120.0), warn_high=110.0),

@@ -15,40 +15,49 @@ from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import Channel, ClusterItem, Job, KitItem, Survey
 from metrolex.job.channel import Source
+from metrolex.job.within import replaced_within
 
 __all__ = [
     "add_cluster_item",
     "add_proposed",
     "answer",
     "choose_source",
+    "measure_vehicle",
     "set_aims",
     "set_brief",
     "set_ceiling",
     "set_cluster",
+    "set_electrics",
     "set_kit",
-    "set_supply",
     "set_survey",
     "stop_removing",
 ]
 
 
-def set_brief(
-    job: Job, name: str, vehicle: Mapping[str, Any], brief: Mapping[str, Any], supply: Mapping[str, Any]
-) -> Job:
-    """The job's name, and the named fields of vehicle, brief and supply; every other field as it stands."""
+def set_brief(job: Job, name: str, vehicle: Mapping[str, Any], brief: Mapping[str, Any]) -> Job:
+    """The job's name, and the named fields of vehicle and brief; every other field as it stands."""
     return replace(
-        job, name=name, vehicle=replace(job.vehicle, **vehicle), brief=replace(job.brief, **brief), supply=replace(job.supply, **supply)
-    )  # fmt: skip
+        job, name=name, vehicle=replaced_within(job.vehicle, vehicle), brief=replaced_within(job.brief, brief)
+    )
 
 
-def set_supply(job: Job, fields: Mapping[str, Any]) -> Job:
-    """The named fields of battery, charging, starter, straps and loads; every other as it stands."""
-    return replace(job, supply=replace(job.supply, **fields))
+def set_electrics(job: Job, fields: Mapping[str, Any]) -> Job:
+    """The named fields of the vehicle's electrics: battery, starter, straps, loads; every other as it stands."""
+    electrics = replaced_within(job.vehicle.electrics, fields)
+    return replace(job, vehicle=replace(job.vehicle, electrics=electrics))
+
+
+def measure_vehicle(job: Job, volts: Mapping[str, float | None], day: str) -> Job:
+    """How the vehicle stands: rest_v, charging_v, cranking_v as read. The day is written down where one of them is another than before."""
+    state = job.vehicle.electrics.state
+    if all(getattr(state, name) == value for name, value in volts.items()):
+        return job
+    return set_electrics(job, {**volts, "measured_on": day})
 
 
 def set_ceiling(job: Job, ethanol_pct: float | None) -> Job:
     """How much ethanol the tune allows, in percent by volume."""
-    return replace(job, vehicle=replace(job.vehicle, ethanol_ceiling_pct=ethanol_pct))
+    return replace(job, vehicle=replaced_within(job.vehicle, {"ethanol_ceiling_pct": ethanol_pct}))
 
 
 def set_aims(job: Job, wanted: list[str]) -> Job:

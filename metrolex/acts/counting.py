@@ -8,6 +8,7 @@ from typing import Literal
 from metrolex.acts.edit import channel_called
 from metrolex.errors import BadInput
 from metrolex.job import Channel, EngineCount, Job, OldSetting, RoadCount, ShiftPlan, SpeedRun, TaughtGear
+from metrolex.job.within import replaced_within
 from metrolex.scaling.counting import calibration_of, face_step_kmh, meaning_of, setting_by_tyre
 from metrolex.scaling.shift_lamps import shift_table
 from metrolex.speed.gear import gates_of
@@ -38,7 +39,9 @@ def set_road(
         road = replace(road, runs=before.runs, driven_with=before.driven_with, before=before.before)
         if before.setting is not None and road.setting not in (None, before.setting):
             road = replace(road, before=(*road.before, OldSetting(before.setting, "changed by hand")))
-    vehicle = replace(job.vehicle, tyre=tyre, tyre_wear_mm=tyre_wear_mm, axle_ratio=axle_ratio)
+    vehicle = replaced_within(
+        job.vehicle, {"tyre": tyre, "tyre_wear_mm": tyre_wear_mm, "axle_ratio": axle_ratio}
+    )
     return replace(job, vehicle=vehicle).with_channel(replace(channel, road=road))
 
 
@@ -123,7 +126,9 @@ def set_engine(
 ) -> Job:
     """How engine speed is picked up, with what the count needs of the engine."""
     channel = channel_called(job, channel_id)
-    vehicle = replace(job.vehicle, cylinders=cylinders, strokes=strokes, redline_rpm=redline_rpm)
+    vehicle = replaced_within(
+        job.vehicle, {"cylinders": cylinders, "strokes": strokes, "redline_rpm": redline_rpm}
+    )
     return replace(job, vehicle=vehicle).with_channel(replace(channel, engine=count))
 
 
@@ -132,8 +137,14 @@ def set_shift(
 ) -> Job:  # fmt: skip
     """Shift lamps from power, gearing and reaction. Raises BadInput where no table comes of it."""
     channel = replace(channel_called(job, channel_id), shift=plan)
-    vehicle = replace(
-        job.vehicle, gear_ratios=gear_ratios, axle_ratio=axle_ratio, mass_kg=mass_kg, redline_rpm=redline_rpm
+    vehicle = replaced_within(
+        job.vehicle,
+        {
+            "gear_ratios": gear_ratios,
+            "axle_ratio": axle_ratio,
+            "mass_kg": mass_kg,
+            "redline_rpm": redline_rpm,
+        },
     )
     after = replace(job, vehicle=vehicle).with_channel(channel)
     shift_table(after, channel)
@@ -148,4 +159,4 @@ def set_gears(job: Job, channel_id: str, gears: tuple[TaughtGear, ...]) -> Job:
 
 def set_altitude(job: Job, altitude_m: float | None) -> Job:
     """Where the workshop stands."""
-    return replace(job, vehicle=replace(job.vehicle, altitude_m=altitude_m))
+    return replace(job, vehicle=replaced_within(job.vehicle, {"altitude_m": altitude_m}))

@@ -19,7 +19,7 @@ __all__ = [
 
 def suggest_layout(job: Job) -> str:
     """The layout that suits the vehicle's words, the commonest where nothing speaks."""
-    words = f"{job.vehicle.name} {job.vehicle.model} {job.vehicle.layout} {job.vehicle.notes}".lower()
+    words = f"{job.vehicle.name} {job.vehicle.identity.model} {job.vehicle.engine.layout} {job.vehicle.identity.notes}".lower()
     for word, key in (
         ("outfit", "outfit"), ("sidecar", "outfit"), ("motorcycle", "motorcycle"), ("single-seater", "mid engine"), ("van", "van"),
         ("truck", "truck"), ("tender", "truck"), ("lorry", "truck"),

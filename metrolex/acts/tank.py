@@ -8,6 +8,7 @@ from metrolex.acts.edit import channel_called, replaced
 from metrolex.errors import BadInput
 from metrolex.fuel.tank import Strapping, shape_curve, strapping
 from metrolex.job import Job, Tank
+from metrolex.job.within import replaced_within
 from metrolex.senders import TableCurve
 
 __all__ = ["curve_of", "set_tank", "take_tank_curve"]
@@ -24,7 +25,7 @@ def set_tank(job: Job, channel_id: str, tank: Tank, delay_s: float) -> Job:
     elif tank.reserve_l and channel.unit == "L":
         warn = tank.reserve_l
     manner = replace(channel.manner, delay_s=delay_s)
-    vehicle = replace(job.vehicle, tank_l=tank.capacity_l)
+    vehicle = replaced_within(job.vehicle, {"tank_l": tank.capacity_l})
     return replace(job, vehicle=vehicle).with_channel(
         replace(channel, tank=tank, warn_low=warn, manner=manner)
     )

@@ -79,18 +79,18 @@ def has_word(vehicle: Vehicle, word: str) -> bool | None:
     if f"no {word}" in vehicle.has:
         return False
     known: dict[str, tuple[str, str]] = {
-        "turbo": (vehicle.induction, "turbo"), "automatic": (vehicle.gearbox, "automatic"), "petrol": (vehicle.fuel, "petrol"),
+        "turbo": (vehicle.engine.induction, "turbo"), "automatic": (vehicle.driveline.gearbox, "automatic"), "petrol": (vehicle.fuel.burns, "petrol"),
     }  # fmt: skip
     if word in known:
         said, wanted = known[word]
         return None if not said else said == wanted or (word == "petrol" and said == "blend")
     if word == "turbo or compressor":
-        return None if not vehicle.induction else vehicle.induction != "none"
+        return None if not vehicle.engine.induction else vehicle.engine.induction != "none"
     if word == "water cooling":
-        return vehicle.cooling != "air"
+        return vehicle.engine.cooling != "air"
     if word == "automatic gearbox or cooler":
-        return None if not vehicle.gearbox else vehicle.gearbox == "automatic"
-    if word == "pressurised fuel supply" and vehicle.fuel_feed not in ("", "carburettor"):
+        return None if not vehicle.driveline.gearbox else vehicle.driveline.gearbox == "automatic"
+    if word == "pressurised fuel supply" and vehicle.fuel.fuel_feed not in ("", "carburettor"):
         return True
     return None
 
@@ -121,7 +121,7 @@ def _barred(job: Job, measurand: str, key: str) -> str:
     vehicle = job.vehicle
     if key == "ecu" and has_word(vehicle, "data bus") is False:
         return "The vehicle sends no data."
-    if key == "ecu" and vehicle.fuel_feed == "carburettor":
+    if key == "ecu" and vehicle.fuel.fuel_feed == "carburettor":
         return "A carburettor engine has no engine control to ask."
     if (
         key == "worked_out"

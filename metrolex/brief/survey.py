@@ -24,6 +24,7 @@ __all__ = [
     "survey_findings",
 ]
 
+#: Of a 12 V vehicle.
 CHARGE_RANGE_V = (13.2, 15.0)
 LEAST_REST_V = 12.2
 
@@ -87,16 +88,17 @@ def survey_findings(job: Job) -> Iterator[Finding]:
 
     What bars calibration belongs to no one place: it is said wherever the fitter works.
     """
-    survey = job.survey
-    low, high = CHARGE_RANGE_V
-    if survey.charging_v is not None and not low <= survey.charging_v <= high:
+    survey, state = job.survey, job.vehicle.electrics.state
+    scale = job.vehicle.electrics.nominal_v / 12.0
+    low, high = (scale * end for end in CHARGE_RANGE_V)
+    if state.charging_v is not None and not low <= state.charging_v <= high:
         yield Finding(
             "stop", "charge_fault", "Charging", "The charging is not right: readings taken now are those of a sick supply.",
-            f"{survey.charging_v:g} V, {low:g} to {high:g}", "Cure the charging before anything is calibrated.",
+            f"{state.charging_v:g} V, {low:g} to {high:g}", "Cure the charging before anything is calibrated.",
         )  # fmt: skip
-    if survey.rest_v is not None and survey.rest_v < LEAST_REST_V:
+    if state.rest_v is not None and state.rest_v < scale * LEAST_REST_V:
         yield Finding(
-            "caution", "battery_low", "Battery", "A low battery makes displays die, come back and jump.", f"{survey.rest_v:g} V, at least {LEAST_REST_V:g}",
+            "caution", "battery_low", "Battery", "A low battery makes displays die, come back and jump.", f"{state.rest_v:g} V, at least {scale * LEAST_REST_V:g}",
             "Charge and test it first.", "brief",
         )  # fmt: skip
     for lamp in real(survey.lamps_lit):

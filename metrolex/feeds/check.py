@@ -122,7 +122,7 @@ def feed_findings(job: Job) -> Iterator[Finding]:
 def proved_for_meter(job: Job, point: GroundPoint) -> bool:
     """Whether the meter's black lead may trust a ground: positive to it reads what the battery reads."""
     return point.where == "battery" or (
-        point.reads_v is not None and abs(point.reads_v - job.supply.rest_v) <= METER_GROUND_V
+        point.reads_v is not None and abs(point.reads_v - job.vehicle.electrics.rest_v) <= METER_GROUND_V
     )
 
 
@@ -179,7 +179,7 @@ def _ground_findings(job: Job, point: GroundPoint) -> Iterator[Finding]:
     if point.reads_v is not None and not proved_for_meter(job, point):
         yield Finding(
             "caution", "ground_not_proved", point.id, f"From battery positive to {point.name} the meter reads other than the battery does.",
-            f"{point.reads_v:.2f} V, battery {job.supply.rest_v:.2f} V", "Bare metal, or another point; then read again.", "feeds",
+            f"{point.reads_v:.2f} V, battery {job.vehicle.electrics.rest_v:.2f} V", "Bare metal, or another point; then read again.", "feeds",
         )  # fmt: skip
     if point.drop_v is not None and point.drop_v > MAX_GROUND_DROP_V:
         yield Finding(

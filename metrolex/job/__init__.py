@@ -8,11 +8,13 @@ Units stand in the names. Measured quantities of a channel (true values, table r
 are in the channel's own ``unit``.
 """
 
+from metrolex.job.brief import Brief, Choice, Weight
 from metrolex.job.bus import Bus, BusSignal
 from metrolex.job.channel import Channel, Scaling, Source, WarnManner
 from metrolex.job.connector import Cavity, Connector
 from metrolex.job.counting import EngineCount, OldSetting, RoadCount, ShiftPlan, SpeedRun, TaughtGear
 from metrolex.job.display import Behaviour, Display, Input, MenuEntry, Pin, Setting
+from metrolex.job.electrics import Electrics, Straps, VehicleState
 from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, Stretch
@@ -21,7 +23,7 @@ from metrolex.job.record import BATTERY_POSTS, Observation, Override, TestRef
 from metrolex.job.sender import Measured, Sender, Tolerance
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
 from metrolex.job.tank import Filling, Tank
-from metrolex.job.vehicle import Brief, Choice, Supply, Vehicle, Weight
+from metrolex.job.vehicle import Identity, Vehicle
 from metrolex.job.whole import PARTS, Job
 from metrolex.job.wiring import Conductor, End, Opening, Plug, Run, Segment, Splice
 from metrolex.job.words import (
@@ -53,6 +55,7 @@ __all__ = [
     "Conductor",
     "Connector",
     "Display",
+    "Electrics",
     "End",
     "EngineCount",
     "FactoryReading",
@@ -61,6 +64,7 @@ __all__ = [
     "FlowPath",
     "FluidRecord",
     "GroundPoint",
+    "Identity",
     "Input",
     "Job",
     "KeyState",
@@ -91,8 +95,8 @@ __all__ = [
     "SpeedRun",
     "Splice",
     "State",
+    "Straps",
     "Stretch",
-    "Supply",
     "Survey",
     "Tank",
     "Tap",
@@ -100,6 +104,7 @@ __all__ = [
     "TestRef",
     "Tolerance",
     "Vehicle",
+    "VehicleState",
     "WarnManner",
     "Way",
     "Weight",

@@ -17,7 +17,7 @@ __all__ = ["Change", "Clash", "changes_between", "merged", "undone", "value_at",
 
 #: What the parts of each list are called, one of them.
 CALLED = {
-    "vehicle": "vehicle", "brief": "brief", "supply": "supply", "survey": "survey", "bus": "data bus", "channels": "channel",
+    "vehicle": "vehicle", "brief": "brief", "survey": "survey", "bus": "data bus", "channels": "channel",
     "displays": "display", "senders": "sender", "ports": "place", "circuits": "circuit", "taps": "tap", "grounds": "ground point",
     "conductors": "wire", "splices": "splice", "runs": "run", "settings": "set-up entry", "observations": "reading",
     "overrides": "reason", "cluster": "factory instrument", "paths": "flow path", "kit": "kit item", "fluids": "fluid",
@@ -163,7 +163,7 @@ def _said(change: Change) -> str:
     return f"{subject}: {said}" if subject != name else said
 
 
-_LISTS = tuple(name for name in CALLED if name not in ("vehicle", "brief", "supply", "survey", "bus"))
+_LISTS = tuple(name for name in CALLED if name not in ("vehicle", "brief", "survey", "bus"))
 
 
 def _subject(path: Path) -> str:

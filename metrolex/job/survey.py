@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Literal
 
-from metrolex.intake import Key, Limits, Note, Title
+from metrolex.intake import Key, Note, Title
 from metrolex.job.words import Word
 
 __all__ = ["ClusterItem", "FactoryReading", "Survey"]
@@ -27,8 +27,6 @@ class Survey:
     day: Word = ""
     lamps_lit: tuple[Word, ...] = ()
     stored_faults: tuple[Word, ...] = ()
-    rest_v: Annotated[float, Limits(low=0, high=30)] | None = None
-    charging_v: Annotated[float, Limits(low=0, high=32)] | None = None
     old_wiring: tuple[Word, ...] = ()
     leaks: tuple[Word, ...] = ()
     brittle: tuple[Word, ...] = ()

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from metrolex.intake import Title
+from metrolex.job.brief import Brief
 from metrolex.job.bus import Bus
 from metrolex.job.channel import Channel
 from metrolex.job.connector import Connector
@@ -17,7 +18,7 @@ from metrolex.job.plan import Way, Zone
 from metrolex.job.record import Observation, Override
 from metrolex.job.sender import Sender
 from metrolex.job.survey import ClusterItem, Survey
-from metrolex.job.vehicle import Brief, Supply, Vehicle
+from metrolex.job.vehicle import Vehicle
 from metrolex.job.wiring import Conductor, Opening, Run, Splice
 
 __all__ = ["PARTS", "Job"]
@@ -30,7 +31,6 @@ class Job:
     name: Title
     vehicle: Vehicle
     brief: Brief = field(default=Brief())
-    supply: Supply = field(default=Supply())
     channels: tuple[Channel, ...] = ()
     displays: tuple[Display, ...] = ()
     senders: tuple[Sender, ...] = ()

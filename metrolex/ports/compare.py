@@ -138,7 +138,7 @@ def _on_vehicle(job: Job, channel: Channel, place: Place) -> Port | None:
             return None  # never offered: hundreds of bar
         return replace(port, path=path.id, at_m=at)
     if place.path == "fuel" and not paths:
-        told = job.vehicle.fuel == "diesel" or system_of(job.vehicle.fuel_feed) is not None
+        told = job.vehicle.fuel.burns == "diesel" or system_of(job.vehicle.fuel.fuel_feed) is not None
         if side_of(job.vehicle, None, None, place) == "high" or (told and not usual_spots(job, place)):
             return None  # a carburettor's hose is nowhere on a vehicle with a rail
     return None if place.anchors and any(path.length_m for path in paths) else port

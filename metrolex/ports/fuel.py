@@ -28,9 +28,9 @@ LEAST_SHARE = 0.15  # of a sender's range that the line should reach (common pra
 
 def side_of(vehicle: Vehicle, path: FlowPath | None, at_m: float | None, place: Place | None) -> Side:
     """Which side of the high-pressure pump a place on the fuel path is on; what cannot be told is not the low side."""
-    if not may_be_high_pressure(vehicle.fuel, vehicle.fuel_feed):
+    if not may_be_high_pressure(vehicle.fuel.burns, vehicle.fuel.fuel_feed):
         return "low"
-    known = system_of(vehicle.fuel_feed) is not None or vehicle.fuel == "diesel"
+    known = system_of(vehicle.fuel.fuel_feed) is not None or vehicle.fuel.burns == "diesel"
     pump = path.first("high_pressure_pump") if path else None
     rail = path.first("rail") if path else None
     back = path.last("regulator") if path else None
@@ -52,9 +52,9 @@ def side_of(vehicle: Vehicle, path: FlowPath | None, at_m: float | None, place: 
 
 def line_bar(vehicle: Vehicle) -> tuple[float, float] | None:
     """What stands in the low-pressure line, low to high in bar: as measured, else as its system has it; None if neither is known."""
-    if vehicle.fuel_line_bar is not None:
-        return vehicle.fuel_line_bar, vehicle.fuel_line_bar
-    system = system_of(vehicle.fuel_feed)
+    if vehicle.fuel.fuel_line_bar is not None:
+        return vehicle.fuel.fuel_line_bar, vehicle.fuel.fuel_line_bar
+    system = system_of(vehicle.fuel.fuel_feed)
     return system.supply_bar if system else None
 
 
@@ -71,8 +71,8 @@ def proof_bar(sender: Sender) -> float | None:
 def _side_unknown(say: Voice, vehicle: Vehicle, place: Place | None) -> Finding:
     """A place that may be behind the high-pressure pump for all that was said."""
     at_rail = place is not None and "rail" in place.anchors and place.side == "at"
-    grade: Grade = "stop" if at_rail or vehicle.fuel == "diesel" else "caution"
-    system = system_of(vehicle.fuel_feed)
+    grade: Grade = "stop" if at_rail or vehicle.fuel.burns == "diesel" else "caution"
+    system = system_of(vehicle.fuel.fuel_feed)
     if system is not None and system.high_bar is not None:
         return say(grade, "fuel_side_unknown", "Nobody has said on which side of the high-pressure pump this is: behind it there are hundreds of bar.",
                    f"up to {system.high_bar[1]:g} bar", "Start the flow paths and put the place before the high-pressure pump.")  # fmt: skip
@@ -89,7 +89,7 @@ def fuel_findings(
         return
     if channel.measurand == "fuel_level":
         return
-    system, side = system_of(vehicle.fuel_feed), side_of(vehicle, path, port.at_m, place)
+    system, side = system_of(vehicle.fuel.fuel_feed), side_of(vehicle, path, port.at_m, place)
     if side == "high":
         high = system.high_bar if system and system.high_bar else (100.0, 2500.0)
         yield say("stop", "high_pressure_side", "These lines are never opened for a gauge: a jet from them goes through skin, and the sender bursts.",

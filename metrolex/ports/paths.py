@@ -35,30 +35,32 @@ PATH_NAMES = {
 
 def layout_of(vehicle: Vehicle) -> dict[str, str]:
     """What templates ask of a vehicle, with the usual answer where it does not say."""
-    two = vehicle.layout in ("vee", "flat")
+    two = vehicle.engine.layout in ("vee", "flat")
     return {
-        "banks": "two" if two else "one", "induction": "turbo" if vehicle.induction == "turbo" else "none",
-        "cooling": vehicle.cooling or "water", "gearbox": vehicle.gearbox or "manual",
+        "banks": "two" if two else "one", "induction": "turbo" if vehicle.engine.induction == "turbo" else "none",
+        "cooling": vehicle.engine.cooling or "water", "gearbox": vehicle.driveline.gearbox or "manual",
         "fuel_feed": _fuel_line(vehicle), "pump": "water" if "water pump" in vehicle.has else "",
     }  # fmt: skip
 
 
 def _fuel_line(vehicle: Vehicle) -> str:
     """Which template of the fuel path fits: by a carburettor, by injection, or with a high-pressure pump on the way."""
-    if vehicle.fuel == "electric":
+    if vehicle.fuel.burns == "electric":
         return "none"
-    system = system_of(vehicle.fuel_feed)
+    system = system_of(vehicle.fuel.fuel_feed)
     if system is not None:
         return (
             "high_pressure"
             if system.high_bar
             else ("carburettor" if system.key == "carburettor" else "injection")
         )
-    if vehicle.fuel == "diesel":
+    if vehicle.fuel.burns == "diesel":
         return "high_pressure"
     return (
         "carburettor"
-        if not vehicle.fuel_feed and vehicle.year and vehicle.year < LAST_CARBURETTOR_YEAR
+        if not vehicle.fuel.fuel_feed
+        and vehicle.identity.year
+        and vehicle.identity.year < LAST_CARBURETTOR_YEAR
         else "injection"
     )
 
@@ -71,7 +73,7 @@ def paths_for(vehicle: Vehicle) -> tuple[FlowPath, ...]:
         for row in load_table("flowpaths").get(kind, ()):
             if all(layout.get(key) == value for key, value in row["when"].items()):
                 found.append(_read(kind, row))
-    if vehicle.fuel == "electric":
+    if vehicle.fuel.burns == "electric":
         found = [path for path in found if path.kind == "coolant"]
     return tuple(found)
 

@@ -80,10 +80,10 @@ def _unplaced(say: Voice, job: Job, channel: Channel, port: Port) -> Iterator[Fi
         yield from verdicts_at(zones, at_m, port.name, channel.id)
     if channel.measurand != "lambda":
         return
-    if "turbo" in job.vehicle.induction.lower():
+    if "turbo" in job.vehicle.engine.induction.lower():
         yield say("caution", "turbine_not_placed", "Before a turbine pressure and heat spoil the sensor, and nobody has said where this place is.", "",
                   "Put it on its flow path, or see for yourself that the turbine comes first.")  # fmt: skip
-    elif job.vehicle.induction not in ("none", "supercharger"):
+    elif job.vehicle.engine.induction not in ("none", "supercharger"):
         yield say("note", "turbine_not_placed", "With a turbine the place must be behind it; nobody has said yet whether there is one.", "",
                   "Say on Brief how the engine breathes.")  # fmt: skip
 

@@ -53,7 +53,9 @@ def roll_out(job: Job, road: RoadCount) -> float | None:
     if road.circumference_m is not None:
         return road.circumference_m
     return (
-        circumference_m(read_tyre(job.vehicle.tyre), job.vehicle.tyre_wear_mm) if job.vehicle.tyre else None
+        circumference_m(read_tyre(job.vehicle.driveline.tyre), job.vehicle.driveline.tyre_wear_mm)
+        if job.vehicle.driveline.tyre
+        else None
     )
 
 
@@ -68,7 +70,7 @@ def road_pulses_of(job: Job, road: RoadCount) -> Counted:
 def _by_size(job: Job, road: RoadCount) -> Counted:
     around = roll_out(job, road)
     pulses = pulses_per_km(
-        road.sensed, road.pulses_per_rev, circumference_m=around, axle_ratio=job.vehicle.axle_ratio, cable_turns_per_km=road.cable_turns_per_km
+        road.sensed, road.pulses_per_rev, circumference_m=around, axle_ratio=job.vehicle.driveline.axle_ratio, cable_turns_per_km=road.cable_turns_per_km
     )  # fmt: skip
     if road.sensed == "cable":
         return Counted(pulses, "cable")
@@ -86,7 +88,7 @@ def _believed_per_km(job: Job, road: RoadCount, setting: float) -> float:
         return setting
     if road.enters == "pulses_per_mile":
         return setting * 1000 / MILE_M
-    turns = {"wheel": 1.0, "driveline": job.vehicle.axle_ratio or 1.0, "cable": 1.0}[road.sensed]
+    turns = {"wheel": 1.0, "driveline": job.vehicle.driveline.axle_ratio or 1.0, "cable": 1.0}[road.sensed]
     return 1e6 / setting * road.pulses_per_rev * turns
 
 
@@ -148,12 +150,14 @@ def face_step_kmh(channel: Channel) -> float:
 def engine_pulses_of(job: Job, count: EngineCount) -> EnginePulses:
     """Pulses a turn that really come. Raises BadInput while the cylinders are not known."""
     if (
-        job.vehicle.cylinders is None
+        job.vehicle.engine.cylinders is None
         and count.pulses_per_rev is None
         and count.pickup in ("coil_negative", "ecu")
     ):
         raise BadInput("cylinders", None, "the number of cylinders, on the Brief page")
-    return engine_pulses(job.vehicle.cylinders or 1, job.vehicle.strokes, count.pickup, count.pulses_per_rev)
+    return engine_pulses(
+        job.vehicle.engine.cylinders or 1, job.vehicle.engine.strokes, count.pickup, count.pulses_per_rev
+    )
 
 
 def shown_over_true(job: Job, channel: Channel) -> float:
@@ -259,7 +263,11 @@ def _road(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
             "",
             "Drive three steady runs with a passenger reading, or record one drive.",
         )
-    if road.runs and (road.circumference_m is not None or job.vehicle.tyre) and road.sensed != "cable":
+    if (
+        road.runs
+        and (road.circumference_m is not None or job.vehicle.driveline.tyre)
+        and road.sensed != "cable"
+    ):
         try:
             off = counted.pulses.per_km / _by_size(job, road).pulses.per_km - 1
         except BadInput:
@@ -318,12 +326,16 @@ def _engine(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
                 continue  # said above
             yield _said(channel, finding.grade, "tach_off", finding.reason, finding.figure, finding.remedy)
     high = channel.scaling.high
-    if high is not None and job.vehicle.redline_rpm is not None and high < job.vehicle.redline_rpm:
+    if (
+        high is not None
+        and job.vehicle.engine.redline_rpm is not None
+        and high < job.vehicle.engine.redline_rpm
+    ):
         yield _said(
             channel,
             "caution",
             "scale_below_redline",
-            f"The face ends at {high:g} rpm, the engine goes to {job.vehicle.redline_rpm:g}.",
+            f"The face ends at {high:g} rpm, the engine goes to {job.vehicle.engine.redline_rpm:g}.",
             f"{high:g} rpm",
             "Choose a face that goes beyond the redline.",
         )

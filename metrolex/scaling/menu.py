@@ -112,7 +112,7 @@ def _wanted(job: Job, entry: MenuEntry, channel: Channel | None, stage: Input | 
     if entry.asks == "enabled":
         return "on" if channel is not None else "off"
     if entry.asks == "fuel":
-        return job.vehicle.fuel or None
+        return job.vehicle.fuel.burns or None
     if channel is None:
         return None
     if entry.asks == "sender":

@@ -35,25 +35,25 @@ def shift_table(job: Job, channel: Channel) -> tuple[Shift, ...]:
             "Enter three or more lines of engine speed and power.",
         )
     for field, value, words in (
-        ("axle", vehicle.axle_ratio, "the axle ratio"),
-        ("mass", vehicle.mass_kg, "the mass"),
-        ("redline", vehicle.redline_rpm, "the redline"),
+        ("axle", vehicle.driveline.axle_ratio, "the axle ratio"),
+        ("mass", vehicle.identity.mass_kg, "the mass"),
+        ("redline", vehicle.engine.redline_rpm, "the redline"),
     ):
         if value is None:
             raise BadInput(field, None, words, f"Enter {words}.")
     around = _around(job)
-    if len(vehicle.gear_ratios) < 2:
+    if len(vehicle.driveline.gear_ratios) < 2:
         raise BadInput("ratios", None, "two gears or more", "Enter two gear ratios or more.")
-    assert vehicle.axle_ratio is not None
-    assert vehicle.mass_kg is not None
-    assert vehicle.redline_rpm is not None
+    assert vehicle.driveline.axle_ratio is not None
+    assert vehicle.identity.mass_kg is not None
+    assert vehicle.engine.redline_rpm is not None
     found = []
-    for number, (ratio, after) in enumerate(itertools.pairwise(vehicle.gear_ratios), 1):
-        at = shift_rpm(plan.power, ratio, after, vehicle.redline_rpm)
+    for number, (ratio, after) in enumerate(itertools.pairwise(vehicle.driveline.gear_ratios), 1):
+        at = shift_rpm(plan.power, ratio, after, vehicle.engine.redline_rpm)
         kw = max(kw for _, kw in plan.power)
-        speed = at / (ratio * vehicle.axle_ratio) * around * 60 / 1000
-        gain = engine_gain(kw, vehicle.mass_kg, ratio * vehicle.axle_ratio, around, speed)
-        lamps = lamps_for(at, gain, plan.reaction_s, plan.lamps, plan.step_s, vehicle.redline_rpm)
+        speed = at / (ratio * vehicle.driveline.axle_ratio) * around * 60 / 1000
+        gain = engine_gain(kw, vehicle.identity.mass_kg, ratio * vehicle.driveline.axle_ratio, around, speed)
+        lamps = lamps_for(at, gain, plan.reaction_s, plan.lamps, plan.step_s, vehicle.engine.redline_rpm)
         found.append(Shift(f"{number} to {number + 1}", speed, gain, lamps))
     return tuple(found)
 
@@ -63,6 +63,6 @@ def _around(job: Job) -> float:
     for channel in job.channels:
         if channel.road is not None and (known := roll_out(job, channel.road)) is not None:
             return known
-    if not job.vehicle.tyre:
+    if not job.vehicle.driveline.tyre:
         raise BadInput("ratios", None, "the vehicle's tyre", "Enter the tyre on the road speed bench first.")
-    return circumference_m(read_tyre(job.vehicle.tyre), job.vehicle.tyre_wear_mm)
+    return circumference_m(read_tyre(job.vehicle.driveline.tyre), job.vehicle.driveline.tyre_wear_mm)

@@ -30,6 +30,7 @@ from metrolex.twin.addresses import Address
 __all__ = ["Network", "build", "elements_for", "ground_ohm", "is_live"]
 
 LEAK_OHM = 1e6  # from every circuit to the body, its load too where nobody has said it: dead, it reads nothing (common practice, no source)
+POSTS_OHM = 1e-6  # between the cells and the posts, where what was read is what stands there
 REGULATOR_GAIN = 1e4  # the regulator holds its volts at the battery posts
 FEED_OHM = 0.01  # from the switch to the panel (common practice, no source)
 DEFAULT_FUSE_A = 10.0
@@ -99,9 +100,14 @@ def elements_for(
 
 
 def _vehicle(network: Network, state: State) -> Iterator[Element]:
-    supply = network.job.supply
-    yield VoltageSource(addresses.vehicle("battery"), addresses.BATTERY_CELLS, GROUND, supply.rest_v)
-    inner = supply.charge_ohm if state.running else supply.battery_ohm
+    supply = network.job.vehicle.electrics
+    cranking_v = supply.state.cranking_v if state.key == "crank" else None
+    yield VoltageSource(
+        addresses.vehicle("battery"), addresses.BATTERY_CELLS, GROUND, cranking_v or supply.rest_v
+    )
+    inner = supply.battery.charge_ohm if state.running else supply.battery.battery_ohm
+    if cranking_v:  # read post to post while it cranked: it stands there, whatever flows
+        inner = POSTS_OHM
     yield Resistor(
         addresses.vehicle("battery internal"), addresses.BATTERY_CELLS, addresses.BATTERY_POSITIVE, inner
     )
@@ -111,7 +117,7 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
             addresses.vehicle("regulator"),
             addresses.vehicle("regulator reference"),
             GROUND,
-            supply.alternator_v,
+            supply.charging_v,
         )
         yield VoltageFollower(
             addresses.vehicle("alternator"),
@@ -125,23 +131,31 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
             addresses.vehicle("charge lead"),
             addresses.vehicle("alternator output"),
             addresses.BATTERY_POSITIVE,
-            supply.alternator_ohm,
+            supply.battery.alternator_ohm,
         )
     nominal_v = supply.nominal_v
-    starter = nominal_v / supply.starter_a if state.key == "crank" else OPEN_OHM
+    starter = nominal_v / supply.starting.starter_a if state.key == "crank" else OPEN_OHM
     yield Resistor(addresses.vehicle("starter"), addresses.BATTERY_POSITIVE, addresses.ENGINE, starter)
     yield Resistor(
-        addresses.vehicle("engine ground lead"), addresses.ENGINE, GROUND, supply.negative_to_engine_ohm
+        addresses.vehicle("engine ground lead"),
+        addresses.ENGINE,
+        GROUND,
+        supply.straps.negative_to_engine_ohm,
     )
-    yield Resistor(addresses.vehicle("body ground lead"), addresses.BODY, GROUND, supply.negative_to_body_ohm)
     yield Resistor(
-        addresses.vehicle("engine to body strap"), addresses.ENGINE, addresses.BODY, supply.engine_to_body_ohm
+        addresses.vehicle("body ground lead"), addresses.BODY, GROUND, supply.straps.negative_to_body_ohm
     )
-    running_load = nominal_v / supply.run_load_a if state.key in ("run", "crank") else OPEN_OHM
+    yield Resistor(
+        addresses.vehicle("engine to body strap"),
+        addresses.ENGINE,
+        addresses.BODY,
+        supply.straps.engine_to_body_ohm,
+    )
+    running_load = nominal_v / supply.loads.run_load_a if state.key in ("run", "crank") else OPEN_OHM
     yield Resistor(
         addresses.vehicle("engine systems"), addresses.BATTERY_POSITIVE, addresses.BODY, running_load
     )
-    lamps_a = {"off": 0.0, "park": supply.park_load_a, "head": supply.head_load_a}[state.lamps]
+    lamps_a = {"off": 0.0, "park": supply.loads.park_load_a, "head": supply.loads.head_load_a}[state.lamps]
     yield Resistor(
         addresses.vehicle("vehicle lamps"),
         addresses.BATTERY_POSITIVE,
@@ -173,7 +187,7 @@ def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Eleme
     yield Resistor(
         addresses.circuit_part(circuit.id, "fuse"), feed, load, fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A)
     )
-    drawn = network.job.supply.nominal_v / circuit.load_a if circuit.load_a else LEAK_OHM
+    drawn = network.job.vehicle.electrics.nominal_v / circuit.load_a if circuit.load_a else LEAK_OHM
     yield Resistor(addresses.circuit_part(circuit.id, "vehicle load"), load, addresses.BODY, drawn)
     yield Resistor(addresses.circuit_part(circuit.id, "leakage"), feed, addresses.BODY, LEAK_OHM)
 
@@ -203,7 +217,7 @@ def _feed(network: Network, circuit: Circuit, state: State, feed: Address) -> It
             name,
             addresses.BATTERY_POSITIVE,
             feed,
-            FEED_OHM + network.job.supply.contact_ohm if closed else OPEN_OHM,
+            FEED_OHM + network.job.vehicle.electrics.contact_ohm if closed else OPEN_OHM,
         )
 
 
@@ -251,8 +265,8 @@ def _wiring(network: Network) -> Iterator[Element]:
 
 def ground_ohm(job: Job, point: GroundPoint) -> float:
     """The contact of a ground point, a measured drop counted once: the metal behind it has its own resistors."""
-    supply = job.supply
-    return point.ohm_to(supply.engine_ohm if point.where == "engine" else supply.body_ohm)
+    supply = job.vehicle.electrics
+    return point.ohm_to(supply.straps.engine_ohm if point.where == "engine" else supply.straps.body_ohm)
 
 
 def _display(display: Display, powered: bool) -> Iterator[Element]:

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from metrolex.findings import Finding
-from metrolex.job import Channel, Conductor, End, Job, State
+from metrolex.job import Channel, Conductor, End, Job, State, Straps
 from metrolex.scaling.reading import ends
 from metrolex.topology import at_port, at_terminal, topology_of
 from metrolex.twin import addresses
@@ -119,16 +119,14 @@ def _returns(job: Job, channel: Channel) -> str:
 def _shown_without_offset(network: Network) -> dict[str, float]:
     """What each channel would show if every ground were perfect: straps, points and ground wires without resistance."""
     job, lengths_m, tiny = network.job, network.lengths_m, 1e-7
-    supply = replace(
-        job.supply, negative_to_engine_ohm=tiny, negative_to_body_ohm=tiny, engine_to_body_ohm=tiny
-    )
+    straps = Straps(tiny, tiny, tiny, job.vehicle.electrics.straps.strap_tolerance_pct)
     short = tuple(
         replace(w, length_m=1e-6, joint_ohm=0.0, run=None) if _is_ground(job, w) and w.id in lengths_m else w
         for w in job.conductors
     )  # fmt: skip
     perfect = replace(
         job,
-        supply=supply,
+        vehicle=replace(job.vehicle, electrics=replace(job.vehicle.electrics, straps=straps)),
         conductors=short,
         grounds=tuple(replace(g, contact_ohm=tiny, drop_v=None, drop_load_a=None) for g in job.grounds),
         ports=tuple(replace(p, thread_ohm=tiny) for p in job.ports),

@@ -88,15 +88,15 @@ def _tolerances(solved: Solved) -> Iterator[tuple[Name, Ends]]:
 
 def _vehicle_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
     """(element, half its tolerance in ohm) of the vehicle's own resistors that may be off."""
-    supply = solved.network.job.supply
+    supply = solved.network.job.vehicle.electrics
     ohm = {element.name: element.ohm for element in solved.elements if isinstance(element, Resistor)}
     straps, inner, loads = (
-        supply.strap_tolerance_pct / 100 * CONTACT_SPREAD,
-        supply.inner_tolerance_pct / 100,
-        supply.load_tolerance_pct / 100,
+        supply.straps.strap_tolerance_pct / 100 * CONTACT_SPREAD,
+        supply.battery.inner_tolerance_pct / 100,
+        supply.loads.load_tolerance_pct / 100,
     )
     for name, share in (
-        ("battery internal", inner), ("charge lead", inner), ("starter", supply.starter_tolerance_pct / 100), ("engine systems", loads), ("vehicle lamps", loads),
+        ("battery internal", inner), ("charge lead", inner), ("starter", supply.starting.starter_tolerance_pct / 100), ("engine systems", loads), ("vehicle lamps", loads),
         ("engine ground lead", straps), ("body ground lead", straps), ("engine to body strap", straps),
     ):  # fmt: skip
         yield addresses.vehicle(name), share * ohm.get(addresses.vehicle(name), 0.0)
@@ -124,7 +124,10 @@ def _job_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
         port = job.port(channel.port)
         if port is not None and channel.sender:
             yield addresses.sender_part(channel.sender, "thread"), CONTACT_SPREAD * port.thread_ohm
-    slope = float(load_table("conductors")["temperature_coefficient_per_k"]) * job.supply.wire_tolerance_k
+    slope = (
+        float(load_table("conductors")["temperature_coefficient_per_k"])
+        * job.vehicle.electrics.wire_tolerance_k
+    )
     for wire in job.conductors:
         if wire.id in network.lengths_m:
             metal = wire_ohm(wire.size, wire.system, network.lengths_m[wire.id], 20.0)
@@ -141,8 +144,8 @@ def _job_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
 def _sources(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[Name, Ends]]:
     job = solved.network.job
     spreads = [
-        (addresses.vehicle("battery"), job.supply.rest_tolerance_v),
-        (addresses.vehicle("regulator"), job.supply.rest_tolerance_v),
+        (addresses.vehicle("battery"), job.vehicle.electrics.battery.rest_tolerance_v),
+        (addresses.vehicle("regulator"), job.vehicle.electrics.battery.rest_tolerance_v),
     ]
     spreads += [
         (addresses.reference_node(display.id, stage.id), stage.reference_tolerance_pct / 100 * stage.reference_v)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from metrolex.findings import Finding
-from metrolex.job import Display, State, Supply
+from metrolex.job import Display, Electrics, State
 from metrolex.tables import load_table
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
@@ -26,13 +26,17 @@ class StartProfile:
     words: str
 
 
-def start_profile(supply: Supply) -> StartProfile | None:
+def start_profile(supply: Electrics) -> StartProfile | None:
     """The profile a vehicle's starts are held against (ISO 16750-2, starting profile), scaled to its nominal volts; None while nobody has said."""
-    if not supply.start_level:
+    if not supply.starting.start_level:
         return None
-    row, scale = load_table("starts")["levels"][supply.start_level], supply.nominal_v / 12.0
+    row, scale = load_table("starts")["levels"][supply.starting.start_level], supply.nominal_v / 12.0
     return StartProfile(
-        supply.start_level, row["dip_v"] * scale, float(row["dip_ms"]), row["turns_v"] * scale, row["words"]
+        supply.starting.start_level,
+        row["dip_v"] * scale,
+        float(row["dip_ms"]),
+        row["turns_v"] * scale,
+        row["words"],
     )
 
 
@@ -41,7 +45,7 @@ def dip_at(network: Network, display: Display) -> float | None:
     supply, ground = display.pin_for("ignition"), display.pin_for("ground")
     if supply is None or ground is None:
         return None
-    profile = start_profile(network.job.supply)
+    profile = start_profile(network.job.vehicle.electrics)
     if profile is None:
         return None
     crank = solve(network, State("crank"))
@@ -54,7 +58,7 @@ def dip_at(network: Network, display: Display) -> float | None:
 
 def start_findings(network: Network) -> Iterator[Finding]:
     """Displays that the first dip of a start switches off, though they are to live through it."""
-    profile = start_profile(network.job.supply)
+    profile = start_profile(network.job.vehicle.electrics)
     if profile is None:
         return
     for display in network.job.displays:

@@ -26,7 +26,7 @@ def test_an_act_by_name_is_the_act():
         ("harness.set_wire", {"key": 3, "data": {}}, "with.key", "text"),
         ("harness.set_wire", {"key": "W3", "data": {}, "more": 1}, "with.more", "key"),
         ("feeds.set_tap", {"key": "T1", "data": {"limit_a": -2}}, "taps[0].limit_a", ""),
-        ("brief.set_supply", {"fields": {"rest_v": "much"}}, "supply.rest_v", "number"),
+        ("brief.set_electrics", {"fields": {"rest_v": "much"}}, "vehicle.electrics.state.rest_v", "number"),
     ],
 )
 def test_what_an_act_cannot_take_is_said_at_its_field(name, given, field, words):

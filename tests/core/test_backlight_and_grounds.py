@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.brief import set_electrics
 from metrolex.job import Conductor, End, State
 from metrolex.twin import addresses, build, solve
 from metrolex.twin.addresses import Address
@@ -112,7 +113,7 @@ def test_a_chain_lifts_the_last_display_most_and_a_star_none_over_another():
 def test_an_offset_worth_saying_says_what_it_does_to_the_reading():
     found = next(f for f in ground_findings(build(van())) if f.channel == "coolant")
     assert found.grade == "note"
-    bad = replace(van(), supply=replace(van().supply, negative_to_body_ohm=0.02, engine_to_body_ohm=0.05))
+    bad = set_electrics(van(), {"negative_to_body_ohm": 0.02, "engine_to_body_ohm": 0.05})
     assert next(f for f in ground_findings(build(bad)) if f.channel == "coolant").grade == "caution"
 
 

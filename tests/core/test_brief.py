@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.acts.brief import choose_source
+from metrolex.acts.brief import choose_source, measure_vehicle
 from metrolex.brief.planner import (
     aims,
     has_word,
@@ -18,20 +18,22 @@ from metrolex.brief.planner import (
 from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts, new_lamps, start_inventory, survey_findings
 from metrolex.errors import BadInput
-from metrolex.job import Brief, ClusterItem, Job, KitItem, State, Survey, Vehicle
+from metrolex.feeds.check import proved_for_meter
+from metrolex.job import Brief, ClusterItem, Job, KitItem, State, Survey
+from metrolex.job.within import replaced_within
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.kit import measurands
-from metrolex.twin import build, expect, readings, solve
-from tests.jobs import van
+from metrolex.twin import addresses, build, expect, readings, solve
+from tests.jobs import a_vehicle, van
 
 
 def wants(*keys: str, **vehicle) -> list[str]:
-    return [p.measurand for p in propose(Job("x", Vehicle("v", **vehicle), Brief(aims=keys)))]
+    return [p.measurand for p in propose(Job("x", a_vehicle("v", **vehicle), Brief(aims=keys)))]
 
 
 @pytest.mark.parametrize("aim", aims(), ids=lambda a: a.key)
 def test_every_aim_proposes_channels_that_exist_with_a_reason(aim):
-    job = Job("x", Vehicle("v"), Brief(aims=(aim.key,)))
+    job = Job("x", a_vehicle("v"), Brief(aims=(aim.key,)))
     assert propose(job)
     for proposal in propose(job):
         assert proposal.name
@@ -46,18 +48,18 @@ def test_the_least_set_follows_the_vehicle():
         "boost",
     ]
     assert wants("tow and climb", gearbox="manual", induction="none", cooling="air") == []
-    assert wants("keep the engine alive", fuel="diesel") == ["oil_pressure", "coolant_temperature"]
-    both = propose(Job("x", Vehicle("v"), Brief(aims=("keep the engine alive", "track and hill climb"))))
+    assert wants("keep the engine alive", burns="diesel") == ["oil_pressure", "coolant_temperature"]
+    both = propose(Job("x", a_vehicle("v"), Brief(aims=("keep the engine alive", "track and hill climb"))))
     assert len([p for p in both if p.measurand == "oil_pressure"]) == 1
     assert len(next(p for p in both if p.measurand == "oil_pressure").reasons) == 2
     assert "channel_proposed" in {
-        f.code for f in planner_findings(Job("x", Vehicle("v"), Brief(aims=("blend fuel",))))
+        f.code for f in planner_findings(Job("x", a_vehicle("v"), Brief(aims=("blend fuel",))))
     }
 
 
 @pytest.mark.parametrize("facts", measurands(), ids=lambda f: f.id)
 def test_every_channel_has_a_source_and_what_is_there_comes_before_new_holes(facts):
-    found = sources_for(Job("x", Vehicle("v")), facts.id)
+    found = sources_for(Job("x", a_vehicle("v")), facts.id)
     assert found
     open_ones = [s for s in found if not s.why_not]
     assert [s.holes for s in open_ones] == sorted(s.holes for s in open_ones)
@@ -88,10 +90,10 @@ def test_a_reading_that_arrives_as_data_is_shown_as_it_is():
 @pytest.mark.parametrize(
     ("vehicle", "word", "there"),
     [
-        (Vehicle("v"), "turbo", None), (Vehicle("v", induction="turbo"), "turbo", True), (Vehicle("v", induction="none"), "turbo or compressor", False),
-        (Vehicle("v", fuel_feed="injection"), "pressurised fuel supply", True), (Vehicle("v"), "pressurised fuel supply", None),
-        (Vehicle("v", has=("tune for blends",)), "tune for blends", True), (Vehicle("v", has=("no tune for blends",)), "tune for blends", False),
-        (Vehicle("v", cooling="air"), "water cooling", False), (Vehicle("v", gearbox="manual"), "automatic gearbox or cooler", False), (Vehicle("v", fuel="blend"), "petrol", True),
+        (a_vehicle("v"), "turbo", None), (a_vehicle("v", induction="turbo"), "turbo", True), (a_vehicle("v", induction="none"), "turbo or compressor", False),
+        (a_vehicle("v", fuel_feed="injection"), "pressurised fuel supply", True), (a_vehicle("v"), "pressurised fuel supply", None),
+        (a_vehicle("v", has=("tune for blends",)), "tune for blends", True), (a_vehicle("v", has=("no tune for blends",)), "tune for blends", False),
+        (a_vehicle("v", cooling="air"), "water cooling", False), (a_vehicle("v", gearbox="manual"), "automatic gearbox or cooler", False), (a_vehicle("v", burns="blend"), "petrol", True),
     ],
 )  # fmt: skip
 def test_what_a_vehicle_has(vehicle, word, there):
@@ -101,36 +103,56 @@ def test_what_a_vehicle_has(vehicle, word, there):
 def test_a_prerequisite_that_is_missing_stops_and_one_unknown_is_asked():
     job = van()
     assert not [f for f in planner_findings(job) if f.code.startswith("prerequisite")]
-    manual = replace(job, vehicle=replace(job.vehicle, gearbox="manual"))
+    manual = replace(job, vehicle=replaced_within(job.vehicle, {"gearbox": "manual"}))
     found = [f for f in planner_findings(manual) if f.code == "prerequisite_missing"]
     assert [(f.grade, f.channel) for f in found] == [("stop", "gearbox")]
     assert needs_of(job, "ethanol_content")[0].there is None
 
 
 @pytest.mark.parametrize(
-    ("survey", "codes"),
+    ("survey", "volts", "codes"),
     [
-        (Survey(), set()), (Survey(charging_v=14.1, rest_v=12.6), set()), (Survey(charging_v=12.1), {"charge_fault"}), (Survey(charging_v=15.6), {"charge_fault"}),
-        (Survey(rest_v=11.9), {"battery_low"}), (Survey(lamps_lit=("Airbag",)), {"lamp_lit_before"}), (Survey(old_wiring=("Alarm",)), {"old_wiring"}),
-        (Survey(lamps_lit=("Airbag",), lamps_after=("airbag ",)), {"lamp_lit_before"}), (Survey(lamps_after=("Airbag",)), {"lamp_lit_after"}),
-        (Survey(stored_faults=("Air",)), {"fault_stored_before"}),
+        (Survey(), {}, set()), (Survey(), {"charging_v": 14.1, "rest_v": 12.6}, set()), (Survey(), {"charging_v": 12.1}, {"charge_fault"}),
+        (Survey(), {"charging_v": 15.6}, {"charge_fault"}), (Survey(), {"rest_v": 11.9}, {"battery_low"}),
+        (Survey(), {"rest_v": 25.2, "charging_v": 28.2}, set()), (Survey(), {"rest_v": 23.8, "charging_v": 26.0}, {"battery_low", "charge_fault"}),
+        (Survey(), {"charging_v": 28.2}, set()), (Survey(lamps_lit=("Airbag",)), {}, {"lamp_lit_before"}), (Survey(old_wiring=("Alarm",)), {}, {"old_wiring"}),
+        (Survey(lamps_lit=("Airbag",), lamps_after=("airbag ",)), {}, {"lamp_lit_before"}), (Survey(lamps_after=("Airbag",)), {}, {"lamp_lit_after"}),
+        (Survey(stored_faults=("Air",)), {}, {"fault_stored_before"}),
     ],
 )  # fmt: skip
-def test_the_survey_bars_calibration_where_it_must(survey, codes):
-    job = Job("x", Vehicle("v"), survey=survey)
+def test_the_survey_bars_calibration_where_it_must(survey, volts, codes):
+    job = Job("x", a_vehicle("v", **volts), survey=survey)
     assert {f.code for f in survey_findings(job)} == codes
     for finding in survey_findings(job):
         assert (finding.place == "") == (finding.code in ("charge_fault", "lamp_lit_before"))
 
 
+def test_the_vehicle_is_measured_once_for_all_pages():
+    """Survey, brief, twin and ground proof read one figure; its day is that of the last reading that was another."""
+    job = measure_vehicle(van(), {"rest_v": 12.41}, "2026-12-01")
+    assert job.vehicle.electrics.state.measured_on == "2026-12-01"
+    assert measure_vehicle(job, {"rest_v": 12.41}, "2026-12-09") == job
+    assert solve(build(job), State("off")).volts(addresses.BATTERY_POSITIVE) == pytest.approx(12.41, abs=0.02)
+    point = replace(job.grounds[0], reads_v=12.41)
+    assert proved_for_meter(replace(job, grounds=(point,)), point)
+
+
+def test_volts_read_while_it_cranks_are_what_stands_at_the_posts():
+    job = measure_vehicle(van(), {"cranking_v": 9.7}, "2026-12-01")
+    for lamps in ("off", "head"):
+        assert solve(build(job), State("crank", lamps)).volts(addresses.BATTERY_POSITIVE) == pytest.approx(
+            9.7, abs=1e-3
+        )
+
+
 def test_new_lamps_wait_until_somebody_looked():
-    assert new_lamps(Job("x", Vehicle("v"), survey=Survey(lamps_after=None))) == ()
-    assert new_lamps(Job("x", Vehicle("v"), survey=Survey(lamps_after=("Door",)))) == ("Door",)
+    assert new_lamps(Job("x", a_vehicle("v"), survey=Survey(lamps_after=None))) == ()
+    assert new_lamps(Job("x", a_vehicle("v"), survey=Survey(lamps_after=("Door",)))) == ("Door",)
 
 
 def test_a_removed_cluster_keeps_what_must_stay():
     job = start_inventory(
-        Job("x", Vehicle("v"), cluster=(ClusterItem("mine", "Charge lamp", "charge", "display"),))
+        Job("x", a_vehicle("v"), cluster=(ClusterItem("mine", "Charge lamp", "charge", "display"),))
     )
     assert job.brief.cluster_removed
     assert [i.id for i in job.cluster].count("mine") == 1

@@ -9,7 +9,7 @@ import pytest
 from metrolex.brief.shopping import shopping_list
 from metrolex.fittings.library import generic_fittings
 from metrolex.fittings.stack import solve_stack
-from metrolex.job import Channel, Job, Vehicle
+from metrolex.job import Channel, Job
 from metrolex.kit import measurand_facts, measurands, sender_kit
 from metrolex.ports.cards import card_for
 from metrolex.ports.compare import candidates_for
@@ -17,16 +17,17 @@ from metrolex.ports.facts import mouth_of, sender_end
 from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import port_findings
+from tests.jobs import a_vehicle
 
 VEHICLES = [
-    Vehicle(
+    a_vehicle(
         "Mountain-rescue van",
-        fuel="petrol",
+        burns="petrol",
         fuel_feed="port_injection",
         induction="turbo",
         gearbox="automatic",
     ),
-    Vehicle("Sidecar outfit", fuel="petrol", fuel_feed="carburettor", cooling="air", has=("water pump",)),
+    a_vehicle("Sidecar outfit", burns="petrol", fuel_feed="carburettor", cooling="air", has=("water pump",)),
 ]
 
 

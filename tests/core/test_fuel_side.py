@@ -7,17 +7,19 @@ from dataclasses import replace
 import pytest
 
 from metrolex.fuel.systems import fuel_systems, may_be_high_pressure
-from metrolex.job import Channel, Job, Vehicle
+from metrolex.job import Channel, Job
+from metrolex.job.within import replaced_within
 from metrolex.kit import facts_for, sender_kit
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.paths import paths_for
 from metrolex.ports.rules import port_findings
+from tests.jobs import a_vehicle
 
 TEN_BAR = "pressure, 0.5 to 4.5 V, 10 bar"
 
 
 def job_with(fuel="petrol", feed="", sender=TEN_BAR, paths=True, **channel):
-    vehicle = Vehicle("Hill-climb single-seater", fuel=fuel, fuel_feed=feed)
+    vehicle = a_vehicle("Hill-climb single-seater", burns=fuel, fuel_feed=feed)
     fuel_pressure = Channel("fuel pressure", "Fuel pressure", "fuel_pressure", "bar", sender="s", **channel)
     return Job(
         "Fuel",
@@ -77,7 +79,7 @@ def test_where_nobody_said_how_it_is_injected_the_rail_is_a_stop_that_asks(fuel)
     rail = next(c for c in candidates_for(job, job.channels[0]) if c.port.kind == "rail port")
     assert ("stop", "fuel_system_unknown") in codes(rail)
     assert candidates_for(job, job.channels[0])[0].port.kind != "rail port"
-    told = replace(job, vehicle=replace(job.vehicle, fuel_feed="port_injection"))
+    told = replace(job, vehicle=replaced_within(job.vehicle, {"fuel_feed": "port_injection"}))
     assert not any(
         code == "fuel_system_unknown" for _, code in codes(candidates_for(told, told.channels[0])[0])
     )
@@ -86,14 +88,16 @@ def test_where_nobody_said_how_it_is_injected_the_rail_is_a_stop_that_asks(fuel)
 def test_a_sender_below_the_lines_pressure_is_a_stop():
     job = job_with(feed="port_injection", sender="pressure, 0.5 to 4.5 V, 1 bar")
     assert all(("stop", "over_proof_pressure") in codes(c) for c in candidates_for(job, job.channels[0]))
-    measured = replace(job_with(feed="port_injection"), vehicle=replace(job.vehicle, fuel_line_bar=14.0))
+    measured = replace(
+        job_with(feed="port_injection"), vehicle=replaced_within(job.vehicle, {"fuel_line_bar": 14.0})
+    )
     assert ("caution", "over_range") in codes(candidates_for(measured, measured.channels[0])[0])
-    burst = replace(measured, vehicle=replace(job.vehicle, fuel_line_bar=15.01))
+    burst = replace(measured, vehicle=replaced_within(job.vehicle, {"fuel_line_bar": 15.01}))
     assert ("stop", "over_proof_pressure") in codes(candidates_for(burst, burst.channels[0])[0])
 
 
 def test_a_carburettor_gets_a_gauge_a_sender_and_a_warning_of_its_size():
-    vehicle = Vehicle("Sidecar outfit", fuel="petrol", fuel_feed="carburettor")
+    vehicle = a_vehicle("Sidecar outfit", burns="petrol", fuel_feed="carburettor")
     facts = facts_for("fuel_pressure", vehicle)
     assert (facts.display, facts.senders[0]) == ("round gauge, low pressure", "pressure, 0.5 to 4.5 V, 1 bar")
     assert facts.warn_low < 0.2

@@ -9,12 +9,13 @@ import pytest
 
 from metrolex.acts.inputs import assigned, read_at
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Conductor, End, Job, State, Vehicle
+from metrolex.job import Channel, Conductor, End, Job, State
 from metrolex.kit import display_kit, sender_kit
 from metrolex.scaling.check import scaling_findings
 from metrolex.scaling.inputs import inputs_for
 from metrolex.senders import x_range, y_at, y_range
 from metrolex.twin import build, readings, solve
+from tests.jobs import a_vehicle
 
 LOW_TIME = "fuel temperature, low time of the content sensor's pulses"
 CONTENT = "content sensor, 50 to 150 Hz"
@@ -28,7 +29,7 @@ def job_with(*displays, **seats):
         if kit:
             senders.append(sender_kit(kit, f"{key} sender"))
         channels.append(Channel(key, key, measurand, unit, display, stage, f"{key} sender" if kit else None))
-    return Job("x", Vehicle("v"), channels=tuple(channels), displays=displays, senders=tuple(senders))
+    return Job("x", a_vehicle("v"), channels=tuple(channels), displays=displays, senders=tuple(senders))
 
 
 def gauge(key, name="round gauge, volts in"):

@@ -8,7 +8,7 @@ import pytest
 
 from metrolex.errors import BadInput
 from metrolex.intake import dump
-from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.jobfile import SCHEMA_VERSION, example_job_data, job_from_data, job_from_text, job_to_text
 from tests.jobs import small_job, van
 
 
@@ -86,4 +86,4 @@ def test_unsorted_points_are_sorted():
     data = dump(van())
     curve = data["senders"][1]["curve"]
     curve["points"] = curve["points"][::-1]
-    assert job_from_data({"schema_version": 1, **data}) == van()
+    assert job_from_data({"schema_version": SCHEMA_VERSION, **data}) == van()

@@ -6,14 +6,16 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.job import Channel, Job, Port, Vehicle
+from metrolex.job import Channel, Job, Port
+from metrolex.job.within import replaced_within
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.paths import beside_words, line_of, paths_for
 from metrolex.ports.rules import port_findings
 from metrolex.ports.zones import verdicts_at, zones_of
+from tests.jobs import a_vehicle
 
-BLOWN = Vehicle("Fire tender", fuel="petrol", fuel_feed="port_injection", layout="vee", induction="turbo")
-PLAIN = replace(BLOWN, induction="none")
+BLOWN = a_vehicle("Fire tender", burns="petrol", fuel_feed="port_injection", layout="vee", induction="turbo")
+PLAIN = replaced_within(BLOWN, {"induction": "none"})
 
 
 def exhausts(vehicle):
@@ -117,7 +119,7 @@ def test_a_line_is_measured_from_the_path_looked_at():
     ("induction", "grade"), [("turbo", "caution"), ("", "note"), ("none", None), ("supercharger", None)]
 )
 def test_a_lambda_place_without_a_path_says_that_nobody_knows_where_the_turbine_is(induction, grade):
-    vehicle = Vehicle("x", induction=induction)
+    vehicle = a_vehicle("x", induction=induction)
     job = Job("x", vehicle, channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
     by_kind = {c.port.kind: c for c in candidates_for(job, job.channels[0])}
     said = {f.grade for f in by_kind["spare bung"].findings if f.code == "turbine_not_placed"}
@@ -131,13 +133,13 @@ def test_a_lambda_place_without_a_path_says_that_nobody_knows_where_the_turbine_
 def test_a_place_of_the_fitter_s_own_is_asked_for_its_turbine_too(words):
     port = Port("own place 1", "Bung by the gearbox", "own", channel="mixture", entry="existing")
     mixture = Channel("mixture", "Mixture", "lambda", "lambda")
-    job = Job("x", Vehicle("x", induction=words), channels=(mixture,), ports=(port,))
+    job = Job("x", a_vehicle("x", induction=words), channels=(mixture,), ports=(port,))
     assert ("caution", "turbine_not_placed") in {
         (f.grade, f.code) for f in port_findings(job, mixture, port, None)
     }
 
 
 def test_behind_the_catalyst_is_a_stop_before_anything_is_drawn():
-    job = Job("x", Vehicle("x"), channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
+    job = Job("x", a_vehicle("x"), channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
     rear = next(c for c in candidates_for(job, job.channels[0]) if c.port.kind == "factory rear sensor")
     assert ("stop", "after_catalyst") in {(f.grade, f.code) for f in rear.findings}

@@ -10,6 +10,7 @@ from metrolex.acts.ports import choose_school, set_weights
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
 from metrolex.job import Channel, Job, Port, Vehicle
+from metrolex.job.within import replaced_within
 from metrolex.kit import display_kit, measurand_facts, measurands, sender_kit
 from metrolex.ports.compare import (
     CRITERIA,
@@ -23,10 +24,10 @@ from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for, port_at
 from metrolex.ports.schools import school_of, topics, topics_for
 from metrolex.scaling.check import scaling_findings
-from tests.jobs import small_job, van
+from tests.jobs import a_vehicle, small_job, van
 
-TURBO = Vehicle(
-    "Hill-climb single-seater", fuel="petrol", cylinders=4, induction="turbo", gearbox="automatic"
+TURBO = a_vehicle(
+    "Hill-climb single-seater", burns="petrol", cylinders=4, induction="turbo", gearbox="automatic"
 )
 
 
@@ -144,13 +145,16 @@ def test_the_gas_before_the_turbine_comes_first_and_the_catalyst_bars_the_rear_b
 
 
 def test_places_a_vehicle_does_not_have_are_not_offered():
-    assert [c.port.kind for c in ranked("gearbox_temperature", vehicle=replace(TURBO, gearbox="manual"))] == [
-        "pan bung"
-    ]
+    assert [
+        c.port.kind
+        for c in ranked("gearbox_temperature", vehicle=replaced_within(TURBO, {"gearbox": "manual"}))
+    ] == ["pan bung"]
     assert "bank pipe" not in [c.port.kind for c in ranked("exhaust_temperature")]
     assert "bank pipe" in [
         c.port.kind
-        for c in ranked("exhaust_temperature", vehicle=replace(TURBO, induction="none", layout="vee"))
+        for c in ranked(
+            "exhaust_temperature", vehicle=replaced_within(TURBO, {"induction": "none", "layout": "vee"})
+        )
     ]
 
 

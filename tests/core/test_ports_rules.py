@@ -10,8 +10,9 @@ from metrolex.acts.ports import choose_school
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
 from metrolex.intake import read
-from metrolex.job import Channel, FlowPath, FluidRecord, Job, PathPart, Port, Stretch, Survey, Vehicle
+from metrolex.job import Channel, FlowPath, FluidRecord, Job, PathPart, Port, Stretch, Survey
 from metrolex.job.place import downstream
+from metrolex.job.within import replaced_within
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data, job_to_data
 from metrolex.kit import measurand_facts, measurands, sender_kit
 from metrolex.ports.cards import card_for
@@ -24,6 +25,7 @@ from metrolex.ports.rules import port_findings, straight_needed_mm
 from metrolex.ports.schools import topics_for
 from metrolex.ports.section import section_of
 from metrolex.ports.zones import clear_stretches, lambda_start_m, verdicts_at, zones_of
+from tests.jobs import a_vehicle
 
 FIT = {fitting.name: fitting for fitting in generic_fittings()}
 EXHAUST = FlowPath(
@@ -41,7 +43,7 @@ def job_with(
     channel = Channel("c", facts.name, facts.id, facts.unit, sender="s" if sender else None, port=port.id)
     return Job(
         "x",
-        Vehicle("v", **vehicle),
+        a_vehicle("v", **vehicle),
         channels=(channel,),
         senders=(sender,) if sender else (),
         ports=(port,),
@@ -83,7 +85,7 @@ def test_the_school_moves_the_zone_of_the_lambda_sensor():
 
 
 def test_distance_counts_across_two_banks_that_meet():
-    vee = paths_for(Vehicle("v", layout="vee", induction="none"))
+    vee = paths_for(a_vehicle("v", layout="vee", induction="none"))
     left, common = (next(p for p in vee if p.id == key) for key in ("exhaust, left bank", "exhaust, common"))
     assert [p.id for p in downstream(vee, left)] == ["exhaust, common"]
     assert next(p.id for p in upstream(vee, common)) in ("exhaust, left bank", "exhaust, right bank")
@@ -99,8 +101,8 @@ def test_distance_counts_across_two_banks_that_meet():
     [
         p
         for v in (
-            Vehicle("v", induction="turbo", gearbox="automatic", has=("water pump",)),
-            Vehicle("v", layout="vee", fuel_feed="carburettor"),
+            a_vehicle("v", induction="turbo", gearbox="automatic", has=("water pump",)),
+            a_vehicle("v", layout="vee", fuel_feed="carburettor"),
         )
         for p in paths_for(v)
     ],
@@ -119,15 +121,15 @@ def test_zones_of_every_template_lie_on_it(path):
 @pytest.mark.parametrize(
     ("vehicle", "kinds"),
     [
-        (Vehicle("v"), {"exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel"}),
-        (Vehicle("v", cooling="air"), {"exhaust", "intake", "engine_oil", "gearbox_oil", "fuel"}),
-        (Vehicle("v", fuel="electric"), {"coolant"}), (Vehicle("v", has=("water pump",)), {"exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel", "water"}),
+        (a_vehicle("v"), {"exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel"}),
+        (a_vehicle("v", cooling="air"), {"exhaust", "intake", "engine_oil", "gearbox_oil", "fuel"}),
+        (a_vehicle("v", burns="electric"), {"coolant"}), (a_vehicle("v", has=("water pump",)), {"exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel", "water"}),
     ],
 )  # fmt: skip
 def test_templates_follow_the_layout(vehicle, kinds):
     assert {path.kind for path in paths_for(vehicle)} == kinds
     assert not any(path.measured for path in paths_for(vehicle))
-    assert layout_of(Vehicle("v", year=1961))["fuel_feed"] == "carburettor"
+    assert layout_of(a_vehicle("v", year=1961))["fuel_feed"] == "carburettor"
 
 
 def test_a_measured_length_scales_what_lies_along_it():
@@ -279,7 +281,7 @@ def test_the_section_adds_up():
 
 @pytest.mark.parametrize("facts", [f for f in measurands() if places_for(f.id)], ids=lambda f: f.id)
 def test_every_usual_place_has_a_card_with_steps_and_a_caution(facts):
-    vehicle = Vehicle("v", induction="turbo", gearbox="automatic", has=("water pump",))
+    vehicle = a_vehicle("v", induction="turbo", gearbox="automatic", has=("water pump",))
     sender = sender_kit(facts.senders[0], "s") if facts.senders else None
     channel = Channel("c", facts.name, facts.id, facts.unit, sender="s" if sender else None)
     job = Job(
@@ -429,7 +431,7 @@ def test_the_plates_card_plugs_what_nobody_uses_and_says_how_its_seal_goes():
 def test_both_banks_are_a_question_of_two_banks_only():
     port = Port("p", "Front pipe", "bank pipe", path="ex", at_m=0.5)
     straight, _ = job_with("exhaust_temperature", port)
-    vee = replace(straight, vehicle=replace(straight.vehicle, layout="vee"))
+    vee = replace(straight, vehicle=replaced_within(straight.vehicle, {"layout": "vee"}))
     asked = {
         name: {t.key for t in topics_for(job, "exhaust_temperature")}
         for name, job in (("one", straight), ("two", vee))

@@ -34,6 +34,7 @@ from metrolex.job import (
     WarnManner,
 )
 from metrolex.job.references import check_references
+from metrolex.job.within import replaced_within
 from metrolex.jobfile import (
     EXAMPLES,
     example_job_data,
@@ -80,7 +81,7 @@ def codes(job, state=RUN):
 def road_job(road, **vehicle):
     """The single-seater with another way of sensing speed."""
     job = example("single_seater")
-    job = replace(job, vehicle=replace(job.vehicle, **vehicle))
+    job = replace(job, vehicle=replaced_within(job.vehicle, vehicle))
     return job.with_channel(replace(job.channel("road speed"), road=road))
 
 

@@ -6,11 +6,12 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.brief import set_electrics
 from metrolex.circuit import Fault
 from metrolex.circuit.elements import CurrentSource
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import wire_ohm
-from metrolex.job import Behaviour, Conductor, End, GroundPoint, Observation, Port, Scaling, State, Supply
+from metrolex.job import Behaviour, Conductor, End, GroundPoint, Observation, Port, Scaling, State
 from metrolex.twin import (
     addresses,
     build,
@@ -59,7 +60,7 @@ def test_probing_more_fuses_draws_nothing():
 @pytest.mark.parametrize("lamps", ["off", "park", "head"])
 def test_what_was_read_post_to_post_stands_there_with_the_engine_running(lamps):
     for volts in (13.8, 14.2, 14.7):
-        job = replace(small_job(), supply=Supply(alternator_v=volts))
+        job = set_electrics(small_job(), {"charging_v": volts})
         assert solve(build(job), State("run", lamps, "running")).volts(
             addresses.BATTERY_POSITIVE
         ) == pytest.approx(volts, abs=0.005)
@@ -78,7 +79,7 @@ def test_a_measured_ground_drop_is_used_once(where):
 
 
 def test_a_24_volt_vehicle():
-    job = replace(small_job(), supply=Supply(rest_v=25.2, alternator_v=28.4, run_load_a=6))
+    job = set_electrics(small_job(), {"rest_v": 25.2, "charging_v": 28.4, "run_load_a": 6.0})
     solved = solve(build(job), State("run"))
     assert solved.solution.currents[addresses.vehicle("engine systems")] == pytest.approx(
         6 * solved.across(addresses.BATTERY_POSITIVE, addresses.BODY) / 24, rel=1e-9

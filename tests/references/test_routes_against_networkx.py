@@ -8,9 +8,10 @@ from dataclasses import replace
 import networkx as nx
 import pytest
 
-from metrolex.job import Job, Opening, Vehicle, Way, Zone
+from metrolex.job import Job, Opening, Way, Zone
 from metrolex.layout.routes import find_route, way_cost_m
 from metrolex.layout.templates import layout_called, layouts
+from tests.jobs import a_vehicle
 
 
 def graph_of(job):
@@ -37,7 +38,7 @@ def random_job(seed):
         )  # fmt: skip
     return Job(
         "Plan",
-        Vehicle("Vehicle"),
+        a_vehicle("Vehicle"),
         zones=zones,
         ways=tuple(ways),
         openings=(Opening("o", "Hole", 20.0, made="new"),),
@@ -46,7 +47,7 @@ def random_job(seed):
 
 def shipped(key):
     layout = layout_called(key)
-    return Job("Plan", Vehicle("Vehicle"), zones=layout.zones, ways=layout.ways, openings=layout.openings)
+    return Job("Plan", a_vehicle("Vehicle"), zones=layout.zones, ways=layout.ways, openings=layout.openings)
 
 
 @pytest.mark.parametrize(

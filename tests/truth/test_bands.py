@@ -13,6 +13,7 @@ import numpy as np
 import pytest
 
 from metrolex.job import State
+from metrolex.job.within import field_names, replaced_within, value_within
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.build import sender_output
@@ -29,23 +30,32 @@ def contact(rng, value):
 
 def drawn(job, rng):
     """The job as it may really stand in the bay, and what each sender gives."""
-    s = job.supply
-    straps = s.strap_tolerance_pct / 100 * 0.999
-    supply = replace(
-        s, rest_v=s.rest_v + rng.uniform(-1, 1) * s.rest_tolerance_v, alternator_v=s.alternator_v + rng.uniform(-1, 1) * s.rest_tolerance_v,
-        battery_ohm=about(rng, s.battery_ohm, s.inner_tolerance_pct / 100), charge_ohm=about(rng, s.charge_ohm, s.inner_tolerance_pct / 100),
-        alternator_ohm=about(rng, s.alternator_ohm, s.inner_tolerance_pct / 100), starter_a=s.starter_a / (1 + rng.uniform(-1, 1) * s.starter_tolerance_pct / 100),
-        run_load_a=s.run_load_a / (1 + rng.uniform(-1, 1) * s.load_tolerance_pct / 100), park_load_a=s.park_load_a / (1 + rng.uniform(-1, 1) * s.load_tolerance_pct / 100),
-        head_load_a=s.head_load_a / (1 + rng.uniform(-1, 1) * s.load_tolerance_pct / 100), contact_ohm=contact(rng, s.contact_ohm),
-        negative_to_engine_ohm=about(rng, s.negative_to_engine_ohm, straps), negative_to_body_ohm=about(rng, s.negative_to_body_ohm, straps), engine_to_body_ohm=about(rng, s.engine_to_body_ohm, straps),
-    )  # fmt: skip
+    s = {name: value_within(job.vehicle.electrics, name) for name in field_names(job.vehicle.electrics)}
+    s |= {"rest_v": job.vehicle.electrics.rest_v, "charging_v": job.vehicle.electrics.charging_v}
+    straps = s["strap_tolerance_pct"] / 100 * 0.999
+    fresh = {name: s[name] + rng.uniform(-1, 1) * s["rest_tolerance_v"] for name in ("rest_v", "charging_v")}
+    fresh |= {
+        name: about(rng, s[name], s["inner_tolerance_pct"] / 100)
+        for name in ("battery_ohm", "charge_ohm", "alternator_ohm")
+    }
+    fresh["starter_a"] = s["starter_a"] / (1 + rng.uniform(-1, 1) * s["starter_tolerance_pct"] / 100)
+    fresh |= {
+        name: s[name] / (1 + rng.uniform(-1, 1) * s["load_tolerance_pct"] / 100)
+        for name in ("run_load_a", "park_load_a", "head_load_a")
+    }
+    fresh["contact_ohm"] = contact(rng, s["contact_ohm"])
+    fresh |= {
+        name: about(rng, s[name], straps)
+        for name in ("negative_to_engine_ohm", "negative_to_body_ohm", "engine_to_body_ohm")
+    }
+    vehicle = replaced_within(job.vehicle, fresh)
     displays = tuple(drawn_display(d, rng) for d in job.displays)
     return replace(
-        job, supply=supply, displays=displays,
+        job, vehicle=vehicle, displays=displays,
         taps=tuple(replace(t, contact_ohm=contact(rng, t.contact_ohm)) for t in job.taps),
         grounds=tuple(replace(g, contact_ohm=contact(rng, build_ohm(job, g)), drop_v=None, drop_load_a=None) for g in job.grounds),
         ports=tuple(replace(p, thread_ohm=contact(rng, p.thread_ohm)) for p in job.ports),
-        conductors=tuple(replace(w, joint_ohm=contact(rng, w.joint_ohm), temperature_degc=w.temperature_degc + rng.uniform(-1, 1) * s.wire_tolerance_k) for w in job.conductors),
+        conductors=tuple(replace(w, joint_ohm=contact(rng, w.joint_ohm), temperature_degc=w.temperature_degc + rng.uniform(-1, 1) * s["wire_tolerance_k"]) for w in job.conductors),
     )  # fmt: skip
 
 

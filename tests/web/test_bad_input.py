@@ -21,16 +21,16 @@ SEGMENTS = {
 RUN = {"run": "gearbox run", "name": "Lead", "slack_pct": "5", "ends_m": "0.3 m"}
 CURVE = {"channel": "coolant", "kind": "table", "interpolation": "log_x"}
 TABLE = {"channel": "coolant", "x_unit": "ohm", "decimals": "0"}
-BRIEF = {"name": "J", "vehicle": "V", "rest_v": "12.6", "alternator_v": "14.2"}
+BRIEF = {"name": "J", "vehicle": "V", "rest_v": "12.6", "charging_v": "14.2"}
 FACTS = {"channel": "coolant", "pin": "head, rear plug", "name": "Head", "entry": "existing"}
 PATH = {"id": "coolant", "name": "Coolant", "length_m": "3250 mm"}
 WIRE = {"size": "0.5", "a": "tap|T1|", "b": "splice|S1|"}
 
 FORMS = [
-    ("brief/", BRIEF | {"name": LONG}, "name", "at most 120 characters"), ("brief/", BRIEF | {"rest_v": "900 V"}, "rest_v", "Expected 5 to 32 V"),
+    ("brief/", BRIEF | {"name": LONG}, "name", "at most 120 characters"), ("brief/", BRIEF | {"rest_v": "900 V"}, "rest_v", "Expected 3 to 32 V"),
     ("brief/", BRIEF | {"rest_v": "twelve"}, "rest_v", "is not a voltage"), ("brief/", BRIEF | {"year": "1066"}, "year", "1885"),
     ("brief/", BRIEF | {"hours_left": "-1"}, "hours_left", "0 to 10000"), ("brief/", BRIEF | {"vehicle": ""}, "vehicle", "required"),
-    ("brief/", BRIEF | {"fuel": "steam"}, "fuel", "not one of the available choices"),
+    ("brief/", BRIEF | {"burns": "steam"}, "burns", "not one of the available choices"),
     ("ports/facts/", FACTS | {"name": LONG}, "name", "at most 120"), ("ports/facts/", FACTS | {"thread": "1/8 NTP"}, "thread", "Did you mean '1/8-27 NPT'"),
     ("ports/facts/", FACTS | {"wall_mm": "0 mm"}, "wall_mm", "A wall of 0 holds no thread"), ("ports/facts/", FACTS | {"bore_mm": "5 mm"}, "bore_mm", "The probe is 7 mm thick"),
     ("ports/facts/", FACTS | {"path": "coolant", "at_m": "9000 mm"}, "at_m", "beyond the end of Coolant"), ("ports/facts/", FACTS | {"pin": "x"}, "name", "no such place"),
@@ -42,7 +42,7 @@ FORMS = [
     ("ports/paths/save/", PATH | {"stretches": "0 10 mm wood - - - bend x"}, "stretches", "Expected one of"), ("ports/paths/save/", PATH | {"stretches": "1"}, "stretches", "Line 1"),
     ("ports/paths/save/", PATH | {"into": "coolant"}, "into", "come back to itself"), ("ports/paths/new/", {"name": "x", "kind": "beer"}, "kind", "available choices"),
     ("ports/fluids/save/", {"fluid": "coolant", "lost": "-1 L"}, "lost", "Expected 0 to 500 L"), ("ports/fluids/save/", {"fluid": "beer", "lost": "1 L"}, "", ""),
-    ("brief/survey/", {"rest_v": "90 V"}, "rest_v", "Expected 0 to 30 V"), ("brief/survey/", {"readings": "coolant low"}, "readings", "write name = reading"),
+    ("brief/survey/", {"rest_v": "90 V"}, "rest_v", "Expected 3 to 32 V"), ("brief/survey/", {"readings": "coolant low"}, "readings", "write name = reading"),
     ("brief/survey/", {"lamps_lit": "x" * 130}, "lamps_lit", "At most 120"),
     ("feeds/circuit/", {"id": "F9", "kind": "fuse", "form": "mini", "row": "1", "column": "1"}, "id", "on the sheet already"),
     ("feeds/circuit/", {"id": "F99", "kind": "fuse", "form": "mini", "row": "0", "column": "1"}, "row", "greater than or equal to 1"),

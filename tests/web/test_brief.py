@@ -82,7 +82,7 @@ def test_the_brief_keeps_aims_and_answers(bay):
         fuel_feed="injection",
     )
     job = bay.job
-    assert (job.vehicle.layout, job.vehicle.has, job.brief.aims) == (
+    assert (job.vehicle.engine.layout, job.vehicle.has, job.brief.aims) == (
         "vee",
         ("no data bus",),
         ("tow and climb",),

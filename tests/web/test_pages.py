@@ -9,8 +9,9 @@ import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
-from metrolex.job import KEY_STATES, LAMP_STATES, Job, State, Vehicle
+from metrolex.job import KEY_STATES, LAMP_STATES, Job, State
 from metrolex.twin import build, readings, solve
+from tests.jobs import a_vehicle
 from workbench.jobs.door import import_job
 
 PAGES = [
@@ -44,7 +45,7 @@ def test_the_shelf_takes_no_more_queries_for_more_jobs(bay):
 
 @pytest.mark.parametrize("page", PAGES)
 def test_a_job_from_nothing_has_every_page_too(page, bay):
-    bay.record = import_job(bay.member, Job("Empty", Vehicle("Sidecar outfit")))
+    bay.record = import_job(bay.member, Job("Empty", a_vehicle("Sidecar outfit")))
     expected = 404 if "channel=" in page else 200
     assert bay.get(page).status_code == expected
 
@@ -105,7 +106,7 @@ def test_what_it_will_show(bay, text):
 
 
 def test_search_finds_by_job_and_vehicle(bay, text):
-    import_job(bay.member, replace(bay.job, name="Another", vehicle=Vehicle("Fire tender")))
+    import_job(bay.member, replace(bay.job, name="Another", vehicle=a_vehicle("Fire tender")))
     assert "Another" in text(bay.client.get("/", {"q": "tender"}))
     assert "Another" not in text(bay.client.get("/", {"q": "ridge"}))
     assert "No job or vehicle is called that" in text(bay.client.get("/", {"q": "\x00zz" * 500}))

@@ -11,13 +11,14 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from metrolex.acts.channels import add_channel
-from metrolex.job import Job, State, Vehicle
+from metrolex.job import Job, State
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.kit import sender_kit
 from metrolex.scaling.error import table_error
 from metrolex.senders import BetaCurve, TableCurve, is_monotonic, x_at, y_at
 from metrolex.twin import build, readings, solve
 from tests.core.test_speed import drive, nmea, table
+from tests.jobs import a_vehicle
 from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
 from workbench.library.models import ShelfPart
@@ -64,7 +65,7 @@ def outfit(bay):
 @pytest.fixture
 def fresh(bay):
     """A job made from nothing: a dash that shows speed, engine speed, fuel, gear, mixture and boost."""
-    job = Job("From nothing", Vehicle("Wherry van"))
+    job = Job("From nothing", a_vehicle("Wherry van"))
     for measurand in (
         "road_speed",
         "engine_speed",
@@ -101,7 +102,7 @@ def test_every_room_answers_on_a_job_from_nothing(fresh, text):
 
 
 def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
-    job = Job("Blend", Vehicle("Wherry van"))
+    job = Job("Blend", a_vehicle("Wherry van"))
     for measurand in ("fuel_temperature", "road_speed", "ethanol_content"):
         job = add_channel(job, measurand, on_dash=measurand != "fuel_temperature")
     other = Other(bay, job)
@@ -584,7 +585,7 @@ def test_mixture_is_trimmed_by_readings_side_by_side(seater):
 
 def test_boost_and_the_barometer(seater, text):
     seater.post("scaling/bench/", channel="boost", altitude="1500")
-    assert seater.job.vehicle.altitude_m == 1500
+    assert seater.job.vehicle.identity.altitude_m == 1500
     assert "at 1500 m" in text(seater.get("scaling/", channel="boost"))
     assert "14.5 psi boost" in text(seater.get("scaling/boost/", absolute="184.56 kPa"))
     assert "before trusting any boost" in text(

@@ -14,6 +14,7 @@ from metrolex.check import find_all
 from metrolex.job import State
 from metrolex.jobfile import job_from_text
 from metrolex.twin import build, readings, solve
+from metrolex.twin.addresses import Address
 from tests.jobs import van
 from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of
@@ -228,14 +229,20 @@ def test_the_brief_keeps_everything(bay):
         year="2019",
     )
     job = bay.job
-    assert (job.name, job.vehicle.name, job.vehicle.cylinders, job.brief.hours_left, job.supply.rest_v) == (
+    assert (
+        job.name,
+        job.vehicle.name,
+        job.vehicle.engine.cylinders,
+        job.brief.hours_left,
+        job.vehicle.electrics.rest_v,
+    ) == (
         "Renamed",
         "Van 4",
         6,
         2.5,
         12.4,
     )
-    assert job.vehicle.notes == van().vehicle.notes
+    assert job.vehicle.identity.notes == van().vehicle.identity.notes
     bay.post("brief/channels/add/", measurand="oil_temperature")
     bay.post("brief/channels/remove/", channel="battery")
     assert [c.id for c in bay.job.channels] == ["gearbox", "coolant", "oil pressure", "engine oil"]
@@ -291,8 +298,8 @@ def test_the_wiring_drawing_carries_the_twins_volts(bay):
     root = ElementTree.fromstring(bay.get("harness/diagram.svg").content)
     words = [t.text for t in root.iter("{http://www.w3.org/2000/svg}text")]
     solved = solve(build(bay.job), State("crank"))
-    assert f"{solved.volts('gauge 2 pin 2 ignition'):.1f}" in words
-    assert f"{solved.volts('gauge 2 pin 5 signal'):.2f}" in words
+    assert f"{solved.volts(Address('display', 'gauge 2', 'pin', '2')):.1f}" in words
+    assert f"{solved.volts(Address('display', 'gauge 2', 'pin', '5')):.2f}" in words
     assert {"Gauge 1", "Gauge 4", "F22", "Coolant sender", "Ground rail"} <= set(words)
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from metrolex.job import Survey
+from metrolex.job import Survey, VehicleState
 from metrolex.quantities import VOLTAGE
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 
@@ -25,14 +25,14 @@ class SurveyForm(forms.Form):
     """What the vehicle is like before anyone touches it. Lists hold one thing a line."""
 
     day = forms.CharField(label="Day", required=False, max_length=40)
-    rest_v = QuantityField(VOLTAGE, "V", label="Battery at rest", required=False, low=0, high=30)
+    rest_v = QuantityField(VOLTAGE, "V", label="Battery at rest", required=False, low=3, high=32)
     charging_v = QuantityField(
         VOLTAGE,
         "V",
         label="Charging",
         required=False,
-        low=0,
-        high=32,
+        low=3,
+        high=34,
         help_text="Engine at fast idle, lamps on",
     )
     lamps_lit = _lines("Lamps lit with the engine running", "One a line. None: leave it empty.")
@@ -51,14 +51,14 @@ class SurveyForm(forms.Form):
     readings_after = _lines("Factory readings after the work", "Same names as before")
 
     @staticmethod
-    def start(survey: Survey) -> dict[str, Any]:
+    def start(survey: Survey, state: VehicleState) -> dict[str, Any]:
         """What stands in the form."""
         plain: dict[str, Any] = {
             name: "\n".join(getattr(survey, name))
             for name in ("lamps_lit", "stored_faults", "old_wiring", "leaks", "brittle")
         }
         for name in ("rest_v", "charging_v"):
-            value = getattr(survey, name)
+            value = getattr(state, name)
             plain[name] = as_typed(value, "V")
         return plain | {
             "day": survey.day, "notes": survey.notes, "readings": "\n".join(f"{r.name} = {r.before}" for r in survey.readings),
@@ -107,8 +107,12 @@ class SurveyForm(forms.Form):
             found[what.strip()] = reading.strip()
         return found
 
+    def volts(self) -> dict[str, float | None]:
+        """How the vehicle stands."""
+        return {name: self.cleaned_data[name] for name in ("rest_v", "charging_v")}
+
     def data_of(self) -> dict[str, Any]:
-        """What the core reads."""
+        """What the core reads of the survey."""
         clean = self.cleaned_data
         after = clean["readings_after"]
         names = list(dict.fromkeys([*clean["readings"], *after]))
@@ -116,8 +120,6 @@ class SurveyForm(forms.Form):
             name: clean[name]
             for name in (
                 "day",
-                "rest_v",
-                "charging_v",
                 "lamps_lit",
                 "stored_faults",
                 "old_wiring",

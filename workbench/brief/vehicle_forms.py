@@ -7,13 +7,14 @@ from typing import Any
 from django import forms
 
 from metrolex.fuel.systems import fuel_systems
-from metrolex.job import Supply
+from metrolex.job import Electrics
+from metrolex.job.within import value_within
 from metrolex.quantities import CURRENT, LENGTH, PRESSURE, RESISTANCE, VOLTAGE, in_unit
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
 
 VEHICLE_FIELDS = (
-    "maker", "model", "year", "engine", "cylinders", "fuel", "induction", "gearbox", "layout", "cooling", "fuel_feed", "fuel_line_bar", "length_m",
+    "maker", "model", "year", "described", "cylinders", "burns", "induction", "gearbox", "layout", "cooling", "fuel_feed", "fuel_line_bar", "length_m",
 )  # fmt: skip
 FUELS = [
     ("", "not said"),
@@ -53,11 +54,11 @@ class VehicleForm(RecordForm):
     maker = forms.CharField(label="Maker", max_length=120, required=False)
     model = forms.CharField(label="Model", max_length=120, required=False)
     year = forms.IntegerField(label="Year", min_value=1885, max_value=2100, required=False)
-    engine = forms.CharField(
+    described = forms.CharField(
         label="Engine", max_length=120, required=False, help_text="Like 2.2 four, petrol"
     )
     cylinders = forms.IntegerField(label="Cylinders", min_value=1, max_value=24, required=False)
-    fuel = OpenChoiceField(label="Fuel", choices=FUELS, required=False)
+    burns = OpenChoiceField(label="Fuel", choices=FUELS, required=False)
     induction = OpenChoiceField(label="Forced induction", choices=INDUCTION, required=False)
     gearbox = OpenChoiceField(label="Gearbox", choices=GEARBOX, required=False)
     layout = OpenChoiceField(label="Cylinders lie", choices=LAYOUT, required=False)
@@ -92,13 +93,44 @@ class BriefForm(VehicleForm):
         label="Waits for", max_length=120, required=False, help_text="A part, curing, the owner"
     )
     rest_v = QuantityField(
-        VOLTAGE, "V", label="Battery at rest", low=5, high=32, help_text="Measured post to post, key off"
+        VOLTAGE,
+        "V",
+        label="Battery at rest",
+        required=False,
+        low=3,
+        high=32,
+        help_text="Post to post, key off. 12.6 V is taken until it is read",
     )
-    alternator_v = QuantityField(
-        VOLTAGE, "V", label="Charging", low=5, high=32, help_text="Engine running, post to post"
+    charging_v = QuantityField(
+        VOLTAGE,
+        "V",
+        label="Charging",
+        required=False,
+        low=3,
+        high=34,
+        help_text="Engine running, post to post. 14.2 V until it is read",
+    )
+    cranking_v = QuantityField(
+        VOLTAGE,
+        "V",
+        label="While it cranks",
+        required=False,
+        low=2,
+        high=32,
+        help_text="Starter turning, post to post",
     )
 
-    field_order = ["name", "vehicle", "owner", "wants", "hours_left", "waits_for", "rest_v", "alternator_v"]
+    field_order = [
+        "name",
+        "vehicle",
+        "owner",
+        "wants",
+        "hours_left",
+        "waits_for",
+        "rest_v",
+        "charging_v",
+        "cranking_v",
+    ]
 
 
 def _ohms(label: str, help_text: str = "") -> QuantityField:
@@ -141,11 +173,11 @@ class SupplyForm(forms.Form):
     wire_tolerance_k = NumberField(label="wire warmth ± K", low=0, high=100)
 
     @staticmethod
-    def of(supply: Supply) -> dict[str, Any]:
+    def of(electrics: Electrics) -> dict[str, Any]:
         """What the form starts with."""
         found: dict[str, Any] = {}
         for name, field in SupplyForm.base_fields.items():
-            value = getattr(supply, name)
+            value: Any = value_within(electrics, name)
             if isinstance(field, QuantityField) and field.dimension is RESISTANCE:
                 value = as_typed(in_unit(value, "ohm", "mohm"), "mΩ")
             elif isinstance(field, NumberField):

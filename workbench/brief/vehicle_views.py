@@ -7,18 +7,23 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from metrolex.acts import brief as acts
 from metrolex.acts import channels
 from metrolex.errors import BadInput
 from metrolex.job import Job
+from metrolex.job.within import value_within
 from metrolex.kit import measurands
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS, BriefForm, SupplyForm
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, kept, look_for, record_for, show_page
+
+BRIEF_FIELDS = ("owner", "wants", "hours_left", "waits_for")
+STATE_FIELDS = ("rest_v", "charging_v", "cranking_v")
 
 
 @require_http_methods(["GET", "POST"])
@@ -28,15 +33,19 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     look = look_for(request, record)
     form = BriefForm(request.POST or None, initial=_brief_initial(look.job))
     if request.method == "POST" and form.is_valid():
-        clean = form.cleaned_data
+        clean, day = form.cleaned_data, timezone.localdate().isoformat()
         try:
-            carry_out(request, record, lambda before: _with_brief(before, clean))
+            carry_out(request, record, lambda before: _with_brief(before, clean, day))
             messages.success(request, "Brief saved.")
             return redirect("brief:show", job)
         except BadInput as fault:
             refuse(form, fault)
     return _brief_page(
-        request, record, look, form, SupplyForm(initial=SupplyForm.of(look.job.supply), prefix="supply")
+        request,
+        record,
+        look,
+        form,
+        SupplyForm(initial=SupplyForm.of(look.job.vehicle.electrics), prefix="supply"),
     )
 
 
@@ -62,7 +71,7 @@ def supply(request: HttpRequest, job: int) -> HttpResponse:
     """Battery, charging, starter, straps and loads, with their tolerances."""
     record = record_for(request, job)
     form = SupplyForm(request.POST, prefix="supply")
-    if kept(request, record, form, lambda before: acts.set_supply(before, form.cleaned_data)):
+    if kept(request, record, form, lambda before: acts.set_electrics(before, form.cleaned_data)):
         messages.success(request, "Supply saved.")
         return redirect("brief:show", job)
     look = look_for(request, record)
@@ -70,23 +79,24 @@ def supply(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _brief_initial(job: Job) -> dict[str, Any]:
-    own = {field: getattr(job.vehicle, field) for field in VEHICLE_FIELDS}
+    vehicle, brief = job.vehicle, job.brief
+    state = vehicle.electrics.state
     return {
-        **own, "length_m": as_typed(job.vehicle.length_m, "m"), "fuel_line_bar": as_typed(job.vehicle.fuel_line_bar, "bar"), "vehicle": job.vehicle.name, "name": job.name, "owner": job.brief.owner, "wants": job.brief.wants,
-        "hours_left": as_typed(job.brief.hours_left),
-        "waits_for": job.brief.waits_for, "rest_v": as_typed(job.supply.rest_v, "V"),
-        "alternator_v": as_typed(job.supply.alternator_v, "V"),
-    }  # fmt: skip
+        **{field: value_within(vehicle, field) for field in VEHICLE_FIELDS},
+        "length_m": as_typed(vehicle.identity.length_m, "m"),
+        "fuel_line_bar": as_typed(vehicle.fuel.fuel_line_bar, "bar"),
+        "vehicle": vehicle.name,
+        "name": job.name,
+        **{field: getattr(brief, field) for field in BRIEF_FIELDS},
+        "hours_left": as_typed(brief.hours_left),
+        **{field: as_typed(getattr(state, field), "V") for field in STATE_FIELDS},
+    }
 
 
-def _with_brief(job: Job, clean: dict[str, Any]) -> Job:
-    return acts.set_brief(
-        job,
-        clean["name"],
-        vehicle={"name": clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS}},
-        brief={field: clean[field] for field in ("owner", "wants", "hours_left", "waits_for")},
-        supply={field: clean[field] for field in ("rest_v", "alternator_v")},
-    )
+def _with_brief(job: Job, clean: dict[str, Any], day: str) -> Job:
+    vehicle = {"name": clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS}}
+    after = acts.set_brief(job, clean["name"], vehicle, {field: clean[field] for field in BRIEF_FIELDS})
+    return acts.measure_vehicle(after, {field: clean[field] for field in STATE_FIELDS}, day)
 
 
 @require_POST

@@ -12,6 +12,7 @@ from metrolex.brief.planner import aims, needs_of, propose, sources_for
 from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts, new_lamps, start_inventory
 from metrolex.errors import BadInput
+from metrolex.job import Job
 from workbench.brief.forms import KitForm, SurveyForm
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
@@ -72,10 +73,12 @@ def survey(request: HttpRequest, job: int) -> HttpResponse:
     """The vehicle before anyone touches it, and the same look at handover."""
     record = record_for(request, job)
     look = look_for(request, record)
-    form = SurveyForm(request.POST or None, initial=SurveyForm.start(look.job.survey))
+    form = SurveyForm(
+        request.POST or None, initial=SurveyForm.start(look.job.survey, look.job.vehicle.electrics.state)
+    )
     if request.method == "POST" and form.is_valid():
         try:
-            carry_out(request, record, lambda before: acts.set_survey(before, form.data_of()))
+            carry_out(request, record, lambda before: _with_survey(before, form))
             messages.success(request, "Survey saved.")
             return redirect(page_at("brief:survey", job))
         except BadInput as fault:
@@ -91,6 +94,11 @@ def survey(request: HttpRequest, job: int) -> HttpResponse:
         tab="survey",
         new_lamps=new_lamps(look.job),
     )
+
+
+def _with_survey(job: Job, form: SurveyForm) -> Job:
+    data = form.data_of()
+    return acts.measure_vehicle(acts.set_survey(job, data), form.volts(), data["day"])
 
 
 @require_GET

@@ -130,7 +130,7 @@ class ZoneForm(forms.Form):
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name in ("x", "y", "w", "h"):
-            self.fields[name].vehicle_m = job.vehicle.length_m  # type: ignore[attr-defined]
+            self.fields[name].vehicle_m = job.vehicle.identity.length_m  # type: ignore[attr-defined]
 
     @staticmethod
     def of(zone: Zone) -> dict[str, Any]:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from urllib.parse import urlencode
+
+from metrolex.circuit.elements import Name
 from metrolex.harness.diagram import SENDER_W, Box, Layout, Net, Spot, lay_out, left_pins, right_pins
 from metrolex.job import Conductor, Display, End, Job, Pin, Sender, Tap
 from metrolex.topology import topology_of
 from metrolex.twin import Solved, addresses
+from metrolex.twin.addresses import printed
 from metrolex.twin.build import is_live
 from workbench.drawing import ACT, INK, QUIET, Drawing
 
@@ -25,6 +29,7 @@ class _Diagram:
         self.at: Layout = lay_out(job)
         title = f"Wiring of {job.name}, {solved.state.words()}"
         self.sheet = Drawing(self.at.width, self.at.height, title, "drawing wiring", holds_links=clickable)
+        self.names = printed(solved.solution.potentials)
         self.wired = topology_of(job).ends
 
     def draw(self) -> Drawing:
@@ -94,9 +99,10 @@ class _Diagram:
 
     # Points that can be asked
 
-    def _point(self, node: str) -> None:
+    def _point(self, node: Name) -> None:
         if self.clickable:
-            self.sheet.link(f"?node={node.replace(' ', '+')}#node", aria_label=node)
+            words = self.names.get(node, str(node))
+            self.sheet.link(f"?{urlencode({'node': words})}#node", aria_label=words)
 
     def _done(self) -> None:
         if self.clickable:

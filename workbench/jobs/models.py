@@ -30,7 +30,9 @@ class JobQuerySet(models.QuerySet["JobRecord"]):
 
     def matching(self, words: str) -> JobQuerySet:
         """Jobs whose own name or whose vehicle's name holds the words."""
-        return self.filter(models.Q(name__icontains=words) | models.Q(vehicle__name__icontains=words))
+        return self.filter(
+            models.Q(name__icontains=words) | models.Q(vehicle__identity__name__icontains=words)
+        )
 
 
 class JobRecord(models.Model):
@@ -40,7 +42,6 @@ class JobRecord(models.Model):
     name = models.CharField(max_length=120)
     vehicle = models.JSONField(default=dict)
     brief = models.JSONField(default=dict)
-    supply = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
     bus = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)

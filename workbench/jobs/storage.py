@@ -19,7 +19,7 @@ _LISTS = (*PARTS, "settings", "overrides")
 def job_of(record: JobRecord) -> Job:
     """The core's job of a record, in two queries (one if the record is at hand)."""
     data: dict[str, Any] = {
-        "name": record.name, "vehicle": record.vehicle, "brief": record.brief, "supply": record.supply,
+        "name": record.name, "vehicle": record.vehicle, "brief": record.brief,
         "survey": record.survey, "bus": record.bus,
     }  # fmt: skip
     for part in record.parts.all():
@@ -76,8 +76,8 @@ def _rows(job: Job, kind: str) -> dict[str, Any]:
 
 def _fill(record: JobRecord, job: Job, summary: Summary) -> None:
     record.name = job.name
-    record.vehicle, record.brief, record.supply, record.survey, record.bus = (
-        dump(part) for part in (job.vehicle, job.brief, job.supply, job.survey, job.bus)
+    record.vehicle, record.brief, record.survey, record.bus = (
+        dump(part) for part in (job.vehicle, job.brief, job.survey, job.bus)
     )
     record.next_words, record.next_stage, record.next_grade = (
         summary.words[:400],

@@ -64,7 +64,7 @@ def _context(request: HttpRequest, look: Look, ceiling: CeilingForm | None = Non
     content_form = ContentForm(request.GET) if "hertz" in request.GET else ContentForm()
     found: dict[str, Any] = {
         "tab": "fuel", "channel": None, "form": blend_form, "content_form": content_form, "petrol": PETROL_RATIO,
-        "ceiling_form": ceiling or CeilingForm(initial={"ceiling": as_typed(vehicle.ethanol_ceiling_pct)}),
+        "ceiling_form": ceiling or CeilingForm(initial={"ceiling": as_typed(vehicle.fuel.ethanol_ceiling_pct)}),
     }  # fmt: skip
     if blend_form.is_bound and blend_form.is_valid():
         try:
@@ -87,7 +87,7 @@ def _context(request: HttpRequest, look: Look, ceiling: CeilingForm | None = Non
 
 
 def _start(job: Job) -> dict[str, Any]:
-    return {"tank": as_typed(job.vehicle.tank_l, "L") if job.vehicle.tank_l else "", "pump": "E85"}
+    return {"tank": as_typed(job.vehicle.fuel.tank_l, "L") if job.vehicle.fuel.tank_l else "", "pump": "E85"}
 
 
 def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:
@@ -102,7 +102,7 @@ def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:
         added,
         data["target"],
         pump_range=span,
-        ceiling_pct=job.vehicle.ethanol_ceiling_pct,
+        ceiling_pct=job.vehicle.fuel.ethanol_ceiling_pct,
     )
     room = data["tank"] - data["inside"]
     steps = [

@@ -79,7 +79,7 @@ def _context(
     }
     if sender is None or channel is None:
         return found
-    altitude = job.vehicle.altitude_m
+    altitude = job.vehicle.identity.altitude_m
     if sender.curve.y_unit == "degC":
         found |= {
             "references": references(min(max(altitude or 0.0, ALTITUDE_M[0]), ALTITUDE_M[1])),

@@ -91,7 +91,7 @@ def _context(look: Look, channel: Channel | None, refused: WarnForm | None = Non
     vehicle = look.job.vehicle
     found["form"] = refused or WarnForm(initial=WarnForm.of(channel), unit=channel.unit)
     if channel.measurand == "oil_pressure":
-        idle, redline = vehicle.idle_rpm or 850.0, vehicle.redline_rpm or 6000.0
+        idle, redline = vehicle.engine.idle_rpm or 850.0, vehicle.engine.redline_rpm or 6000.0
         if idle < redline:
             found["rule"] = points_text(
                 tuple(
@@ -114,7 +114,7 @@ def _context(look: Look, channel: Channel | None, refused: WarnForm | None = Non
         "seen": seen,
         "drawing": replay_drawing(channel, alarm, seen),
         "chatter": len(seen.false),
-        "idle_rpm": vehicle.idle_rpm,
+        "idle_rpm": vehicle.engine.idle_rpm,
     }
 
 

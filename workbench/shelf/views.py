@@ -10,7 +10,8 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from metrolex.errors import BadInput
-from metrolex.job import Brief, Job, Vehicle
+from metrolex.job import Brief, Identity, Job, Vehicle
+from metrolex.job.within import replaced_within
 from metrolex.jobfile import job_from_text
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS
 from workbench.jobs.door import create_job, import_job
@@ -36,7 +37,9 @@ def new(request: HttpRequest) -> HttpResponse:
         try:
             job = Job(
                 clean["name"],
-                Vehicle(clean["vehicle"], **{field: clean[field] for field in VEHICLE_FIELDS}),
+                replaced_within(
+                    Vehicle(Identity(clean["vehicle"])), {field: clean[field] for field in VEHICLE_FIELDS}
+                ),
                 Brief(clean["owner"], clean["wants"]),
             )
             record = create_job(request.member, job, clean["channels"], on_dash=clean["display"] == "dash")

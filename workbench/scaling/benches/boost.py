@@ -39,7 +39,7 @@ class BoostForm(forms.Form):
 
 def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
     """The air here, and one scale from vacuum to boost."""
-    altitude = look.job.vehicle.altitude_m
+    altitude = look.job.vehicle.identity.altitude_m
     barometer = pressure_kpa(altitude) if altitude is not None else 101.325
     scale = [
         (kpa, vacuum_words(kpa, "bar"), vacuum_words(kpa, "psi"), kpa + barometer)
@@ -54,7 +54,7 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
 def worked_out(job: Job, data: dict[str, Any]) -> dict[str, Any]:
     """Boost of one reading, with what the barometer says of the sensor. Raises BadInput."""
     barometer = data["barometer"] / 1000 if data["barometer"] is not None else None
-    if barometer is None and job.vehicle.altitude_m is None:
+    if barometer is None and job.vehicle.identity.altitude_m is None:
         raise BadInput(
             "barometer",
             None,
@@ -62,7 +62,11 @@ def worked_out(job: Job, data: dict[str, Any]) -> dict[str, Any]:
             "Enter the key-on reading, or the altitude.",
         )
     found: Boost = boost_of(
-        data["absolute"] / 1000, altitude_m=job.vehicle.altitude_m, barometer_kpa=barometer
+        data["absolute"] / 1000, altitude_m=job.vehicle.identity.altitude_m, barometer_kpa=barometer
     )
-    doubts = barometer_findings(found.barometer_kpa, job.vehicle.altitude_m) if barometer is not None else []
+    doubts = (
+        barometer_findings(found.barometer_kpa, job.vehicle.identity.altitude_m)
+        if barometer is not None
+        else []
+    )
     return {"boost": found, "words": vacuum_words(found.gauge_kpa, "psi"), "doubts": doubts}

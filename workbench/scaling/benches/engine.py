@@ -54,9 +54,9 @@ class EngineForm(forms.Form):
     @staticmethod
     def of(job: Job, count: EngineCount | None) -> dict[str, Any]:
         start: dict[str, Any] = {
-            "cylinders": job.vehicle.cylinders,
-            "strokes": str(job.vehicle.strokes),
-            "redline": as_typed(job.vehicle.redline_rpm),
+            "cylinders": job.vehicle.engine.cylinders,
+            "strokes": str(job.vehicle.engine.strokes),
+            "redline": as_typed(job.vehicle.engine.redline_rpm),
         }
         if count is None:
             return start
@@ -115,8 +115,8 @@ class ShiftForm(forms.Form):
     def of(job: Job, plan: ShiftPlan | None) -> dict[str, Any]:
         plan, vehicle = plan or ShiftPlan(), job.vehicle
         return {
-            "power": points_text(plan.power), "ratios": " ".join(as_typed(r) for r in vehicle.gear_ratios), "axle": as_typed(vehicle.axle_ratio), "mass": as_typed(vehicle.mass_kg),
-            "redline": as_typed(vehicle.redline_rpm), "lamps": plan.lamps, "reaction": as_typed(plan.reaction_s), "step": as_typed(plan.step_s),
+            "power": points_text(plan.power), "ratios": " ".join(as_typed(r) for r in vehicle.driveline.gear_ratios), "axle": as_typed(vehicle.driveline.axle_ratio), "mass": as_typed(vehicle.identity.mass_kg),
+            "redline": as_typed(vehicle.engine.redline_rpm), "lamps": plan.lamps, "reaction": as_typed(plan.reaction_s), "step": as_typed(plan.step_s),
         }  # fmt: skip
 
     def put(self, job: Job, key: str) -> Job:
@@ -143,8 +143,8 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
             pulses = engine_pulses_of(job, count)
             found |= {
                 "pulses": pulses,
-                "at_redline": pulses.hertz(job.vehicle.redline_rpm or 7000.0),
-                "at_idle": pulses.hertz(job.vehicle.idle_rpm or 850.0),
+                "at_redline": pulses.hertz(job.vehicle.engine.redline_rpm or 7000.0),
+                "at_idle": pulses.hertz(job.vehicle.engine.idle_rpm or 850.0),
             }
             found["ratio"] = shown_over_true(job, channel)
         except BadInput as fault:

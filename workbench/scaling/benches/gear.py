@@ -59,10 +59,10 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
         (known for c in look.job.channels if c.road is not None and (known := roll_out(look.job, c.road))),
         None,
     )
-    if around is None and vehicle.tyre:
-        around = circumference_m(read_tyre(vehicle.tyre), vehicle.tyre_wear_mm)
-    if vehicle.gear_ratios and vehicle.axle_ratio and around:
-        ratios = expected_ratios(vehicle.gear_ratios, vehicle.axle_ratio, around)
+    if around is None and vehicle.driveline.tyre:
+        around = circumference_m(read_tyre(vehicle.driveline.tyre), vehicle.driveline.tyre_wear_mm)
+    if vehicle.driveline.gear_ratios and vehicle.driveline.axle_ratio and around:
+        ratios = expected_ratios(vehicle.driveline.gear_ratios, vehicle.driveline.axle_ratio, around)
         found["ratio_gates"], found["ratio_doubts"] = (
             gates_of(ratios, by_ratio=True) if len(ratios) > 1 else ((), ())
         )

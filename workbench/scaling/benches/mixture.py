@@ -32,7 +32,7 @@ class TrimForm(forms.Form):
 
 def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
     """What a gauge of petrol's ratio shows on each fuel, and what is really burnt."""
-    fuel = look.job.vehicle.fuel
+    fuel = look.job.vehicle.fuel.burns
     fuels = [name for name in fuel_names() if name != "propane"]
     rows = [
         {"lambda": value, "shown": value * PETROL_RATIO, "true": [mixture_of(lambda_=value, stoich_ratio=ratio_of(name)).true_ratio for name in fuels]}

@@ -77,9 +77,9 @@ class RoadForm(forms.Form):
         """What the form shows at first."""
         vehicle = job.vehicle
         start: dict[str, Any] = {
-            "tyre": vehicle.tyre,
-            "wear": as_typed(vehicle.tyre_wear_mm or None),
-            "axle_ratio": as_typed(vehicle.axle_ratio),
+            "tyre": vehicle.driveline.tyre,
+            "wear": as_typed(vehicle.driveline.tyre_wear_mm or None),
+            "axle_ratio": as_typed(vehicle.driveline.axle_ratio),
             "step": "1",
         }
         if road is None:
@@ -207,7 +207,7 @@ def _known(job: Job, channel: Channel, road: RoadCount) -> dict[str, Any]:
 def with_tyres(job: Job, channel: Channel, other: str) -> dict[str, Any]:
     """What other tyres do to speed and odometer, and the setting they ask for. Raises BadInput."""
     road = acts.speed_counted(channel)
-    if road.sensed == "cable" and road.cable_turns_per_km is None and not job.vehicle.tyre:
+    if road.sensed == "cable" and road.cable_turns_per_km is None and not job.vehicle.driveline.tyre:
         raise BadInput(
             "other", other, "the tyre it was calibrated with", "Enter the tyre that is on now first."
         )
@@ -219,9 +219,11 @@ def with_tyres(job: Job, channel: Channel, other: str) -> dict[str, Any]:
             "the tyre it was calibrated with",
             "Enter the tyre that is on now, or its roll-out, first.",
         )
-    if road.circumference_m is not None and job.vehicle.tyre:
+    if road.circumference_m is not None and job.vehicle.driveline.tyre:
         # Measured against measured: the new one is taken to roll as much under its catalogue as the old.
-        after *= road.circumference_m / circumference_m(read_tyre(job.vehicle.tyre), job.vehicle.tyre_wear_mm)
+        after *= road.circumference_m / circumference_m(
+            read_tyre(job.vehicle.driveline.tyre), job.vehicle.driveline.tyre_wear_mm
+        )
     change = before / after  # what is shown for one true speed, new over old: a larger tyre turns less
     setting = (
         None
@@ -243,7 +245,7 @@ def gap_steps(job: Job, channel: Channel, data: dict[str, Any]) -> dict[str, Any
     around = roll_out(job, road) if road is not None else None
     turns = road.top_kmh / 3.6 / around if road is not None and around is not None else None
     if turns is not None and road is not None and road.sensed == "driveline":
-        turns *= job.vehicle.axle_ratio or 1.0
+        turns *= job.vehicle.driveline.axle_ratio or 1.0
     limit = (road.limit_hz if road is not None else None) or (stage.limit_hz if stage is not None else None)
     steps = gap_card(Magnets(data["count"], data["radius"], data["gap"], data["steel"]), turns, limit)
     volts = reluctor_volts(data["volts"], data["at"], 5.0) if data["volts"] and data["at"] else None
