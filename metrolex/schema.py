@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-__all__ = ["brought_up", "tests_typed", "vehicle_parted", "with_panels"]
+__all__ = ["brought_up", "channels_parted", "tests_typed", "vehicle_parted", "with_panels"]
 
 Data = dict[str, Any]
 
@@ -69,7 +69,7 @@ def _test_meant(data: Data, words: object) -> Data | None:
         ("senders", "sender", "ohms", "ohms"),
         ("senders", "sender", "ground", "thread"),
         ("displays", "display", "ground", "ground"),
-        ("channels", "channel", "shown", "shown"),
+        ("channels", "readout", "shown", "shown"),
     ):
         for part in _parts(data, kind):
             if words == f"{part.get('id')} {ending}":
@@ -127,8 +127,48 @@ def _parted(flat: Data, places: dict[str, tuple[str, str]]) -> Data:
     return found
 
 
+#: What of the flat channel of schema version 2 belongs to its source and to its readout; (record, name there).
+_CHANNEL = {
+    "source": ("source", "kind"), **{name: ("source", name) for name in ("sender", "port", "run", "signal")},
+    **{name: ("readout", name) for name in ("display", "input", "scaling", "gears", "shift")},
+    "warn_low": ("alarm", "low"), "warn_high": ("alarm", "high"), "manner": ("alarm", "behaviour"),
+    **{name: ("channel", name) for name in ("id", "name", "measurand", "unit", "true_stopped", "true_running", "tank")},
+}  # fmt: skip
+#: Fields of its counts that tell how pulses arise; the others are what is set in the display.
+_SENSED = {
+    "road": ("sensed", "pulses_per_rev", "circumference_m", "cable_turns_per_km"),
+    "engine": ("pickup", "pulses_per_rev"),
+}
+
+
+def channels_parted(data: Data) -> Data:
+    """Data of schema version 2, with one flat channel, as channel, source and readout."""
+    listed = data.get("channels")
+    if not isinstance(listed, list):
+        return data
+    found: dict[str, list[object]] = {"channels": [], "sources": [], "readouts": []}
+    for flat in listed:
+        if not isinstance(flat, dict) or not isinstance(flat.get("id"), str):
+            found["channels"].append(flat)
+            continue
+        parted = _parted({k: v for k, v in flat.items() if k not in _SENSED}, _CHANNEL)
+        key = flat["id"]
+        source, readout = parted.get("source", {}), parted.get("readout", {})
+        for count, sensed in _SENSED.items():
+            if isinstance(flat.get(count), dict):
+                source[count] = {k: v for k, v in flat[count].items() if k in sensed}
+                readout[count] = {k: v for k, v in flat[count].items() if k not in sensed}
+        if "alarm" in parted:
+            readout["alarm"] = parted["alarm"]
+        unknown = {k: v for k, v in parted.items() if k not in ("channel", "source", "readout", "alarm")}
+        found["channels"].append({**parted["channel"], "source": key, **unknown})
+        found["sources"].append({"id": key, **source})
+        found["readouts"].append({"id": key, "channel": key, **readout})
+    return {**data, **found}
+
+
 def _third(data: Data) -> Data:
-    return vehicle_parted(tests_typed(data))
+    return channels_parted(vehicle_parted(tests_typed(data)))
 
 
 #: What brings each version up to the next, the first to the second at the head.

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 
 from metrolex.harness.plan import plan_wires
-from metrolex.job import Channel, Circuit, GroundPoint, Job, Port, Run, Tap
+from metrolex.job import Circuit, GroundPoint, Job, MeasuringChain, Port, Run, Tap
 from metrolex.kit import display_kit, sender_kit
 from metrolex.layout.templates import layout_called
-from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_vehicle
+from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_vehicle, shown_by
 
 __all__ = ["big_job", "big_sheet"]
 
@@ -27,14 +27,14 @@ def big_job(gauges: int = 6, layout: str = "van") -> Job:
             Run(f"run {i}", f"Run {i}", start=zones[i % len(zones)], finish=zones[(i * 7 + 3) % len(zones)])
         )
         channels.append(
-            Channel(f"p{i}", f"Pressure {i}", "oil_pressure", "bar", f"gauge {i}", "A", f"sender {i}", f"port {i}", f"run {i}", 0.0, 4.0, kit.scaling)
+            MeasuringChain(f"p{i}", f"Pressure {i}", "oil_pressure", "bar", f"gauge {i}", "A", f"sender {i}", f"port {i}", f"run {i}", 0.0, 4.0, kit.scaling)
         )  # fmt: skip
     circuits = (
         Circuit("F1", "Clock", rating_a=10, readings=ALWAYS, fuse_pulled_dead=True), Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
         Circuit("F3", "Parking lamps", rating_a=10, readings=LAMPS, fuse_pulled_dead=True),
     )  # fmt: skip
     job = Job(
-        "Big", a_vehicle("Test bench"), displays=tuple(displays), channels=tuple(channels), senders=tuple(senders), ports=tuple(ports),
+        "Big", a_vehicle("Test bench"), displays=tuple(displays), **shown_by(tuple(channels)), senders=tuple(senders), ports=tuple(ports),
         runs=(*runs, Run("feed run", "Feeds", start=zones[4], finish=zones[5])), circuits=circuits, grounds=(GroundPoint("GP1", "Bolt", reads_v=12.6),),
         taps=(Tap("T1", "constant", "F1", 1.0), Tap("T2", "ignition_crank", "F2", 5.0), Tap("T3", "lamps", "F3", 2.0)),
         zones=plan.zones, ways=plan.ways, openings=plan.openings,

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
 from metrolex.job import (
-    Channel,
     Circuit,
     Conductor,
     Display,
@@ -15,6 +15,7 @@ from metrolex.job import (
     Identity,
     Input,
     Job,
+    MeasuringChain,
     Pin,
     Port,
     Readings,
@@ -23,6 +24,7 @@ from metrolex.job import (
     Tap,
     Vehicle,
 )
+from metrolex.job.chain import taken_apart
 from metrolex.job.within import replaced_within
 from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
 from metrolex.senders import TableCurve
@@ -39,6 +41,13 @@ LAMPS = Readings(0.0, 0.0, 0.0, 0.0, 12.4, 12.3)
 def a_vehicle(name: str = "v", **fields: Any) -> Vehicle:
     """A vehicle with some of its facts, each named as it stands wherever inside."""
     return replaced_within(Vehicle(Identity(name)), fields)
+
+
+def shown_by(chains: Iterable[MeasuringChain]) -> dict[str, Any]:
+    """Channels, sources and readouts of some chains, for a job to be made or replaced with."""
+    apart = [taken_apart(chain) for chain in chains]
+    lists = zip(*apart, strict=True) if apart else ((), (), ())
+    return dict(zip(("channels", "sources", "readouts"), map(tuple, lists), strict=True))
 
 
 def van() -> Job:
@@ -68,10 +77,10 @@ def small_job() -> Job:
     )
     job = Job(
         "Coolant gauge", a_vehicle("Sidecar outfit"),
-        channels=(
-            Channel("coolant", "Coolant", "coolant_temperature", "degC", "gauge", "A", "ntc", "plug", None, 20.0, 80.0,
+        **shown_by((
+            MeasuringChain("coolant", "Coolant", "coolant_temperature", "degC", "gauge", "A", "ntc", "plug", None, 20.0, 80.0,
                     Scaling(CURVE.points, "ohm", 0, 20.0, 120.0), warn_high=110.0),
-        ),
+        )),
         displays=(gauge,), senders=(Sender("ntc", "NTC, two wires", CURVE),), ports=(Port("plug", "Head plug", "head plug"),),
         circuits=(
             Circuit("F1", "Mirrors", rating_a=10, readings=ALL_NIGHT, fuse_pulled_dead=True),
@@ -83,9 +92,9 @@ def small_job() -> Job:
     return job_from_text(job_to_text(job))
 
 
-def with_channel(job: Job, **changes: object) -> Job:
+def with_chain(job: Job, **changes: object) -> Job:
     """The job with its first channel changed."""
-    return job.with_channel(replace(job.channels[0], **changes))
+    return job.with_chain(replace(job.chains[0], **changes))
 
 
 def with_part(job: Job, kind: str, key: str, **changes: object) -> Job:

@@ -13,8 +13,8 @@ from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Channel, ClusterItem, Job, KitItem, Survey
-from metrolex.job.channel import Source
+from metrolex.job import ClusterItem, Job, KitItem, MeasuringChain, Survey
+from metrolex.job.source import SourceKind
 from metrolex.job.within import replaced_within
 
 __all__ = [
@@ -83,19 +83,19 @@ def choose_source(job: Job, channel_id: str, source: str) -> Job:
 
     Raises BadInput (``source``) for one this vehicle does not have.
     """
-    channel = job.channel(channel_id)
+    channel = job.chain(channel_id)
     if channel is None:
-        raise BadInput("channel", channel_id, ", ".join(c.id for c in job.channels))
+        raise BadInput("channel", channel_id, ", ".join(c.id for c in job.chains))
     choices = {choice.key: choice for choice in sources_for(job, channel.measurand)}
-    choice = choices.get(cast(Source, source))
+    choice = choices.get(cast(SourceKind, source))
     if choice is None:
         raise BadInput("source", source, " | ".join(choices))
     if choice.why_not:
         raise BadInput("source", source, "a source this vehicle has", choice.why_not)
-    return job.with_channel(_with_source(job, channel, choice.key))
+    return job.with_chain(_with_source(job, channel, choice.key))
 
 
-def _with_source(job: Job, channel: Channel, source: Source) -> Channel:
+def _with_source(job: Job, channel: MeasuringChain, source: SourceKind) -> MeasuringChain:
     if source in ("sender", "shared"):
         return replace(channel, source=source)
     display = job.display(channel.display)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from metrolex.acts.edit import channel_called, free_id
-from metrolex.job import Channel, Display, Input, Job, Run
+from metrolex.job import Display, Input, Job, MeasuringChain, Run
 from metrolex.job.references import without
 from metrolex.kit import DASH, display_kit, facts_for
 
@@ -15,7 +15,7 @@ __all__ = ["add_channel", "has_dash", "remove_channel", "show_more"]
 def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
     """The job with one more thing to show: its channel, its run, its gauge or a free input of the dash."""
     facts = facts_for(measurand, job.vehicle)
-    key = free_id(facts.name.lower(), (channel.id for channel in job.channels))
+    key = free_id(facts.name.lower(), (channel.id for channel in job.chains))
     gauge = free_id("gauge 1", (d.id for d in job.displays))
     kit = display_kit(facts.display, gauge, f"{facts.name} gauge")
     job, display, stage = _on_dash(job, kit.display.inputs[0].kind) if on_dash else (
@@ -26,7 +26,7 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
         if kit.scaling.table
         else replace(kit.scaling, decimals=max(kit.scaling.decimals, facts.decimals))
     )
-    channel = Channel(
+    channel = MeasuringChain(
         key, facts.name, facts.id, facts.unit, display.id, stage.id, scaling=scaling,
         true_stopped=facts.true_stopped, true_running=facts.true_running, warn_low=facts.warn_low,
         warn_high=facts.warn_high,
@@ -36,7 +36,7 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
         run = free_id(f"{key} run", (r.id for r in job.runs))
         runs = (*runs, Run(run, f"{facts.name} sender to its gauge"))
         channel = replace(channel, run=run)
-    return replace(job, channels=(*job.channels, channel), runs=runs)
+    return replace(job, runs=runs).with_chain(channel)
 
 
 def show_more(job: Job, measurand: str) -> Job:
@@ -46,7 +46,7 @@ def show_more(job: Job, measurand: str) -> Job:
 
 def _on_dash(job: Job, kind: str) -> tuple[Job, Display, Input]:
     """A free input of a kind on the job's dash; a dash more where there is none."""
-    taken = {(channel.display, channel.input) for channel in job.channels}
+    taken = {(channel.display, channel.input) for channel in job.chains}
     for display in job.displays:
         for stage in display.inputs if has_dash(display) else ():
             if stage.kind == kind and (display.id, stage.id) not in taken:
@@ -65,11 +65,18 @@ def has_dash(display: Display) -> bool:
 def remove_channel(job: Job, key: str) -> Job:
     """The job without a channel, and without its gauge, sender, port and run where no other channel uses them."""
     channel = channel_called(job, key)
-    shared = {other.port for other in job.channels if other.id != key}
+    key, gone = channel.channel, [chain for chain in job.chains if chain.channel == channel.channel]
+    shared = {other.port for other in job.chains if other.channel != key}
     ports = tuple(replace(p, channel=None) if p.channel == key and p.id in shared else p for p in job.ports)
     job = without(replace(job, ports=ports), "channels", key)
-    for field, kind in (("display", "displays"), ("sender", "senders"), ("port", "ports"), ("run", "runs")):
-        part = getattr(channel, field)
-        if part is not None and all(getattr(other, field) != part for other in job.channels):
-            job = without(job, kind, part)
+    for field, kind in (
+        ("source_id", "sources"),
+        ("display", "displays"),
+        ("sender", "senders"),
+        ("port", "ports"),
+        ("run", "runs"),
+    ):
+        parts = {part for chain in gone if (part := getattr(chain, field)) is not None}
+        used = {getattr(other, field) for other in job.chains}
+        job = without(job, kind, *sorted(parts - used))
     return job

@@ -7,7 +7,16 @@ from typing import Literal
 
 from metrolex.acts.edit import channel_called
 from metrolex.errors import BadInput
-from metrolex.job import Channel, EngineCount, Job, OldSetting, RoadCount, ShiftPlan, SpeedRun, TaughtGear
+from metrolex.job import (
+    EngineCount,
+    Job,
+    MeasuringChain,
+    OldSetting,
+    RoadCount,
+    ShiftPlan,
+    SpeedRun,
+    TaughtGear,
+)
 from metrolex.job.within import replaced_within
 from metrolex.scaling.counting import calibration_of, face_step_kmh, meaning_of, setting_by_tyre
 from metrolex.scaling.shift_lamps import shift_table
@@ -42,7 +51,7 @@ def set_road(
     vehicle = replaced_within(
         job.vehicle, {"tyre": tyre, "tyre_wear_mm": tyre_wear_mm, "axle_ratio": axle_ratio}
     )
-    return replace(job, vehicle=vehicle).with_channel(replace(channel, road=road))
+    return replace(job, vehicle=vehicle).with_chain(replace(channel, road=road))
 
 
 def add_run(job: Job, channel_id: str, run: SpeedRun) -> Job:
@@ -58,9 +67,7 @@ def add_run(job: Job, channel_id: str, run: SpeedRun) -> Job:
         )
     told = tuple(replace(old, setting=old.setting or road.driven_with) for old in road.runs)
     fresh = replace(run, setting=run.setting or road.setting)
-    return job.with_channel(
-        replace(channel, road=replace(road, runs=(*told, fresh), driven_with=road.setting))
-    )
+    return job.with_chain(replace(channel, road=replace(road, runs=(*told, fresh), driven_with=road.setting)))
 
 
 def add_runs(job: Job, channel_id: str, runs: tuple[GpsRun, ...]) -> Job:
@@ -77,7 +84,7 @@ def remove_run(job: Job, channel_id: str, number: int) -> Job:
     if not 0 <= number < len(road.runs):
         raise BadInput("run", number, f"0 to {len(road.runs) - 1}")
     runs = tuple(run for i, run in enumerate(road.runs) if i != number)
-    return job.with_channel(
+    return job.with_chain(
         replace(channel, road=replace(road, runs=runs, driven_with=road.driven_with if runs else None))
     )
 
@@ -94,7 +101,7 @@ def take_setting(job: Job, channel_id: str) -> Job:
         if road.setting not in (None, fresh)
         else road.before
     )
-    return job.with_channel(replace(channel, road=replace(road, setting=fresh, before=before)))
+    return job.with_chain(replace(channel, road=replace(road, setting=fresh, before=before)))
 
 
 def _by_size(job: Job, road: RoadCount) -> float:
@@ -107,7 +114,7 @@ def _by_size(job: Job, road: RoadCount) -> float:
     return float(f"{max(whole, 1) * step:.12g}")
 
 
-def speed_counted(channel: Channel) -> RoadCount:
+def speed_counted(channel: MeasuringChain) -> RoadCount:
     """How a channel's road speed is counted. Raises BadInput while nobody has said."""
     if channel.road is None:
         raise BadInput(
@@ -129,7 +136,7 @@ def set_engine(
     vehicle = replaced_within(
         job.vehicle, {"cylinders": cylinders, "strokes": strokes, "redline_rpm": redline_rpm}
     )
-    return replace(job, vehicle=vehicle).with_channel(replace(channel, engine=count))
+    return replace(job, vehicle=vehicle).with_chain(replace(channel, engine=count))
 
 
 def set_shift(
@@ -146,7 +153,7 @@ def set_shift(
             "redline_rpm": redline_rpm,
         },
     )
-    after = replace(job, vehicle=vehicle).with_channel(channel)
+    after = replace(job, vehicle=vehicle).with_chain(channel)
     shift_table(after, channel)
     return after
 
@@ -154,7 +161,7 @@ def set_shift(
 def set_gears(job: Job, channel_id: str, gears: tuple[TaughtGear, ...]) -> Job:
     """The gears as taught. Raises BadInput for volts that do not part."""
     gates_of(tuple((gear.gear, gear.value) for gear in gears))
-    return job.with_channel(replace(channel_called(job, channel_id), gears=gears))
+    return job.with_chain(replace(channel_called(job, channel_id), gears=gears))
 
 
 def set_altitude(job: Job, altitude_m: float | None) -> Job:

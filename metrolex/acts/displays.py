@@ -30,7 +30,7 @@ def describe_as(job: Job, display_id: str, name: str, library: Mapping[str, Disp
     other = library.get(name)
     if other is None:
         raise BadInput("name", name, "a display of the library")
-    used = {c.input for c in job.channels if c.display == display_id}
+    used = {c.input for c in job.chains if c.display == display_id}
     missing = used - {i.id for i in other.inputs} - {None}
     if missing:
         raise BadInput(

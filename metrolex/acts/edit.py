@@ -8,18 +8,18 @@ from typing import Any, TypeVar
 
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Channel, Display, Job
+from metrolex.job import Display, Job, MeasuringChain
 
 __all__ = ["channel_called", "display_called", "free_id", "in_old_order", "replaced", "with_fields"]
 
 T = TypeVar("T", bound=Any)
 
 
-def channel_called(job: Job, key: str) -> Channel:
+def channel_called(job: Job, key: str) -> MeasuringChain:
     """A channel of the job. Raises BadInput naming those it has."""
-    found = job.channel(key)
+    found = job.chain(key)
     if found is None:
-        raise BadInput("channel", key, ", ".join(c.id for c in job.channels))
+        raise BadInput("channel", key, ", ".join(c.id for c in job.chains))
     return found
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 from itertools import count
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Conductor, Display, End, Job, Sender
+from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Sender
 from metrolex.kit import all_display_kits
 from metrolex.scaling.check import INPUT_FOR
 from metrolex.scaling.counting import carrier_of
@@ -23,9 +23,9 @@ def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
     A gauge nothing is shown on any more goes, unless it is wired. Raises BadInput for a channel or an input that is not
     there or not free.
     """
-    channel = job.channel(channel_id)
+    channel = job.chain(channel_id)
     if channel is None:
-        raise BadInput("channel", channel_id, ", ".join(c.id for c in job.channels))
+        raise BadInput("channel", channel_id, ", ".join(c.id for c in job.chains))
     offered = {(d.id, i.id): i for d, i in inputs_for(job, channel)}
     stage, before = offered.get((display_id, input_id)), job.input_of(channel)
     if stage is None:
@@ -34,7 +34,7 @@ def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
         )  # fmt: skip
     moved = job
     for each in (channel, *riders(job, channel)):
-        moved = moved.with_channel(replace(each, display=display_id, input=input_id))
+        moved = moved.with_chain(replace(each, display=display_id, input=input_id))
     if before is not None and before.pin and stage.pin:
         old, fresh = End("display", channel.display or "", before.pin), End("display", display_id, stage.pin)
         wires = tuple(_led_to(wire, channel.sender, old, fresh) for wire in job.conductors)
@@ -49,31 +49,29 @@ def assigned(job: Job, channel_id: str) -> Job:
     that takes it. What rides on pulses goes to the sender that sends them, whichever of the two was chosen first. A channel that
     finds none stays where it is: that is a finding. A table still empty is in what the sender gives.
     """
-    channel = job.channel(channel_id)
+    channel = job.chain(channel_id)
     sender = job.sender(channel.sender) if channel else None
     if channel is None or sender is None:
         return job
     if not channel.scaling.table:
         channel = replace(channel, scaling=replace(channel.scaling, x_unit=x_unit_of(sender)))
-        job = job.with_channel(channel)
+        job = job.with_chain(channel)
     job = _onto_carrier(job, channel) if sender.rides else _onto_fitting(job, channel, sender)
     if sender.curve.x_unit == "hertz":
-        for other in job.channels:
+        for other in job.chains:
             if (s := job.sender(other.sender)) and s.rides and carrier_of(job, other) is None:
                 job = _onto_carrier(job, other)
     return job
 
 
-def _onto_carrier(job: Job, rider: Channel) -> Job:
-    carrier = next(
-        (c for c in job.channels if (s := job.sender(c.sender)) and s.curve.x_unit == "hertz"), None
-    )
+def _onto_carrier(job: Job, rider: MeasuringChain) -> Job:
+    carrier = next((c for c in job.chains if (s := job.sender(c.sender)) and s.curve.x_unit == "hertz"), None)
     if carrier is None or carrier.display is None or carrier.input is None:
         return job
     return read_at(job, rider.id, carrier.display, carrier.input)
 
 
-def _onto_fitting(job: Job, channel: Channel, sender: Sender) -> Job:
+def _onto_fitting(job: Job, channel: MeasuringChain, sender: Sender) -> Job:
     takes, stage = INPUT_FOR.get(sender.curve.x_unit, ()), job.input_of(channel)
     if stage is None:
         return job
@@ -87,12 +85,12 @@ def _onto_fitting(job: Job, channel: Channel, sender: Sender) -> Job:
     return _other_gauge(job, channel, sender, takes)
 
 
-def _open_to(job: Job, channel: Channel, display: Display) -> bool:
+def _open_to(job: Job, channel: MeasuringChain, display: Display) -> bool:
     """A dash takes any channel; a single gauge only its own."""
     return len(display.inputs) > 1 or display.id == channel.display
 
 
-def _other_gauge(job: Job, channel: Channel, sender: Sender, takes: tuple[str, ...]) -> Job:
+def _other_gauge(job: Job, channel: MeasuringChain, sender: Sender, takes: tuple[str, ...]) -> Job:
     """A generic gauge that takes the sender: in place of the channel's own, or one more where that shows another channel too."""
     display = job.display(channel.display)
     single = (d for d in all_display_kits().values() if len(d.inputs) == 1)
@@ -103,14 +101,14 @@ def _other_gauge(job: Job, channel: Channel, sender: Sender, takes: tuple[str, .
     if isinstance(sender.curve, ThermocoupleCurve):
         stage = replace(stage, couple=sender.curve.type)
     riding = {rider.id for rider in riders(job, channel)}
-    if any(c.display == display.id for c in job.channels if c.id != channel.id and c.id not in riding):
+    if any(c.display == display.id for c in job.chains if c.id != channel.id and c.id not in riding):
         key = next(name for n in count(1) if job.display(name := f"gauge {n}") is None)
         gauge = replace(kit, id=key, name=f"{channel.name} gauge", inputs=(stage,))
         job = replace(job, displays=(*job.displays, gauge))
     else:
         gauge = replace(kit, id=display.id, name=display.name, inputs=(stage,))
         job = replace(job, displays=tuple(gauge if d.id == display.id else d for d in job.displays))
-    return job.with_channel(replace(channel, display=gauge.id, input=stage.id))
+    return job.with_chain(replace(channel, display=gauge.id, input=stage.id))
 
 
 def _led_to(wire: Conductor, sender_id: str | None, old: End, fresh: End) -> Conductor:
@@ -126,6 +124,6 @@ def _wired(job: Job) -> set[str]:
 
 
 def _without_idle(job: Job, display_id: str | None) -> Job:
-    if display_id in _wired(job) or any(channel.display == display_id for channel in job.channels):
+    if display_id in _wired(job) or any(channel.display == display_id for channel in job.chains):
         return job
     return replace(job, displays=tuple(d for d in job.displays if d.id != display_id))

@@ -77,7 +77,7 @@ def _with(job: Job, sender: Sender) -> Job:
 
 
 def _sender(job: Job, channel_id: str) -> Sender:
-    channel = job.channel(channel_id)
+    channel = job.chain(channel_id)
     sender = job.sender(channel.sender) if channel else None
     if sender is None:
         raise BadInput(

@@ -62,4 +62,4 @@ def choose_signal(job: Job, key: str, name: str) -> Job:
     channel = channel_called(job, key)
     if name and name not in {s.name for s in job.bus.signals}:
         raise BadInput("signal", name, "a signal of the bus", f"The bus lists no signal '{name:.40}'.")
-    return job.with_channel(replace(channel, signal=name))
+    return job.with_chain(replace(channel, signal=name))

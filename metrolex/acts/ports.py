@@ -11,7 +11,7 @@ from metrolex.acts.inputs import assigned
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
-from metrolex.job import Channel, Choice, FluidRecord, Job, Port, Run, Sender, Weight
+from metrolex.job import Choice, FluidRecord, Job, MeasuringChain, Port, Run, Sender, Weight
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
 from metrolex.kit import facts_for, sender_kit
@@ -29,7 +29,7 @@ __all__ = [
 ]  # fmt: skip
 
 
-def candidate_port(job: Job, channel: Channel, pin: str) -> Port:
+def candidate_port(job: Job, channel: MeasuringChain, pin: str) -> Port:
     """The port behind a pin: one of the job's, or a usual place nobody has touched. Raises BadInput (``pin``)."""
     for candidate in candidates_for(job, channel):
         if candidate.port.id == pin:
@@ -43,9 +43,9 @@ def choose_place(job: Job, channel_id: str, pin: str) -> Job:
     port = candidate_port(job, channel, pin)
     before = job.port(channel.port)
     if before is not None and before.channel is None and before.id != port.id:
-        job = replace(job, ports=replaced(job.ports, replace(before, channel=channel.id)))
+        job = replace(job, ports=replaced(job.ports, replace(before, channel=channel.channel)))
     job, port = _stored(job, channel, port)
-    return job.with_channel(replace(channel, port=port.id))
+    return job.with_chain(replace(channel, port=port.id))
 
 
 def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = "") -> Job:
@@ -74,10 +74,10 @@ def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = ""
     return replace(job, ports=replaced(job.ports, replace(port, path=path.id, at_m=round(at_m, 4))))
 
 
-def _stored(job: Job, channel: Channel, port: Port) -> tuple[Job, Port]:
+def _stored(job: Job, channel: MeasuringChain, port: Port) -> tuple[Job, Port]:
     if any(other.id == port.id for other in job.ports):
         return job, port
-    port = replace(port, id=free_id(port.id, (other.id for other in job.ports)), channel=channel.id)
+    port = replace(port, id=free_id(port.id, (other.id for other in job.ports)), channel=channel.channel)
     return replace(job, ports=(*job.ports, port)), port
 
 
@@ -85,7 +85,7 @@ def add_pin(job: Job, channel_id: str, name: str, path_id: str, at_m: float | No
     """The job with a place of the fitter's own for a channel."""
     channel = channel_called(job, channel_id)
     key = free_id("own place 1", (port.id for port in job.ports))
-    port = Port(key, name, "own", channel=channel.id, entry="existing")
+    port = Port(key, name, "own", channel=channel.channel, entry="existing")
     job = replace(job, ports=(*job.ports, port))
     return move_pin(job, channel_id, key, at_m or 0.0, path_id) if path_id else job
 
@@ -196,7 +196,7 @@ def _placed(job: Job) -> Job:
     """The job with its ports set on the paths where their usual places stand; those that have a position keep it."""
     ports = []
     for port in job.ports:
-        channel = next((c for c in job.channels if c.port == port.id or c.id == port.channel), None)
+        channel = next((c for c in job.chains if c.port == port.id or c.channel == port.channel), None)
         place = place_of(channel.measurand, port) if channel else None
         at = next(((path.id, d) for path, d in (spots_of(place, job.paths) if place else ())), None)
         ports.append(replace(port, path=at[0], at_m=at[1]) if at and port.path is None else port)
@@ -264,7 +264,7 @@ def set_weights(job: Job, weights: Mapping[str, float]) -> Job:
     return replace(job, brief=replace(job.brief, weights=kept))
 
 
-def offered_senders(job: Job, channel: Channel, own: Mapping[str, Sender]) -> tuple[str, ...]:
+def offered_senders(job: Job, channel: MeasuringChain, own: Mapping[str, Sender]) -> tuple[str, ...]:
     """Names of the senders that measure what a channel shows: the workshop's own, then the generic ones."""
     return (
         *(name for name, sender in own.items() if _measures(sender, channel)),
@@ -272,7 +272,7 @@ def offered_senders(job: Job, channel: Channel, own: Mapping[str, Sender]) -> tu
     )
 
 
-def _measures(sender: Sender, channel: Channel) -> bool:
+def _measures(sender: Sender, channel: MeasuringChain) -> bool:
     try:
         in_unit(0.0, sender.curve.y_unit, channel.unit)
     except BadInput:
@@ -288,18 +288,18 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
         raise BadInput("sender", kit, " | ".join(offered))
     key = channel.sender or free_id(f"{channel.id} sender", (sender.id for sender in job.senders))
     sender = replace(own[kit], id=key) if own and kit in own else sender_kit(kit, key)
-    job = replace(job, senders=replaced(job.senders, sender)).with_channel(replace(channel, sender=key))
+    job = replace(job, senders=replaced(job.senders, sender)).with_chain(replace(channel, sender=key))
     job = _drop_dead_wires(job, sender)
     job = _without_run(job, channel) if sender.rides else _fit_run(job, channel, sender)
     return assigned(job, channel.id)
 
 
-def _without_run(job: Job, channel: Channel) -> Job:
+def _without_run(job: Job, channel: MeasuringChain) -> Job:
     """What rides on another's pulses has no lead of its own: its run goes, unless wires or openings lie on it."""
     in_use = {w.run for w in job.conductors} | {run for opening in job.openings for run in opening.runs}
     runs = tuple(run for run in job.runs if run.id != channel.run or run.id in in_use)
     now = channel_called(job, channel.id)
-    return replace(job.with_channel(replace(now, run=None)), runs=runs)
+    return replace(job.with_chain(replace(now, run=None)), runs=runs)
 
 
 def _drop_dead_wires(job: Job, sender: Sender) -> Job:
@@ -310,20 +310,20 @@ def _drop_dead_wires(job: Job, sender: Sender) -> Job:
     return replace(job, conductors=kept)
 
 
-def _fit_run(job: Job, channel: Channel, sender: Sender) -> Job:
+def _fit_run(job: Job, channel: MeasuringChain, sender: Sender) -> Job:
     run = job.run(channel.run)
     if run is None:  # what it read before had no lead of its own
         run = Run(
             free_id(f"{channel.id} run", (r.id for r in job.runs)), f"{channel.name} sender to its gauge"
         )
         job = replace(job, runs=(*job.runs, run))
-        job = job.with_channel(replace(channel_called(job, channel.id), run=run.id))
+        job = job.with_chain(replace(channel_called(job, channel.id), run=run.id))
     if sender.lead_m is None:
         return job
     return replace(job, runs=replaced(job.runs, replace(run, supplied_m=sender.lead_m)))
 
 
-def _sender(job: Job, channel: Channel) -> Sender:
+def _sender(job: Job, channel: MeasuringChain) -> Sender:
     sender = job.sender(channel.sender)
     if sender is None:
         raise BadInput("sender", None, "a sender", "Choose a sender first.")

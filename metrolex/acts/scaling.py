@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 from metrolex.acts.edit import channel_called, replaced
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Scaling, Sender
-from metrolex.job.channel import XUnit
+from metrolex.job import Job, MeasuringChain, Scaling, Sender
+from metrolex.job.readout import XUnit
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.inputs import x_unit_of
 from metrolex.scaling.suggest import suggest_rows
@@ -41,7 +41,7 @@ def change_sender(job: Job, channel_id: str, changed: Callable[[Sender], Sender]
 def set_scaling(job: Job, channel_id: str, scaling: Scaling, levels: Levels) -> Job:
     """What is entered in the display, the warning points, the true values."""
     channel = channel_called(job, channel_id)
-    return job.with_channel(
+    return job.with_chain(
         replace(
             channel, scaling=scaling, warn_low=levels.warn_low, warn_high=levels.warn_high, true_stopped=levels.true_stopped,
             true_running=levels.true_running,
@@ -83,7 +83,7 @@ def best_rows_for(job: Job, channel_id: str, asked: Asked) -> Rows:
     )
 
 
-def table_unit(channel: Channel, sender: Sender) -> XUnit:
+def table_unit(channel: MeasuringChain, sender: Sender) -> XUnit:
     """What the table's x is: volts where the display asks for them, else what the sender gives."""
     return channel.scaling.x_unit if sender.curve.x_unit == "ohm" else x_unit_of(sender)
 
@@ -101,7 +101,7 @@ def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
         for i in display.inputs
     )
     job = replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
-    return job.with_channel(replace(channel, scaling=scaling))
+    return job.with_chain(replace(channel, scaling=scaling))
 
 
 def trim_table(job: Job, channel_id: str, pairs: tuple[tuple[float, float], ...]) -> Job:
@@ -112,7 +112,7 @@ def trim_table(job: Job, channel_id: str, pairs: tuple[tuple[float, float], ...]
             "pairs", None, "a table to trim", "Nothing is entered in the dash yet: take its rows first."
         )
     rows = tuple((float(f"{x:.5g}"), y) for x, y in trim_rows(channel.scaling.table, pairs).rows)
-    return job.with_channel(replace(channel, scaling=replace(channel.scaling, table=rows)))
+    return job.with_chain(replace(channel, scaling=replace(channel.scaling, table=rows)))
 
 
 def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:
@@ -129,7 +129,7 @@ def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:
     if row < len(rows) - 1:
         x = min(x, rows[row + 1][0] - least)
     rows[row] = (_placed(x, x_step), _placed(y, y_step))
-    return job.with_channel(replace(channel, scaling=replace(channel.scaling, table=tuple(rows))))
+    return job.with_chain(replace(channel, scaling=replace(channel.scaling, table=tuple(rows))))
 
 
 def _placed(value: float, step: float) -> float:

@@ -24,10 +24,10 @@ def set_tank(job: Job, channel_id: str, tank: Tank, delay_s: float) -> Job:
         warn = float(f"{100 * tank.reserve_l / tank.capacity_l:.3g}")
     elif tank.reserve_l and channel.unit == "L":
         warn = tank.reserve_l
-    manner = replace(channel.manner, delay_s=delay_s)
+    behaviour = replace(channel.behaviour, delay_s=delay_s)
     vehicle = replaced_within(job.vehicle, {"tank_l": tank.capacity_l})
-    return replace(job, vehicle=vehicle).with_channel(
-        replace(channel, tank=tank, warn_low=warn, manner=manner)
+    return replace(job, vehicle=vehicle).with_chain(
+        replace(channel, tank=tank, warn_low=warn, behaviour=behaviour)
     )
 
 

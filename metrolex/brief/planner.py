@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Any, cast
 
 from metrolex.findings import Finding
-from metrolex.job import Job, Source, Vehicle
+from metrolex.job import Job, SourceKind, Vehicle
 from metrolex.kit import measurand_facts
 from metrolex.tables import load_table
 
@@ -41,7 +41,7 @@ class Proposal:
 class SourceChoice:
     """One way to get a signal. ``cost`` 0 to 4; ``loses`` what the factory system gives up; ``why_not`` bars it here."""
 
-    key: Source
+    key: SourceKind
     name: str
     cost: int
     hours: float
@@ -103,7 +103,7 @@ def propose(job: Job) -> tuple[Proposal, ...]:
         for item in row["channels"] if row else ():
             if "only" not in item or has_word(job.vehicle, item["only"]) is not False:
                 reasons.setdefault(item["measurand"], []).append((row["words"] if row else key, item["why"]))
-    there = {channel.measurand for channel in job.channels}
+    there = {channel.measurand for channel in job.measured}
     return tuple(Proposal(m, measurand_facts(m).name, tuple(why), m in there) for m, why in reasons.items())
 
 
@@ -113,7 +113,7 @@ def sources_for(job: Job, measurand: str) -> tuple[SourceChoice, ...]:
     found = []
     for key, row in table.get(measurand, {}).items():
         why_not = _barred(job, measurand, key)
-        found.append(SourceChoice(cast(Source, key), table["kinds"][key]["name"], why_not=why_not, **row))
+        found.append(SourceChoice(cast(SourceKind, key), table["kinds"][key]["name"], why_not=why_not, **row))
     return tuple(sorted(found, key=lambda s: (bool(s.why_not), s.holes, s.cost + s.hours)))
 
 
@@ -126,7 +126,7 @@ def _barred(job: Job, measurand: str, key: str) -> str:
     if (
         key == "worked_out"
         and measurand == "gear"
-        and not {"engine_speed", "road_speed"} <= {c.measurand for c in job.channels}
+        and not {"engine_speed", "road_speed"} <= {c.measurand for c in job.measured}
     ):
         return "Wants engine speed and road speed as channels."
     if key == "shared" and measurand == "fuel_level" and has_word(vehicle, "wired tank sender") is False:
@@ -144,7 +144,7 @@ def needs_of(job: Job, measurand: str) -> tuple[Need, ...]:
 
 def planner_findings(job: Job) -> Iterator[Finding]:
     """Prerequisites that are missing or not known, channels an aim wants that are not there."""
-    for channel in job.channels:
+    for channel in job.measured:
         for need in needs_of(job, channel.measurand):
             if need.there is False:
                 yield Finding(

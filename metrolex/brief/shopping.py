@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
-from metrolex.job import Channel, Job, Port
+from metrolex.job import Job, MeasuringChain, Port
 from metrolex.ports.cards import card_for
 from metrolex.ports.facts import service_of, spare_mouths, stack_of
 from metrolex.ports.fluids import fluids_of
@@ -82,7 +82,7 @@ def _key(want: _Want) -> str:
 def _wants(job: Job) -> Iterator[_Want]:
     for display in job.displays:
         yield _Want("displays and senders", display.name, 1, "", display.id)
-    for channel in job.channels:
+    for channel in job.measured:
         sender, port = job.sender(channel.sender), job.port(channel.port)
         if sender is not None:
             if channel.source not in _ON_THE_VEHICLE and not sender.rides:
@@ -90,7 +90,7 @@ def _wants(job: Job) -> Iterator[_Want]:
             yield from _lead(job, channel)
         if port is not None and not (sender and sender.rides):
             # Two senders in one plate want the plate once.
-            first = next(c.id for c in job.channels if c.port == port.id)
+            first = next(c.id for c in job.measured if c.port == port.id)
             yield from (
                 _way_in(job, channel, port)
                 if first == channel.id
@@ -106,7 +106,7 @@ def _wants(job: Job) -> Iterator[_Want]:
         yield _Want("fluids", plan.name, plan.have_ready_l, "L", ", ".join(plan.places), once=True)
 
 
-def _lead(job: Job, channel: Channel) -> Iterator[_Want]:
+def _lead(job: Job, channel: MeasuringChain) -> Iterator[_Want]:
     sender, run = job.sender(channel.sender), job.run(channel.run)
     if sender is not None and sender.lead_m is None and sender.wires > 1:
         yield _Want("leads", f"Sender lead, {sender.wires} wires", 1, "", channel.name)
@@ -124,7 +124,7 @@ def _lead(job: Job, channel: Channel) -> Iterator[_Want]:
         )
 
 
-def _way_in(job: Job, channel: Channel, port: Port) -> Iterator[_Want]:
+def _way_in(job: Job, channel: MeasuringChain, port: Port) -> Iterator[_Want]:
     spare = spare_mouths(job, port)
     for fitting in port.stack:
         yield _Want("fittings", fitting.name, 1, "", channel.name)
@@ -139,7 +139,7 @@ def _way_in(job: Job, channel: Channel, port: Port) -> Iterator[_Want]:
         yield _Want("tools", tool[0].upper() + tool[1:], 1, "", channel.name, once=True)
 
 
-def _seals(job: Job, channel: Channel, port: Port, *, last_only: bool = False) -> Iterator[_Want]:
+def _seals(job: Job, channel: MeasuringChain, port: Port, *, last_only: bool = False) -> Iterator[_Want]:
     sender = job.sender(channel.sender)
     if sender is None or not sender.thread or not port.thread:
         return

@@ -144,7 +144,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
         return
     facts = {fact.key: fact for fact in cluster_facts()}
     keep = {key: fact for key, fact in facts.items() if fact.keep}
-    shown = {channel.measurand for channel in job.channels if channel.display}
+    shown = {channel.measurand for channel in job.measured if channel.display}
     for item in job.cluster:
         must, fact = keep.get(item.function), facts.get(item.function)
         if item.comes_from == "display" and fact and fact.shown_by and fact.shown_by not in shown:

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from metrolex.findings import Finding
-from metrolex.job import Bus, BusSignal, Channel, Job
+from metrolex.job import Bus, BusSignal, Job, MeasuringChain
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 
@@ -49,7 +49,7 @@ def longest_stub_m(bitrate_kbit: float) -> float:
     return 0.3 * 1000 / bitrate_kbit
 
 
-def signals_for(channel: Channel, bus: Bus) -> tuple[BusSignal, ...]:
+def signals_for(channel: MeasuringChain, bus: Bus) -> tuple[BusSignal, ...]:
     """Signals whose name speaks of what a channel shows, the likeliest first."""
     words = load_table("bus_words").get(channel.measurand, [])
     scored = []
@@ -81,7 +81,7 @@ def bus_findings(job: Job) -> Iterator[Finding]:
     if job.bus.stub_m is not None and job.bus.stub_m > most:
         yield Finding("caution", "stub_long", "Data bus", "The branch to the display is too long for this speed: echoes spoil frames.", f"{job.bus.stub_m:g} m, {most:.2f} m at the most", "Bring the bus itself to the display and on.", "harness")  # fmt: skip
     names = {signal.name for signal in job.bus.signals}
-    for channel in job.channels:
+    for channel in job.measured:
         if channel.source == "ecu" and channel.signal and names and channel.signal not in names:
             yield Finding("caution", "signal_unknown", channel.name, f"The bus lists no signal '{channel.signal}'.", remedy="Choose one of its signals.", place="harness", channel=channel.id)  # fmt: skip
         elif channel.source == "ecu" and names and not channel.signal:

@@ -10,7 +10,7 @@ from metrolex.check.proof import Judged, judge_all, proof_of
 from metrolex.findings import Finding
 from metrolex.harness.loads import wires_after
 from metrolex.harness.runs import plan_run
-from metrolex.job import Channel, Job, Tap
+from metrolex.job import Job, MeasuringChain, Tap
 from metrolex.quantities import unit_words
 from metrolex.scaling.counting import COUNTED
 from metrolex.scaling.error import table_error
@@ -56,7 +56,7 @@ class Row:
     ``bias`` is what its place reads off from what one wants to know, in the channel's unit.
     """
 
-    channel: Channel
+    channel: MeasuringChain
     cells: tuple[Cell, ...]
     shown: Shown
     true: float | None
@@ -79,15 +79,14 @@ def chain_board(network: Network, solved: Solved, findings: Sequence[Finding]) -
     """The rows of a job in one state; ``findings`` are those still standing."""
     shown, judged = readings(solved), judge_all(network)
     return tuple(
-        _row(network, solved, channel, shown[channel.id], findings, judged)
-        for channel in network.job.channels
+        _row(network, solved, channel, shown[channel.id], findings, judged) for channel in network.job.chains
     )
 
 
 def _row(
     network: Network,
     solved: Solved,
-    channel: Channel,
+    channel: MeasuringChain,
     shown: Shown,
     findings: Sequence[Finding],
     judged: Sequence[Judged],
@@ -110,19 +109,19 @@ def _row(
             Cell("sender", "none", ""),
             Cell("run", "none", ""),
         ]
-        return Row(channel, (*own, *rest), shown, solved.true.get(channel.id))
+        return Row(channel, (*own, *rest), shown, solved.true.get(channel.channel))
     cells = [_port(job, channel), _sender(job, channel), _run(job, channel), *rest]
     port = job.port(channel.port)
     return Row(
         channel,
         tuple(_graded(cell, channel, findings) for cell in cells),
         shown,
-        solved.true.get(channel.id),
+        solved.true.get(channel.channel),
         port.bias if port else 0.0,
     )
 
 
-def _supply_pins(job: Job, channel: Channel) -> tuple[Address, Address] | None:
+def _supply_pins(job: Job, channel: MeasuringChain) -> tuple[Address, Address] | None:
     display = job.display(channel.display)
     supply = display.pin_for("ignition") if display else None
     ground = display.pin_for("ground") if display else None
@@ -131,16 +130,16 @@ def _supply_pins(job: Job, channel: Channel) -> tuple[Address, Address] | None:
     return addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)
 
 
-def _graded(cell: Cell, channel: Channel, findings: Sequence[Finding]) -> Cell:
+def _graded(cell: Cell, channel: MeasuringChain, findings: Sequence[Finding]) -> Cell:
     place = _PLACE_OF.get(cell.link)
-    grades = {f.grade for f in findings if f.channel == channel.id and f.place == place}
+    grades = {f.grade for f in findings if f.channel in (channel.id, channel.channel) and f.place == place}
     worst: CellState | None = "stop" if "stop" in grades else ("caution" if "caution" in grades else None)
     if worst is None or cell.state in ("open", "none"):
         return cell
     return Cell(cell.link, worst, cell.fact, cell.detail)
 
 
-def _port(job: Job, channel: Channel) -> Cell:
+def _port(job: Job, channel: MeasuringChain) -> Cell:
     port, sender = job.port(channel.port), job.sender(channel.sender)
     if sender is not None and sender.rides:
         return Cell("port", "settled", "No port of its own", "read off the pulses of another sender")
@@ -150,7 +149,7 @@ def _port(job: Job, channel: Channel) -> Cell:
     return Cell("port", "settled", port.name, ", ".join(filter(None, (port.thread, bias))))
 
 
-def _sender(job: Job, channel: Channel) -> Cell:
+def _sender(job: Job, channel: MeasuringChain) -> Cell:
     sender = job.sender(channel.sender)
     if sender is None and channel.road is not None:
         return Cell(
@@ -172,7 +171,7 @@ def _sender(job: Job, channel: Channel) -> Cell:
     return Cell("sender", "settled", sender.name, ways)
 
 
-def _run(job: Job, channel: Channel) -> Cell:
+def _run(job: Job, channel: MeasuringChain) -> Cell:
     sender = job.sender(channel.sender)
     if sender is not None and sender.rides:
         return Cell("run", "settled", "No lead of its own", "on the line of another sender")
@@ -193,7 +192,7 @@ def _run(job: Job, channel: Channel) -> Cell:
     return Cell("run", "settled", "Reaches", f"{plan.spare_m:.2f} m to spare")
 
 
-def feeds_of(job: Job, channel: Channel) -> dict[str, Tap]:
+def feeds_of(job: Job, channel: MeasuringChain) -> dict[str, Tap]:
     """The taps that feed a channel's display, by the role of the pin they end at."""
     found = {}
     for tap in job.taps:
@@ -207,7 +206,7 @@ def feeds_of(job: Job, channel: Channel) -> dict[str, Tap]:
     return {str(role): tap for role, tap in found.items()}
 
 
-def _feed(network: Network, solved: Solved, channel: Channel, findings: Sequence[Finding]) -> Cell:
+def _feed(network: Network, solved: Solved, channel: MeasuringChain, findings: Sequence[Finding]) -> Cell:
     job = network.job
     display = job.display(channel.display)
     if display is None:
@@ -237,7 +236,7 @@ def _feed(network: Network, solved: Solved, channel: Channel, findings: Sequence
     return Cell("feed", "caution" if "caution" in grades else "settled", fact, detail)
 
 
-def _scaling(job: Job, channel: Channel) -> Cell:
+def _scaling(job: Job, channel: MeasuringChain) -> Cell:
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     low, high = ends(channel.scaling)
     span = f"{low:g} to {high:g}" if low is not None and high is not None else ""
@@ -262,7 +261,7 @@ def _scaling(job: Job, channel: Channel) -> Cell:
     )
 
 
-def _pulse_scaling(channel: Channel) -> Cell:
+def _pulse_scaling(channel: MeasuringChain) -> Cell:
     if channel.road is not None and channel.road.setting is not None:
         words = {
             "pulses_per_km": "pulses/km",
@@ -281,7 +280,7 @@ def _pulse_scaling(channel: Channel) -> Cell:
     return Cell("scaling", "open", "Enter its pulses")
 
 
-def _proof(network: Network, channel: Channel, judged: Sequence[Judged]) -> Cell:
+def _proof(network: Network, channel: MeasuringChain, judged: Sequence[Judged]) -> Cell:
     proof = proof_of(network, channel, judged)
     if proof.off:
         return Cell("proof", "caution", f"{proof.off} off", f"{proof.good} of {proof.points} as expected")

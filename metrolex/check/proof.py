@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from metrolex.job import Channel, Observation, State
+from metrolex.job import MeasuringChain, Observation, State
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import Expectation, TestPoint, expect, points_to_test, verdict
 
@@ -50,15 +50,15 @@ def _judge_state(network: Network, state: State, seen: list[Observation]) -> Ite
             )
 
 
-def points_of(network: Network, channel: Channel) -> list[TestPoint]:
+def points_of(network: Network, channel: MeasuringChain) -> list[TestPoint]:
     """The tests that prove one channel: its sender, its face, the pins of its display."""
     return [
         point for point in points_to_test(network)
-        if point.channel == channel.id or (point.test.kind, point.test.id) == ("display", channel.display)
+        if point.channel in (channel.id, channel.channel) or (point.test.kind, point.test.id) == ("display", channel.display)
     ]  # fmt: skip
 
 
-def proof_of(network: Network, channel: Channel, judged: Sequence[Judged]) -> Proof:
+def proof_of(network: Network, channel: MeasuringChain, judged: Sequence[Judged]) -> Proof:
     """How far one channel is proved by what was seen on the whole job (``judge_all``)."""
     points = {point.test for point in points_of(network, channel)}
     judged = [j for j in judged if j.expectation.point.test in points]

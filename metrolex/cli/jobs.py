@@ -45,7 +45,7 @@ class JobInput:
     def parsed(self) -> Job:
         job = job_from_data(self.job, "job")
         for key in self.true:
-            if job.channel(key) is None:
+            if all(c.id != key for c in job.channels):
                 raise BadInput(f"true.{key}", key, ", ".join(c.id for c in job.channels) or "no channel yet")
         return job
 

@@ -173,7 +173,7 @@ def _place_senders(job: Job, sheet: Layout) -> float:
     y = TOP
     order = {display.id: i for i, display in enumerate(job.displays)}
     done: set[str] = set()
-    for channel in sorted(job.channels, key=lambda c: order.get(c.display or "", 99)):
+    for channel in sorted(job.measured, key=lambda c: order.get(c.display or "", 99)):
         sender = job.sender(channel.sender)
         if sender is None or sender.id in done:
             continue

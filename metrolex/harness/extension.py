@@ -103,7 +103,7 @@ def _splice_place(way: Run, reach: float) -> tuple[Segment | None, float | None]
 
 
 def _copper_error(job: Job, run: Run, way: Run, at: float | None) -> float | None:
-    channel = next((c for c in job.channels if c.run == run.id), None)
+    channel = next((c for c in job.measured if c.run == run.id), None)
     hot = (
         in_unit(channel.true_running, channel.unit, "degC")
         if channel and channel.true_running is not None
@@ -128,7 +128,7 @@ def extension_findings(job: Job) -> Iterator[Finding]:
         extension = extension_of(job, run)
         if extension is None:
             continue
-        channel = next((c.id for c in job.channels if c.run == run.id), "")
+        channel = next((c.id for c in job.measured if c.run == run.id), "")
         if extension.splice_in is None:
             yield Finding(
                 "caution", "no_place_for_splice", run.name, "As far as the supplied lead reaches there is no cool, dry, still stretch for the splice.",

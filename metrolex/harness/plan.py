@@ -14,7 +14,7 @@ from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
 from metrolex.harness.heat import along, may_carry
-from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run, Sender, Splice
+from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Run, Sender, Splice
 from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, at_terminal, topology_of
@@ -43,7 +43,7 @@ def plan_wires(job: Job) -> Plan:
     for role, need in NEED_OF_ROLE.items():
         layer.lay_feed(role, need)
     layer.lay_grounds()
-    for channel in job.channels:
+    for channel in job.measured:
         layer.lay_sender(channel)
     laid_job = mark_clashes(layer.job, {wire.id for wire in job.conductors})
     return Plan(laid_job, len(laid_job.conductors) - len(job.conductors), tuple(layer.missing))
@@ -99,7 +99,7 @@ class _Layer:
             return
         self._fan_out(End("ground", self.job.grounds[0].id), "ground", bare, None)
 
-    def lay_sender(self, channel: Channel) -> None:
+    def lay_sender(self, channel: MeasuringChain) -> None:
         """Signal, return and supply between a channel's sender and its display."""
         sender, display, stage = (
             self.job.sender(channel.sender),

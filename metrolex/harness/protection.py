@@ -70,7 +70,7 @@ def _clip_mm(segment: Segment) -> float:
 def protection_findings(job: Job) -> Iterator[Finding]:
     """Stretches that want more than loom."""
     for run in job.runs:
-        channel = next((c.id for c in job.channels if c.run == run.id), "")
+        channel = next((c.id for c in job.measured if c.run == run.id), "")
         for segment in topology_of(job).ways[run.id].segments:
             cover = _cover(segment.peak_degc)
             if segment.peak_degc > LOOM_DEGC:

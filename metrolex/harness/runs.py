@@ -98,7 +98,7 @@ def insulation_degc(name: str) -> float:
 def run_findings(job: Job) -> Iterator[Finding]:
     """Findings of every run of the job."""
     for run in job.runs:
-        channel = next((c.id for c in job.channels if c.run == run.id), "")
+        channel = next((c.id for c in job.measured if c.run == run.id), "")
         way = topology_of(job).ways[run.id]
         if way.segments:
             yield from plan_run(way, channel).findings

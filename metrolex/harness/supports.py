@@ -38,7 +38,7 @@ def support_findings(job: Job) -> Iterator[Finding]:
     """Every run along what it is tied to and the zones it passes; walls passed without a hole."""
     asked: set[str] = set()
     for run in job.runs:
-        channel = next((c.id for c in job.channels if c.run == run.id), "")
+        channel = next((c.id for c in job.measured if c.run == run.id), "")
         for segment in topology_of(job).ways[run.id].segments:
             for word, reason in forbidden_supports(segment.tied_to).items():
                 yield Finding(

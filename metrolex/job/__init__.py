@@ -10,17 +10,20 @@ are in the channel's own ``unit``.
 
 from metrolex.job.brief import Brief, Choice, Weight
 from metrolex.job.bus import Bus, BusSignal
-from metrolex.job.channel import Channel, Scaling, Source, WarnManner
+from metrolex.job.chain import EngineCount, MeasuringChain, RoadCount
+from metrolex.job.channel import Channel
 from metrolex.job.connector import Cavity, Connector
-from metrolex.job.counting import EngineCount, OldSetting, RoadCount, ShiftPlan, SpeedRun, TaughtGear
+from metrolex.job.counting import OldSetting, ShiftPlan, SpeedRun, TaughtGear
 from metrolex.job.display import Behaviour, Display, Input, MenuEntry, Pin, Setting
 from metrolex.job.electrics import Electrics, Straps, VehicleState
 from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, Stretch
 from metrolex.job.plan import Way, Zone
+from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
 from metrolex.job.record import BATTERY_POSTS, Observation, Override, TestRef
 from metrolex.job.sender import Measured, Sender, Tolerance
+from metrolex.job.source import Source, SourceKind
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
 from metrolex.job.tank import Filling, Tank
 from metrolex.job.vehicle import Identity, Vehicle
@@ -43,6 +46,8 @@ __all__ = [
     "LAMP_STATES",
     "PARTS",
     "PROBE_STATES",
+    "AlarmBehaviour",
+    "AlarmLevels",
     "Behaviour",
     "Brief",
     "Bus",
@@ -72,6 +77,7 @@ __all__ = [
     "LampState",
     "Measurand",
     "Measured",
+    "MeasuringChain",
     "MenuEntry",
     "Need",
     "Observation",
@@ -84,6 +90,7 @@ __all__ = [
     "Plug",
     "Port",
     "Readings",
+    "Readout",
     "RoadCount",
     "Run",
     "Scaling",
@@ -92,6 +99,7 @@ __all__ = [
     "Setting",
     "ShiftPlan",
     "Source",
+    "SourceKind",
     "SpeedRun",
     "Splice",
     "State",
@@ -105,7 +113,6 @@ __all__ = [
     "Tolerance",
     "Vehicle",
     "VehicleState",
-    "WarnManner",
     "Way",
     "Weight",
     "Zone",

@@ -11,7 +11,17 @@ from metrolex.job.words import Word
 from metrolex.speed.engine import Pickup
 from metrolex.speed.pulses import Sensed
 
-__all__ = ["EngineCount", "Enters", "OldSetting", "RoadCount", "ShiftPlan", "SpeedRun", "TaughtGear"]
+__all__ = [
+    "EngineSense",
+    "EngineSetting",
+    "Enters",
+    "OldSetting",
+    "RoadSense",
+    "RoadSetting",
+    "ShiftPlan",
+    "SpeedRun",
+    "TaughtGear",
+]
 
 #: What a speedometer is told: pulses for a distance, or how far a turn goes.
 Enters = Literal["pulses_per_km", "pulses_per_mile", "circumference_mm"]
@@ -36,19 +46,24 @@ class OldSetting:
     why: Word = ""
 
 
-@dataclass(frozen=True, slots=True)
-class RoadCount:
-    """How road speed is sensed, and what is set for it.
-
-    ``circumference_m`` was measured by a chalk mark (else it follows from the vehicle's tyre); ``runs`` were driven with
-    ``driven_with`` set. ``setting`` is in the words of ``enters``, in steps of ``step``. ``limit_hz`` is what the input counts.
-    ``never_under`` asks for a setting with which the face cannot show under the true speed.
-    """
+@dataclass(frozen=True)
+class RoadSense:
+    """How road speed is sensed. ``circumference_m`` was measured by a chalk mark, else it follows from the vehicle's tyre."""
 
     sensed: Sensed
     pulses_per_rev: Positive
     circumference_m: Annotated[float, Limits(low=0.3, high=6)] | None = None
     cable_turns_per_km: Positive | None = None
+
+
+@dataclass(frozen=True)
+class RoadSetting:
+    """What is set in a display for road speed.
+
+    ``runs`` were driven with ``driven_with`` set. ``setting`` is in the words of ``enters``, in steps of ``step``. ``limit_hz`` is what the
+    input counts. ``never_under`` asks for a setting with which the face cannot show under the true speed.
+    """
+
     enters: Enters = "pulses_per_km"
     setting: Positive | None = None
     step: NonNegative = 1.0
@@ -64,15 +79,21 @@ class RoadCount:
             raise BadInput("driven_with", None, "the setting with which the runs were driven")
 
 
-@dataclass(frozen=True, slots=True)
-class EngineCount:
-    """How engine speed is picked up, and how many pulses a turn the display is set to.
+@dataclass(frozen=True)
+class EngineSense:
+    """How engine speed is picked up."""
+
+    pickup: Pickup
+    pulses_per_rev: Positive | None = None
+
+
+@dataclass(frozen=True)
+class EngineSetting:
+    """How many pulses a turn a display is set to.
 
     ``shown_rpm`` was read while ``true_rpm`` was known, with ``setting`` in it; ``readings_rpm`` one after the other at that speed.
     """
 
-    pickup: Pickup
-    pulses_per_rev: Positive | None = None
     setting: Positive | None = None
     turns: Annotated[float, Limits(low=0, high=40)] | None = None
     shown_rpm: Positive | None = None

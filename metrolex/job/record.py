@@ -13,14 +13,14 @@ __all__ = ["BATTERY_POSTS", "Observation", "Override", "TestRef"]
 
 @dataclass(frozen=True, slots=True)
 class TestRef:
-    """Which test: volts at a pin of a display or of its ground, ohms of a sender or through its thread, what a channel's face shows.
+    """Which test: volts at a pin of a display or of its ground, ohms of a sender or through its thread, what a readout shows.
 
     ``pin`` is the pin's id where ``what`` is 'pin', '' otherwise. The battery has one test, its id is 'posts'.
     """
 
     __test__ = False  # keep test collectors away from the name
 
-    kind: Literal["battery", "display", "sender", "channel"]
+    kind: Literal["battery", "display", "sender", "readout"]
     id: Key
     what: Literal["volts", "pin", "ground", "ohms", "thread", "shown"]
     pin: Annotated[str, Text(60)] = ""

@@ -35,8 +35,9 @@ class Reference:
 
 
 REFERENCES = (
-    Reference("channels", "display", "displays", inner="input"), Reference("channels", "sender", "senders"), Reference("channels", "port", "ports"),
-    Reference("channels", "run", "runs"), Reference("ports", "channel", "channels", goes=True), Reference("ports", "path", "paths", inner="at_m"), Reference("paths", "into", "paths"),
+    Reference("channels", "source", "sources"), Reference("sources", "sender", "senders"), Reference("sources", "port", "ports"),
+    Reference("sources", "run", "runs"), Reference("readouts", "channel", "channels", goes=True),
+    Reference("readouts", "display", "displays", inner="input"), Reference("ports", "channel", "channels", goes=True), Reference("ports", "path", "paths", inner="at_m"), Reference("paths", "into", "paths"),
     Reference("settings", "display", "displays", goes=True), Reference("taps", "circuit", "circuits"),
     Reference("circuits", "panel", "panels"), Reference("circuits", "zone", "zones"), Reference("panels", "zone", "zones"),
     Reference("grounds", "zone", "zones"), Reference("ways", "a", "zones", goes=True), Reference("ways", "b", "zones", goes=True),
@@ -129,20 +130,19 @@ def _freed(part: Any, reference: Reference, keys: tuple[str, ...]) -> Any:
 
 
 def _check_channels(job: Job) -> None:
-    for i, channel in enumerate(job.channels):
-        if channel.input is not None:
-            display = job.display(channel.display)
-            _require(
-                f"channels[{i}].input",
-                channel.input,
-                [stage.id for stage in display.inputs] if display else [],
-            )
-        sender = job.sender(channel.sender)
+    for i, readout in enumerate(job.readouts):
+        if readout.input is not None:
+            display = job.display(readout.display)
+            stages = [stage.id for stage in display.inputs] if display else []
+            _require(f"readouts[{i}].input", readout.input, stages)
+    places = {channel.id: i for i, channel in enumerate(job.channels)}
+    for chain in job.measured:
+        sender = job.sender(chain.sender)
         if sender is not None:
             try:
-                in_unit(0.0, sender.curve.y_unit, channel.unit)
+                in_unit(0.0, sender.curve.y_unit, chain.unit)
             except BadInput as fault:
-                raise BadInput(f"channels[{i}].unit", channel.unit, fault.allowed) from None
+                raise BadInput(f"channels[{places[chain.channel]}].unit", chain.unit, fault.allowed) from None
 
 
 def _check_displays(job: Job) -> None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, TypeVar
 
 from metrolex.intake import Title
 from metrolex.job.brief import Brief
 from metrolex.job.bus import Bus
+from metrolex.job.chain import MeasuringChain, joined, taken_apart
 from metrolex.job.channel import Channel
 from metrolex.job.connector import Connector
 from metrolex.job.display import Display, Input, Setting
@@ -15,13 +17,17 @@ from metrolex.job.feed import Circuit, GroundPoint, Panel, Tap
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
+from metrolex.job.readout import Readout
 from metrolex.job.record import Observation, Override
 from metrolex.job.sender import Sender
+from metrolex.job.source import Source
 from metrolex.job.survey import ClusterItem, Survey
 from metrolex.job.vehicle import Vehicle
 from metrolex.job.wiring import Conductor, Opening, Run, Splice
 
 __all__ = ["PARTS", "Job"]
+
+P = TypeVar("P", bound=Any)
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +38,8 @@ class Job:
     vehicle: Vehicle
     brief: Brief = field(default=Brief())
     channels: tuple[Channel, ...] = ()
+    sources: tuple[Source, ...] = ()
+    readouts: tuple[Readout, ...] = ()
     displays: tuple[Display, ...] = ()
     senders: tuple[Sender, ...] = ()
     ports: tuple[Port, ...] = ()
@@ -58,8 +66,32 @@ class Job:
     memo: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
     """what was worked out of this very job; see ``once``"""
 
-    def channel(self, key: str) -> Channel | None:
-        return next((part for part in self.channels if part.id == key), None)
+    @property
+    def chains(self) -> tuple[MeasuringChain, ...]:
+        """Every measuring chain: channels in their order, each with its readouts; one without any readout has a chain all the same."""
+        if "chains" not in self.memo:
+            self.memo["chains"] = tuple(self._chains())
+        found: tuple[MeasuringChain, ...] = self.memo["chains"]
+        return found
+
+    @property
+    def measured(self) -> tuple[MeasuringChain, ...]:
+        """One chain for each channel, its first: for what has to do with its source, not with where it is shown."""
+        return tuple({chain.channel: chain for chain in reversed(self.chains)}.values())[::-1]
+
+    def _chains(self) -> Iterator[MeasuringChain]:
+        sources = {source.id: source for source in self.sources}
+        for channel in self.channels:
+            shown = [readout for readout in self.readouts if readout.channel == channel.id]
+            if not shown:
+                yield joined(channel, sources.get(channel.source or ""), None)
+            for readout in shown:
+                yield joined(channel, sources.get(channel.source or ""), readout)
+
+    def chain(self, key: str | None) -> MeasuringChain | None:
+        """The chain of a readout; of a channel its first."""
+        mine = (chain for chain in self.chains if key in (chain.id, chain.channel))
+        return min(mine, key=lambda chain: chain.id != key, default=None)
 
     def display(self, key: str | None) -> Display | None:
         return next((part for part in self.displays if part.id == key), None)
@@ -100,19 +132,31 @@ class Job:
     def run(self, key: str | None) -> Run | None:
         return next((part for part in self.runs if part.id == key), None)
 
-    def input_of(self, channel: Channel) -> Input | None:
-        """The input stage a channel is read by, None while it is open."""
-        display = self.display(channel.display)
-        return display.input_called(channel.input) if display else None
+    def input_of(self, chain: MeasuringChain) -> Input | None:
+        """The input stage a chain is read by, None while it is open."""
+        display = self.display(chain.display)
+        return display.input_called(chain.input) if display else None
 
-    def with_channel(self, channel: Channel) -> Job:
-        """The same job with one channel in place of its namesake."""
-        return replace(self, channels=tuple(channel if c.id == channel.id else c for c in self.channels))
+    def with_chain(self, chain: MeasuringChain) -> Job:
+        """The same job with one chain in place of its namesake, or one more: each of its facts where it is kept."""
+        channel, source, readout = taken_apart(chain)
+        return replace(
+            self,
+            channels=_put(self.channels, channel),
+            sources=_put(self.sources, source),
+            readouts=_put(self.readouts, readout),
+        )
+
+
+def _put(parts: tuple[P, ...], part: P) -> tuple[P, ...]:
+    if any(other.id == part.id for other in parts):
+        return tuple(part if other.id == part.id else other for other in parts)
+    return (*parts, part)
 
 
 #: The lists of a job that hold parts with an id, by field name, with their class.
 PARTS: dict[str, type] = {
-    "channels": Channel, "displays": Display, "senders": Sender, "ports": Port, "circuits": Circuit, "taps": Tap,
+    "channels": Channel, "sources": Source, "readouts": Readout, "displays": Display, "senders": Sender, "ports": Port, "circuits": Circuit, "taps": Tap,
     "grounds": GroundPoint, "conductors": Conductor, "splices": Splice, "runs": Run, "observations": Observation, "cluster": ClusterItem, "paths": FlowPath, "kit": KitItem, "fluids": FluidRecord, "openings": Opening,
     "panels": Panel, "zones": Zone, "ways": Way, "connectors": Connector,
 }  # fmt: skip

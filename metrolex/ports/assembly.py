@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.joints import Joint, Service, dressing, tighten
-from metrolex.job import Channel, Job, Port
+from metrolex.job import Job, MeasuringChain, Port
 from metrolex.ports.facts import facts_of, service_of
 from metrolex.ports.schools import school_of
 from metrolex.ports.section import Section
@@ -34,7 +34,7 @@ def _put_on(joint: Joint, service: Service, fitting: Fitting | None) -> str:
     return dressing(joint, service)
 
 
-def joints_made(job: Job, channel: Channel, port: Port, section: Section) -> tuple[MadeJoint, ...]:
+def joints_made(job: Job, channel: MeasuringChain, port: Port, section: Section) -> tuple[MadeJoint, ...]:
     """Every joint of the section, in the order it goes together."""
     service, facts = service_of(job, channel, port), facts_of(job, channel, port)
     school = school_of(job, "compression_turns").key

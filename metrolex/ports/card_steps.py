@@ -12,7 +12,7 @@ from metrolex.errors import BadInput
 from metrolex.fittings.connections import connection_called
 from metrolex.fittings.drills import MATERIALS, DrillPlan, plan_hole
 from metrolex.fittings.joints import size_words
-from metrolex.job import Channel, Job, Port, Sender
+from metrolex.job import Job, MeasuringChain, Port, Sender
 from metrolex.ports.facts import Facts, spare_mouths
 from metrolex.ports.places import Place
 from metrolex.ports.rules import lambda_school, straight_needed_mm, tap_school
@@ -41,7 +41,7 @@ class Bench:
     """Everything a card is written from."""
 
     job: Job
-    channel: Channel
+    channel: MeasuringChain
     port: Port
     sender: Sender | None
     facts: Facts

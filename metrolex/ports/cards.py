@@ -13,7 +13,7 @@ from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.fittings.drills import DrillPlan
 from metrolex.fittings.joints import size_words
-from metrolex.job import Channel, Job, Port
+from metrolex.job import Job, MeasuringChain, Port
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.card_steps import KINDS, TITLES, Bench, Step, drill_plan
 from metrolex.ports.facts import facts_of
@@ -41,7 +41,7 @@ class Card:
     refused: tuple[Finding, ...] = ()
 
 
-def card_for(job: Job, channel: Channel, port: Port) -> Card:
+def card_for(job: Job, channel: MeasuringChain, port: Port) -> Card:
     """The card of a place of a job; a wall that holds no thread is refused with what to do instead."""
     sender, facts, place = (
         job.sender(channel.sender),

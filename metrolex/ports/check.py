@@ -15,7 +15,7 @@ __all__ = ["ports_findings"]
 
 def ports_findings(job: Job) -> Iterator[Finding]:
     """Findings of every chosen place of a job."""
-    for channel in job.channels:
+    for channel in job.measured:
         port = job.port(channel.port)
         if port is not None:
             yield from port_findings(job, channel, port, job.sender(channel.sender))
@@ -47,7 +47,7 @@ def _other_bank(job: Job) -> Iterator[Finding]:
     for measurand in topic_called(topic).measurands:
         if topic not in {t.key for t in topics_for(job, measurand)} or school_of(job, topic).key != "both":
             continue
-        there = [channel for channel in job.channels if channel.measurand == measurand]
+        there = [channel for channel in job.measured if channel.measurand == measurand]
         if len(there) == 1:
             yield Finding(
                 "caution", "other_bank_open", there[0].name, "Both banks are to be read, and only one is: the other bank has no channel.", "1 of 2 banks",
@@ -60,7 +60,7 @@ def _mouths(job: Job) -> Iterator[Finding]:
     for port in job.ports:
         senders = {
             channel.sender
-            for channel in job.channels
+            for channel in job.measured
             if channel.port == port.id and (sender := job.sender(channel.sender)) and not sender.rides
         }
         room = 1 + sum(fitting.spare_ports + (fitting.sort == "tee") for fitting in port.stack)

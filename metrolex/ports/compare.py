@@ -15,7 +15,7 @@ from metrolex.findings import Finding, worst_first
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import solve_stack
 from metrolex.fuel.systems import system_of
-from metrolex.job import Channel, Job, Port
+from metrolex.job import Job, MeasuringChain, Port
 from metrolex.job.place import Entry
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fuel import side_of
@@ -105,15 +105,17 @@ def weights_of(job: Job) -> dict[str, float]:
     }
 
 
-def candidates_for(job: Job, channel: Channel, library: Sequence[Fitting] = ()) -> tuple[Candidate, ...]:
+def candidates_for(
+    job: Job, channel: MeasuringChain, library: Sequence[Fitting] = ()
+) -> tuple[Candidate, ...]:
     """The places for one channel, best first, lettered in that order."""
     found = [_weigh(job, channel, port, stored, library) for port, stored in _ports(job, channel)]
     found.sort(key=lambda c: -c.score)
     return tuple(replace(c, letter=chr(ord("A") + i) if i < 26 else str(i + 1)) for i, c in enumerate(found))
 
 
-def _ports(job: Job, channel: Channel) -> list[tuple[Port, bool]]:
-    stored = [port for port in job.ports if port.channel == channel.id or port.id == channel.port]
+def _ports(job: Job, channel: MeasuringChain) -> list[tuple[Port, bool]]:
+    stored = [port for port in job.ports if port.channel == channel.channel or port.id == channel.port]
     kinds = {port.kind for port in stored}
     fresh = [
         _on_vehicle(job, channel, place) for place in places_for(channel.measurand) if place.kind not in kinds
@@ -121,16 +123,19 @@ def _ports(job: Job, channel: Channel) -> list[tuple[Port, bool]]:
     return [(port, True) for port in stored] + [(port, False) for port in fresh if port is not None]
 
 
-def _on_vehicle(job: Job, channel: Channel, place: Place) -> Port | None:
+def _on_vehicle(job: Job, channel: MeasuringChain, place: Place) -> Port | None:
     """A usual place where this vehicle has it; None where its paths show that it has not."""
     port = replace(
-        port_at(channel.measurand, place.kind, f"{channel.id} {place.kind}"[:60]), channel=channel.id
+        port_at(channel.measurand, place.kind, f"{channel.channel} {place.kind}"[:60]),
+        channel=channel.channel,
     )
     paths = [path for path in job.paths if path.kind == place.path]
     taken = {
         p.path
-        for c in job.channels
-        if c.id != channel.id and c.measurand == channel.measurand and (p := job.port(c.port)) is not None
+        for c in job.measured
+        if c.channel != channel.channel
+        and c.measurand == channel.measurand
+        and (p := job.port(c.port)) is not None
     }
     # The other bank first, where a channel of this kind reads one already.
     for path, at in sorted(spots_of(place, job.paths), key=lambda spot: spot[0].id in taken):
@@ -144,7 +149,9 @@ def _on_vehicle(job: Job, channel: Channel, place: Place) -> Port | None:
     return None if place.anchors and any(path.length_m for path in paths) else port
 
 
-def _weigh(job: Job, channel: Channel, port: Port, stored: bool, library: Sequence[Fitting]) -> Candidate:
+def _weigh(
+    job: Job, channel: MeasuringChain, port: Port, stored: bool, library: Sequence[Fitting]
+) -> Candidate:
     place, sender = place_of(channel.measurand, port), job.sender(channel.sender)
     fittings: tuple[Fitting, ...] | None = port.stack or None
     if not port.stack and sender is not None and library and port.thread and sender.thread:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from metrolex.fittings.fitting import End
 from metrolex.fittings.joints import Service
 from metrolex.fittings.stack import Stack, end_called, make_up
-from metrolex.job import Channel, Job, Port, Sender
+from metrolex.job import Job, MeasuringChain, Port, Sender
 from metrolex.job.place import Entry, FlowPath, Material
 from metrolex.ports.places import place_of
 
@@ -44,7 +44,7 @@ class Facts:
     stretch: str
 
 
-def facts_of(job: Job, channel: Channel, port: Port) -> Facts:
+def facts_of(job: Job, channel: MeasuringChain, port: Port) -> Facts:
     """The facts of a place of a job."""
     place, path = place_of(channel.measurand, port), job.path(port.path)
     under = path.stretch_at(port.at_m) if path and port.at_m is not None else None
@@ -62,7 +62,7 @@ def facts_of(job: Job, channel: Channel, port: Port) -> Facts:
     )  # fmt: skip
 
 
-def service_of(job: Job, channel: Channel, port: Port) -> Service:
+def service_of(job: Job, channel: MeasuringChain, port: Port) -> Service:
     """What flows behind a place."""
     path, place = job.path(port.path), place_of(channel.measurand, port)
     kind = path.kind if path else (place.path if place else "")
@@ -71,18 +71,18 @@ def service_of(job: Job, channel: Channel, port: Port) -> Service:
 
 def spare_mouths(job: Job, port: Port) -> int:
     """Mouths of its fittings that no channel of the job uses."""
-    sharing = sum(channel.port == port.id for channel in job.channels)
+    sharing = sum(channel.port == port.id for channel in job.measured)
     return max(0, sum(fitting.spare_ports for fitting in port.stack) - max(0, sharing - 1))
 
 
-def hanging_on(job: Job, path: FlowPath, but: Channel | None = None) -> tuple[tuple[str, float], ...]:
+def hanging_on(job: Job, path: FlowPath, but: MeasuringChain | None = None) -> tuple[tuple[str, float], ...]:
     """The channels whose chosen places are on a path, each with its metres along it; places shared with ``but`` are left out."""
     found = {}
-    for channel in job.channels:
+    for channel in job.measured:
         port = job.port(channel.port)
         if port is None or port.path != path.id or port.at_m is None:
             continue
-        if but is None or (channel.id != but.id and port.id != but.port):
+        if but is None or (channel.channel != but.channel and port.id != but.port):
             found[channel.name] = port.at_m
     return tuple(sorted(found.items(), key=lambda spot: spot[1]))
 

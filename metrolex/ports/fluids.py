@@ -42,7 +42,7 @@ class FluidPlan:
 def fluids_of(job: Job) -> tuple[FluidPlan, ...]:
     """The fluids the chosen ports of a job let out. Two senders in one opening count once."""
     openings: dict[str, dict[tuple[str, str], tuple[float, str]]] = {}
-    for channel in job.channels:
+    for channel in job.measured:
         port = job.port(channel.port)
         place = place_of(channel.measurand, port) if port else None
         if port is None or place is None or not place.fluid:

@@ -11,7 +11,7 @@ from typing import Literal
 from metrolex.errors import BadInput
 from metrolex.findings import Finding, Grade
 from metrolex.fuel.systems import may_be_high_pressure, system_of
-from metrolex.job import Channel, Job, Port, Sender, Vehicle
+from metrolex.job import Job, MeasuringChain, Port, Sender, Vehicle
 from metrolex.job.place import FlowPath
 from metrolex.ports.places import Place, place_of
 from metrolex.ports.voice import Voice
@@ -81,7 +81,7 @@ def _side_unknown(say: Voice, vehicle: Vehicle, place: Place | None) -> Finding:
 
 
 def fuel_findings(
-    say: Voice, job: Job, channel: Channel, port: Port, sender: Sender | None
+    say: Voice, job: Job, channel: MeasuringChain, port: Port, sender: Sender | None
 ) -> Iterator[Finding]:
     """Findings of a place in the fuel line: high pressure, an unknown system, a sender too weak or too coarse for it."""
     vehicle, place, path = job.vehicle, place_of(channel.measurand, port), job.path(port.path)

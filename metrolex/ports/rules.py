@@ -12,7 +12,7 @@ from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.fittings.connections import connection_called
 from metrolex.fittings.drills import MATERIALS, TapSchool, plan_hole
-from metrolex.job import Channel, Job, Port, Sender
+from metrolex.job import Job, MeasuringChain, Port, Sender
 from metrolex.ports.facts import Facts, facts_of, spare_mouths
 from metrolex.ports.fuel import fuel_findings
 from metrolex.ports.paths import line_of, paths_for
@@ -38,7 +38,9 @@ LONG_STACK_MM = 60.0  # brass above a port on an engine that shakes (common prac
 LEAST_TIP_MM = 5.0  # of the tip in the stream (common practice)
 
 
-def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None) -> tuple[Finding, ...]:
+def port_findings(
+    job: Job, channel: MeasuringChain, port: Port, sender: Sender | None
+) -> tuple[Finding, ...]:
     """Every finding of one place for one channel, chosen or only considered."""
     facts = facts_of(job, channel, port)
     say = Voice(port.name, channel.id)
@@ -72,7 +74,7 @@ def port_findings(job: Job, channel: Channel, port: Port, sender: Sender | None)
     return tuple(found)
 
 
-def _unplaced(say: Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
+def _unplaced(say: Voice, job: Job, channel: MeasuringChain, port: Port) -> Iterator[Finding]:
     """A place without a path: a usual one judged where it usually is, any by what nobody has said yet."""
     place = place_of(channel.measurand, port)
     for path, at_m in usual_spots(job, place)[:1] if place else ():
@@ -182,7 +184,7 @@ def _hose(say: Voice, port: Port, facts: Facts) -> Iterator[Finding]:
         )
 
 
-def _attitude(say: Voice, channel: Channel, port: Port) -> Iterator[Finding]:
+def _attitude(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Finding]:
     if port.hangs_lowest:
         yield say(
             "caution",
@@ -209,7 +211,7 @@ def _attitude(say: Voice, channel: Channel, port: Port) -> Iterator[Finding]:
 
 
 def _fit(
-    say: Voice, job: Job, channel: Channel, port: Port, sender: Sender, facts: Facts
+    say: Voice, job: Job, channel: MeasuringChain, port: Port, sender: Sender, facts: Facts
 ) -> Iterator[Finding]:
     if not sender.thread or not port.thread:
         return
@@ -275,7 +277,7 @@ def _fit(
                   "Run a ground lead to the adapter, or take a two-wire sender.")  # fmt: skip
 
 
-def _dead_end(say: Voice, channel: Channel, port: Port) -> Iterator[Finding]:
+def _dead_end(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Finding]:
     """What must go on flowing, or the factory switch that must live, ends at a sender without the part that lets it pass."""
     place = place_of(channel.measurand, port)
     missing = [
@@ -289,8 +291,8 @@ def _dead_end(say: Voice, channel: Channel, port: Port) -> Iterator[Finding]:
                   f"Put {wanted} in the chain, or take another place.")  # fmt: skip
 
 
-def _spare_mouths(say: Voice, job: Job, channel: Channel, port: Port) -> Iterator[Finding]:
-    sharing = [other.id for other in job.channels if other.port == port.id]
+def _spare_mouths(say: Voice, job: Job, channel: MeasuringChain, port: Port) -> Iterator[Finding]:
+    sharing = [other.id for other in job.measured if other.port == port.id]
     spare = spare_mouths(job, port)
     if spare and (not sharing or sharing[0] == channel.id):
         yield say(

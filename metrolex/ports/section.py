@@ -12,7 +12,7 @@ from metrolex.fittings.engagement import engage
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.joints import Joint, join
 from metrolex.fittings.stack import Stack
-from metrolex.job import Channel, Job, Port, Sender
+from metrolex.job import Job, MeasuringChain, Port, Sender
 from metrolex.ports.facts import facts_of, stack_of
 from metrolex.tables import load_table
 
@@ -68,7 +68,7 @@ class Section:
         return None if self.tip_mm is None or not self.bore_mm else self.tip_mm / self.bore_mm
 
 
-def section_of(job: Job, channel: Channel, port: Port, sender: Sender) -> Section:
+def section_of(job: Job, channel: MeasuringChain, port: Port, sender: Sender) -> Section:
     """The section of a place with its stack and sender. Raises BadInput where a thread is not known."""
     facts, stack = facts_of(job, channel, port), stack_of(port, sender)
     through = stack.chain[0] if stack.chain and stack.chain[0].stream_inside else None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from metrolex.findings import Finding
-from metrolex.job import Channel, Input, Job, Sender
+from metrolex.job import Input, Job, MeasuringChain, Sender
 from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.counting import carrier_of
 from metrolex.scaling.error import table_error
@@ -31,7 +31,7 @@ MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 
 def scaling_findings(job: Job) -> Iterator[Finding]:
     """Findings of every channel that has a sender and a display."""
-    for channel in job.channels:
+    for channel in job.chains:
         sender = job.sender(channel.sender)
         stage = job.input_of(channel)
         if stage is None or stage.kind == "supply" or sender is None:
@@ -74,7 +74,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
         yield from _warning_findings(channel)
 
 
-def _table_findings(channel: Channel, sender: Sender, stage: Input) -> Iterator[Finding]:
+def _table_findings(channel: MeasuringChain, sender: Sender, stage: Input) -> Iterator[Finding]:
     strip, (low, high) = table_error(channel, sender, stage), ends(channel.scaling)
     if strip is None or not strip.true.size or low is None or high is None:
         return
@@ -90,7 +90,9 @@ def _table_findings(channel: Channel, sender: Sender, stage: Input) -> Iterator[
         )  # fmt: skip
 
 
-def _range_findings(channel: Channel, sender_low: float, sender_high: float, unit: str) -> Iterator[Finding]:
+def _range_findings(
+    channel: MeasuringChain, sender_low: float, sender_high: float, unit: str
+) -> Iterator[Finding]:
     low, high = ends(channel.scaling)
     reach_low, reach_high = in_unit(sender_low, unit, channel.unit), in_unit(sender_high, unit, channel.unit)
     if low is None or high is None:
@@ -112,7 +114,7 @@ def _range_findings(channel: Channel, sender_low: float, sender_high: float, uni
         )  # fmt: skip
 
 
-def _warning_findings(channel: Channel) -> Iterator[Finding]:
+def _warning_findings(channel: MeasuringChain) -> Iterator[Finding]:
     if channel.warn_low is None and channel.warn_high is None:
         yield Finding(
             "note", "no_warning_point", channel.name, "No warning point is set for this reading.",

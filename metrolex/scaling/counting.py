@@ -11,7 +11,7 @@ from typing import Literal
 
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.job import Channel, EngineCount, Job, RoadCount
+from metrolex.job import EngineCount, Job, MeasuringChain, RoadCount
 from metrolex.speed.engine import CLOSE_SHARE, EnginePulses, doubt_of, engine_pulses
 from metrolex.speed.gps import Calibration, GpsRun, Meaning, calibrate
 from metrolex.speed.pulses import MILE_M, Pulses, input_findings, pulses_per_km
@@ -142,7 +142,7 @@ def calibration_of(road: RoadCount, face_step_kmh: float = 0.0) -> Calibration |
     )
 
 
-def face_step_kmh(channel: Channel) -> float:
+def face_step_kmh(channel: MeasuringChain) -> float:
     """What the last digit of a channel's face stands for."""
     return 10.0**-channel.scaling.decimals
 
@@ -160,7 +160,7 @@ def engine_pulses_of(job: Job, count: EngineCount) -> EnginePulses:
     )
 
 
-def shown_over_true(job: Job, channel: Channel) -> float:
+def shown_over_true(job: Job, channel: MeasuringChain) -> float:
     """What the face shows over what is true, by what is set. Raises BadInput (with words) while something is missing."""
     if channel.road is not None:
         if channel.road.setting is None:
@@ -178,9 +178,9 @@ def shown_over_true(job: Job, channel: Channel) -> float:
 COUNTED = ("road_speed", "engine_speed")
 
 
-def carrier_of(job: Job, channel: Channel) -> Channel | None:
+def carrier_of(job: Job, channel: MeasuringChain) -> MeasuringChain | None:
     """The channel whose sender sends the pulses that a riding sender is read off: another one at the same input."""
-    for other in job.channels:
+    for other in job.chains:
         sender = job.sender(other.sender)
         if (
             (other.display, other.input) == (channel.display, channel.input)
@@ -193,7 +193,7 @@ def carrier_of(job: Job, channel: Channel) -> Channel | None:
 
 def counting_findings(job: Job) -> Iterator[Finding]:
     """Findings of every channel that counts pulses."""
-    for channel in job.channels:
+    for channel in job.chains:
         stage = job.input_of(channel)
         if stage is None or stage.kind != "pulse" or channel.measurand not in COUNTED:
             continue
@@ -222,7 +222,7 @@ def counting_findings(job: Job) -> Iterator[Finding]:
         yield from (_road if channel.road else _engine)(job, channel, ratio)
 
 
-def _road(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
+def _road(job: Job, channel: MeasuringChain, ratio: float) -> Iterator[Finding]:
     road = channel.road
     assert road is not None
     stage = job.input_of(channel)
@@ -307,7 +307,7 @@ def _road(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
             )
 
 
-def _engine(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
+def _engine(job: Job, channel: MeasuringChain, ratio: float) -> Iterator[Finding]:
     count = channel.engine
     assert count is not None
     pulses = engine_pulses_of(job, count)
@@ -341,5 +341,5 @@ def _engine(job: Job, channel: Channel, ratio: float) -> Iterator[Finding]:
         )
 
 
-def _said(channel: Channel, grade: str, code: str, reason: str, figure: str, remedy: str) -> Finding:
+def _said(channel: MeasuringChain, grade: str, code: str, reason: str, figure: str, remedy: str) -> Finding:
     return Finding(grade, code, channel.name, reason, figure, remedy, "scaling", channel.id)  # type: ignore[arg-type]

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Input, Sender
+from metrolex.job import Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit, rounded
 from metrolex.scaling.chain import Chain
 from metrolex.scaling.suggest import shared_span
@@ -37,7 +37,7 @@ class ErrorStrip:
         return float(np.abs(self.error).max()) if self.error.size else float("nan")
 
 
-def table_error(channel: Channel, sender: Sender, stage: Input) -> ErrorStrip | None:
+def table_error(channel: MeasuringChain, sender: Sender, stage: Input) -> ErrorStrip | None:
     """The error strip of a channel, None while there is no table or the curve cannot be inverted."""
     table = channel.scaling.table
     if not table or not is_monotonic(sender.curve):
@@ -55,7 +55,7 @@ def table_error(channel: Channel, sender: Sender, stage: Input) -> ErrorStrip | 
 
 
 def chain_of(
-    channel: Channel,
+    channel: MeasuringChain,
     sender: Sender,
     stage: Input,
     wire_ohm: float = 0.0,
@@ -84,7 +84,7 @@ def _law_of(couple: str) -> tuple[tuple[float, float], ...]:
     return tuple(zip(emf_array(couple, degc).tolist(), degc.tolist(), strict=True))
 
 
-def in_curve_unit(true: NDArray[np.float64], channel: Channel, sender: Sender) -> NDArray[np.float64]:
+def in_curve_unit(true: NDArray[np.float64], channel: MeasuringChain, sender: Sender) -> NDArray[np.float64]:
     """Readings in the channel's unit as the sender's curve counts them."""
     zero, one = (in_unit(value, channel.unit, sender.curve.y_unit) for value in (0.0, 1.0))
     return zero + true * (one - zero)

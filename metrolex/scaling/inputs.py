@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from typing import cast, get_args
 
-from metrolex.job import Channel, Display, Input, Job, Sender
-from metrolex.job.channel import XUnit
+from metrolex.job import Display, Input, Job, MeasuringChain, Sender
+from metrolex.job.readout import XUnit
 
 __all__ = ["inputs_for", "riders", "x_unit_of"]
 
 
-def inputs_for(job: Job, channel: Channel) -> list[tuple[Display, Input]]:
+def inputs_for(job: Job, channel: MeasuringChain) -> list[tuple[Display, Input]]:
     """The inputs a channel may be read at: free ones, its own, and for what rides on pulses the one that counts them."""
     sender = job.sender(channel.sender)
     rides = sender is not None and sender.rides
     held = {
-        (c.display, c.input) for c in job.channels
+        (c.display, c.input) for c in job.chains
         if c.id != channel.id and not rides and not ((s := job.sender(c.sender)) and s.rides)
     }  # fmt: skip
     return [(d, i) for d in job.displays for i in d.inputs if i.kind == "data" or (d.id, i.id) not in held]
@@ -27,9 +27,9 @@ def x_unit_of(sender: Sender) -> XUnit:
     return cast(XUnit, unit) if unit in get_args(XUnit) else "ohm"
 
 
-def riders(job: Job, carrier: Channel) -> list[Channel]:
+def riders(job: Job, carrier: MeasuringChain) -> list[MeasuringChain]:
     """The channels read off the pulses of another."""
     return [
-        c for c in job.channels
+        c for c in job.chains
         if c.id != carrier.id and (c.display, c.input) == (carrier.display, carrier.input) and (s := job.sender(c.sender)) and s.rides
     ]  # fmt: skip

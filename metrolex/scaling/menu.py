@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.intake import read
-from metrolex.job import Channel, Display, Input, Job, MenuEntry
+from metrolex.job import Display, Input, Job, MeasuringChain, MenuEntry
 from metrolex.quantities import in_unit, parse_number, unit_words
 from metrolex.scaling.counting import calibration_of, face_step_kmh, setting_by_tyre
 from metrolex.scaling.reading import ends
@@ -35,7 +35,7 @@ class Line:
     name: str
     entry: MenuEntry
     stage: str
-    channel: Channel | None
+    channel: MeasuringChain | None
     wanted: str | None
     typed: str
     done: bool
@@ -63,8 +63,8 @@ def menu_of(display: Display) -> tuple[MenuEntry, ...]:
 def sheet_of(job: Job, display: Display) -> tuple[Line, ...]:
     """The lines of a display's sheet in the order they are typed in: the display's own, then input by input."""
     typed = {setting.name: setting for setting in job.settings if setting.display == display.id}
-    by_input: dict[str, Channel] = {
-        c.input: c for c in reversed(job.channels) if c.display == display.id and c.input
+    by_input: dict[str, MeasuringChain] = {
+        c.input: c for c in reversed(job.chains) if c.display == display.id and c.input
     }
     lines = []
     for entry in menu_of(display):
@@ -107,7 +107,7 @@ def sheet_of(job: Job, display: Display) -> tuple[Line, ...]:
     return tuple(lines)
 
 
-def _wanted(job: Job, entry: MenuEntry, channel: Channel | None, stage: Input | None) -> str | None:
+def _wanted(job: Job, entry: MenuEntry, channel: MeasuringChain | None, stage: Input | None) -> str | None:
     """What the job wants in an entry, in words; None where it has no say."""
     if entry.asks == "enabled":
         return "on" if channel is not None else "off"
@@ -128,7 +128,7 @@ def _wanted(job: Job, entry: MenuEntry, channel: Channel | None, stage: Input | 
     if entry.asks == "decimals":
         return str(channel.scaling.decimals)
     if entry.asks == "delay":
-        return f"{channel.manner.delay_s:g}" if channel.manner.delay_s else None
+        return f"{channel.behaviour.delay_s:g}" if channel.behaviour.delay_s else None
     low, high = ends(channel.scaling)
     number = {
         "low": low,
@@ -141,7 +141,7 @@ def _wanted(job: Job, entry: MenuEntry, channel: Channel | None, stage: Input | 
     return None if number is None else f"{number:g}"
 
 
-def _pulses(job: Job, channel: Channel) -> str | None:
+def _pulses(job: Job, channel: MeasuringChain) -> str | None:
     if channel.road is not None:
         if channel.road.setting is not None:
             return f"{channel.road.setting:g}"
@@ -184,7 +184,7 @@ def menu_findings(job: Job) -> Iterator[Finding]:
                     "Round it to the safe side.",
                 )
         yield from _bars(job, display)
-    for channel in job.channels:
+    for channel in job.chains:
         yield from _range(job, channel)
 
 
@@ -228,8 +228,8 @@ def _slip(display: Display, line: Line) -> Finding:
 
 
 def _shared_inputs(job: Job, display: Display) -> Iterator[Finding]:
-    held: dict[str, Channel] = {}
-    for channel in job.channels:
+    held: dict[str, MeasuringChain] = {}
+    for channel in job.chains:
         stage, sender = job.input_of(channel), job.sender(channel.sender)
         if sender is not None and sender.rides:
             continue  # it has no line of its own: it is read off another's pulses
@@ -260,7 +260,7 @@ def _bars(job: Job, display: Display) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _range(job: Job, channel: Channel) -> Iterator[Finding]:
+def _range(job: Job, channel: MeasuringChain) -> Iterator[Finding]:
     """A warning that can never come: outside of what the face or the sender reaches."""
     low, high = ends(channel.scaling)
     sender = job.sender(channel.sender)

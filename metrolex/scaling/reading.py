@@ -14,7 +14,7 @@ import numpy as np
 
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import ohm_from_volts, quantised
-from metrolex.job import Behaviour, Channel, Input, Scaling
+from metrolex.job import Behaviour, Input, MeasuringChain, Scaling
 from metrolex.quantities import in_unit, rounded
 from metrolex.scaling.table import look_up, rounded_text
 from metrolex.senders.thermocouple import degc_at, emf_mv, range_degc
@@ -69,7 +69,7 @@ def read_supply(volts: float, scaling: Scaling, behaviour: Behaviour) -> Shown:
 
 
 def read_couple(
-    volts: float, stage: Input, channel: Channel, behaviour: Behaviour, cold_degc: float
+    volts: float, stage: Input, channel: MeasuringChain, behaviour: Behaviour, cold_degc: float
 ) -> Shown:
     """The face of a thermocouple input: the cold junction added, the temperature by the couple's own law.
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from metrolex.job import Channel, Display, End, Job
+from metrolex.job import Display, End, Job, MeasuringChain
 from metrolex.topology import at_pin, at_terminal, topology_of
 
 __all__ = ["cancels", "fed_by_its_display"]
 
 
-def cancels(job: Job, channel: Channel) -> bool:
+def cancels(job: Job, channel: MeasuringChain) -> bool:
     """Whether an error of the display's reference leaves the reading as it is: what it gives and what it counts by move together."""
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     if sender is None or stage is None or not stage.ratiometric:
@@ -16,7 +16,7 @@ def cancels(job: Job, channel: Channel) -> bool:
     return stage.kind == "pull_up" or (sender.ratiometric and fed_by_its_display(job, channel))
 
 
-def fed_by_its_display(job: Job, channel: Channel) -> bool:
+def fed_by_its_display(job: Job, channel: MeasuringChain) -> bool:
     """Whether a three-wire sender hangs on the sensor supply of the display that reads it, or will, none being wired yet."""
     sender, display = job.sender(channel.sender), job.display(channel.display)
     if sender is None or display is None or sender.wires != 3 or display.pin_for("sensor_supply") is None:

@@ -6,7 +6,7 @@ import itertools
 from dataclasses import dataclass
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job
+from metrolex.job import Job, MeasuringChain
 from metrolex.scaling.counting import roll_out
 from metrolex.speed.tyres import circumference_m, read_tyre
 from metrolex.warning.shift import ShiftLamps, engine_gain, lamps_for, shift_rpm
@@ -24,7 +24,7 @@ class Shift:
     lamps: ShiftLamps
 
 
-def shift_table(job: Job, channel: Channel) -> tuple[Shift, ...]:
+def shift_table(job: Job, channel: MeasuringChain) -> tuple[Shift, ...]:
     """Shift point and lamps gear by gear. Raises BadInput (with words) while something is missing."""
     plan, vehicle = channel.shift, job.vehicle
     if plan is None or len(plan.power) < 3:
@@ -60,7 +60,7 @@ def shift_table(job: Job, channel: Channel) -> tuple[Shift, ...]:
 
 def _around(job: Job) -> float:
     """The driven wheel's circumference: from a speed channel, else from the tyre. Raises BadInput."""
-    for channel in job.channels:
+    for channel in job.chains:
         if channel.road is not None and (known := roll_out(job, channel.road)) is not None:
             return known
     if not job.vehicle.driveline.tyre:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import ohm_from_volts
-from metrolex.job import Channel, Input, Sender
+from metrolex.job import Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit
 from metrolex.scaling.best_rows import Rows, best_rows
 from metrolex.scaling.reading import ends
@@ -25,7 +25,7 @@ _FEWEST_STEPS = 200
 
 
 def suggest_rows(
-    channel: Channel, sender: Sender, stage: Input, count: int, *, x_step: float = 0.0, y_step: float = 0.0, near: float | None = None
+    channel: MeasuringChain, sender: Sender, stage: Input, count: int, *, x_step: float = 0.0, y_step: float = 0.0, near: float | None = None
 ) -> Rows:  # fmt: skip
     """At most ``count`` rows for a channel, beside equally spaced ones, over the range that face and sender share.
 
@@ -73,7 +73,7 @@ def suggest_rows(
     )  # fmt: skip
 
 
-def typeable_steps(channel: Channel, sender: Sender, stage: Input) -> tuple[float, float]:
+def typeable_steps(channel: MeasuringChain, sender: Sender, stage: Input) -> tuple[float, float]:
     """Steps of x and y in which a table can be typed: what the display is known to take, else what menus commonly take.
 
     y goes in the digits the face shows. x goes in a step of its unit, finer tenfold until its range has some hundred steps.
@@ -91,7 +91,7 @@ def typeable_steps(channel: Channel, sender: Sender, stage: Input) -> tuple[floa
     return step, y_step
 
 
-def shared_span(channel: Channel, sender: Sender) -> tuple[float, float]:
+def shared_span(channel: MeasuringChain, sender: Sender) -> tuple[float, float]:
     """Lowest and highest reading that both face and sender cover, in the channel's unit. Raises BadInput where they do not meet."""
     reach = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))
     low, high = ends(channel.scaling)

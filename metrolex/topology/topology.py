@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from metrolex.disjoint_sets import DisjointSets
-from metrolex.job import Channel, Conductor, Display, End, Job, Pin, Run
+from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Run
 from metrolex.job.once import once_per_job
 from metrolex.layout.lengths import run_length_m
 from metrolex.layout.routes import laid
@@ -144,7 +144,7 @@ class Topology:
         ends = self.joined(at_pin(display, ground))
         return tuple(point.id for point in self.job.grounds if End("ground", point.id) in ends)
 
-    def signal_wire(self, channel: Channel) -> Conductor | None:
+    def signal_wire(self, channel: MeasuringChain) -> Conductor | None:
         """The wire at the pin a channel is read by; None while there is none."""
         display, stage = self.job.display(channel.display), self.job.input_of(channel)
         if display is None or stage is None or stage.pin is None:

@@ -234,7 +234,7 @@ def end_node(job: Job, end: End, wire_id: str) -> Name:
     if end.kind == "sender":
         return sender_node(end.id, end.terminal)
     if end.kind == "port":
-        fitted = next((c.sender for c in job.channels if c.port == end.id and c.sender), None)
+        fitted = next((c.sender for c in job.measured if c.port == end.id and c.sender), None)
         return (
             sender_node(fitted, "body")
             if fitted

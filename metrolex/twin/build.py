@@ -17,7 +17,7 @@ from metrolex.circuit.elements import CurrentSource
 from metrolex.feeds.classify import Verdict, classify_circuits
 from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
-from metrolex.job import Channel, Circuit, Display, GroundPoint, Job, Sender, State
+from metrolex.job import Circuit, Display, GroundPoint, Job, MeasuringChain, Sender, State
 from metrolex.job.once import once_per_job
 from metrolex.quantities import in_unit
 from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_range
@@ -90,7 +90,7 @@ def elements_for(
     for display in network.job.displays:
         found.extend(_display(display, display.id in powered))
     built: set[str] = set()
-    for channel in network.job.channels:
+    for channel in network.job.measured:
         sender = network.job.sender(channel.sender)
         if sender is not None and sender.id not in built:  # two displays may hang on one sender
             built.add(sender.id)
@@ -314,10 +314,14 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
 
 
 def _standing_output(
-    network: Network, channel: Channel, sender: Sender, true: Mapping[str, float], powered: frozenset[str]
+    network: Network,
+    channel: MeasuringChain,
+    sender: Sender,
+    true: Mapping[str, float],
+    powered: frozenset[str],
 ) -> float:
     """What a sender gives in the circuit, warmed by its own current where that is known."""
-    cold = sender_output(channel, sender, true.get(channel.id))
+    cold = sender_output(channel, sender, true.get(channel.channel))
     stage = network.job.input_of(channel)
     if stage is None or stage.kind != "pull_up" or stage.pull_up_ohm is None or stage.reference_v is None:
         return cold
@@ -326,10 +330,12 @@ def _standing_output(
     rise = self_heating(
         cold, stage.pull_up_ohm, stage.reference_v, sender.dissipation_mw_per_k, sender.curve.y_unit
     )
-    return sender_output(channel, sender, true.get(channel.id), float(rise))
+    return sender_output(channel, sender, true.get(channel.channel), float(rise))
 
 
-def _sender(network: Network, channel: Channel, sender: Sender, x: float, powered: bool) -> Iterator[Element]:
+def _sender(
+    network: Network, channel: MeasuringChain, sender: Sender, x: float, powered: bool
+) -> Iterator[Element]:
     if sender.rides:
         return
     signal = addresses.sender_node(sender.id, "signal")
@@ -384,7 +390,7 @@ def _sender(network: Network, channel: Channel, sender: Sender, x: float, powere
         yield Resistor(addresses.sender_part(sender.id, "thread"), back, metal, port.thread_ohm)
 
 
-def sender_output(channel: Channel, sender: Sender, true: float | None, y_shift: float = 0.0) -> float:
+def sender_output(channel: MeasuringChain, sender: Sender, true: float | None, y_shift: float = 0.0) -> float:
     """Ohms or volts of a sender at a true value of the channel, held at the ends of its curve.
 
     The middle of the curve where no true value is given, or where it turns back: both are findings.

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from metrolex.circuit import Fault
-from metrolex.job import Channel, Display, End, Job, State
+from metrolex.job import Display, End, Job, MeasuringChain, State
 from metrolex.scaling.reading import Shown
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
@@ -99,7 +99,7 @@ def _grounds(network: Network) -> Iterator[LikelyFault]:
 
 def _senders(network: Network) -> Iterator[LikelyFault]:
     job, told = network.job, set[str]()
-    for channel in job.channels:
+    for channel in job.measured:
         sender, port = job.sender(channel.sender), job.port(channel.port)
         if sender is None or sender.id in told or sender.rides:
             continue
@@ -116,7 +116,7 @@ def _senders(network: Network) -> Iterator[LikelyFault]:
 
 def _displays(network: Network) -> Iterator[LikelyFault]:
     wiring = topology_of(network.job)
-    for channel in network.job.channels:
+    for channel in network.job.chains:
         display, stage = network.job.display(channel.display), network.job.input_of(channel)
         if display is None or stage is None or stage.pin is None or channel.sender is None:
             continue
@@ -160,8 +160,9 @@ def _other_value(job: Job, likely: LikelyFault) -> Job:
 def _other_rows(job: Job, likely: LikelyFault) -> Job:
     """The job as the display takes it: the rows of another sender."""
 
-    def entered(channel: Channel) -> Channel:
+    def entered(channel: MeasuringChain) -> MeasuringChain:
         rows = tuple((x * likely.ratio, y) for x, y in channel.scaling.table)
         return replace(channel, scaling=replace(channel.scaling, table=rows))
 
-    return replace(job, channels=tuple(entered(c) if c.id == likely.part.id else c for c in job.channels))
+    chain = job.chain(likely.part.id)
+    return job.with_chain(entered(chain)) if chain else job

@@ -76,7 +76,7 @@ def _memory(display: Display, ground: Pin, off: Solved) -> Iterator[Finding]:
 
 def _grounds_of_senders(job: Job) -> Iterator[Finding]:
     wiring = topology_of(job)
-    for channel in job.channels:
+    for channel in job.measured:
         sender, port = job.sender(channel.sender), job.port(channel.port)
         if sender is None or sender.wires != 1 or port is None or port.grounded:
             continue

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Sender
+from metrolex.job import MeasuringChain, Sender
 from metrolex.quantities import in_unit
 from metrolex.scaling.budget import Budget, Tolerances, budget
 from metrolex.scaling.error import chain_of
@@ -35,7 +35,7 @@ class Loop:
     wired: bool = False
 
 
-def loop_of(solved: Solved, channel: Channel) -> Loop:
+def loop_of(solved: Solved, channel: MeasuringChain) -> Loop:
     """Wires and ground offset of a channel's sender as they stand in a solved state."""
     job = solved.network.job
     sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
@@ -62,14 +62,16 @@ def loop_of(solved: Solved, channel: Channel) -> Loop:
     return Loop(max(drop / current, 0.0), lift, True)
 
 
-def _returns_to_display(solved: Solved, channel: Channel, sender: Sender) -> bool:
+def _returns_to_display(solved: Solved, channel: MeasuringChain, sender: Sender) -> bool:
     """Whether the sender's current comes back on a wire of its own to the display."""
     wiring, back = topology_of(solved.network.job), at_terminal(sender, sender.terminals[1])
     leads = wiring.wires_at(back)[:1]
     return any(end.kind == "display" and end.id == channel.display for w in leads for end in (w.a, w.b))
 
 
-def channel_budget(solved: Solved, channel: Channel, at: float | None = None) -> tuple[Budget, Loop] | None:
+def channel_budget(
+    solved: Solved, channel: MeasuringChain, at: float | None = None
+) -> tuple[Budget, Loop] | None:
     """Every part's error over the range of the face (61 readings, in the channel's unit), or at one reading.
 
     None while sender, display or table is missing, the curve turns back, or face and sender do not meet.
@@ -99,7 +101,7 @@ def channel_budget(solved: Solved, channel: Channel, at: float | None = None) ->
     # The loop is taken with the display awake at the middle of its range: nearly the same everywhere.
     middle = float(np.mean(span))
     state = replace(solved.state, key="run")
-    loop = loop_of(solve(solved.network, state, true={**solved.true, channel.id: middle}), channel)
+    loop = loop_of(solve(solved.network, state, true={**solved.true, channel.channel: middle}), channel)
     chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v, cancels(job, channel))
     parts = Tolerances(
         sender.tolerance.x_pct, sender.tolerance.y, stage.pull_up_tolerance_pct, stage.reference_tolerance_pct, channel.scaling.decimals,

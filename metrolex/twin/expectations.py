@@ -13,7 +13,7 @@ from typing import Literal
 
 from metrolex.circuit import GROUND
 from metrolex.circuit.elements import Name
-from metrolex.job import BATTERY_POSTS, Channel, Display, Job, Observation, State, TestRef
+from metrolex.job import BATTERY_POSTS, Display, Job, MeasuringChain, Observation, State, TestRef
 from metrolex.job.once import once_per_job
 from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
@@ -91,12 +91,12 @@ def points_to_test(network: Network) -> list[TestPoint]:
     ]
     for display in job.displays:
         found.extend(_display_points(display, topology_of(job)))
-    for channel in job.channels:
+    for channel in job.measured:
         sender = job.sender(channel.sender)
         if sender is not None and sender.wires < 3 and sender.curve.x_unit == "ohm":
             found.append(
                 TestPoint(TestRef("sender", sender.id, "ohms"), f"{sender.id}, unplugged, signal to {sender.terminals[1]}", "ohms", "ohm",
-                          channel=channel.id)
+                          channel=channel.channel)
             )  # fmt: skip
         if grounds_by_thread(job, channel):
             found.append(
@@ -105,14 +105,15 @@ def points_to_test(network: Network) -> list[TestPoint]:
                     f"{channel.sender}, body to battery negative",
                     "ohms",
                     "ohm",
-                    channel=channel.id,
+                    channel=channel.channel,
                     key_off=True,
                 )
             )
+    for channel in job.chains:
         if job.input_of(channel) is not None:
             found.append(
                 TestPoint(
-                    TestRef("channel", channel.id, "shown"),
+                    TestRef("readout", channel.id, "shown"),
                     f"{channel.name}, on the face",
                     "shown",
                     channel.unit,
@@ -122,7 +123,7 @@ def points_to_test(network: Network) -> list[TestPoint]:
     return found
 
 
-def grounds_by_thread(job: Job, channel: Channel) -> bool:
+def grounds_by_thread(job: Job, channel: MeasuringChain) -> bool:
     """Whether a channel's sender returns through its own thread: one wire, in metal that reaches the engine."""
     sender, port = job.sender(channel.sender), job.port(channel.port)
     return sender is not None and sender.wires == 1 and port is not None and port.grounded
@@ -200,7 +201,7 @@ def _expectation(
 
 def _on_the_face(point: TestPoint, nominal: Solved, moved: Sequence[Moved], face: float) -> Expectation:
     """The band of a reading: of the value before its digits, then rounded to them."""
-    channel = nominal.network.job.channel(point.channel)
+    channel = nominal.network.job.chain(point.channel)
     read = unrounded(nominal, channel) if channel is not None else None
     if channel is None or read is None:
         return Expectation(point, nominal.state, face, face, face)
@@ -221,7 +222,7 @@ def _on_the_face(point: TestPoint, nominal: Solved, moved: Sequence[Moved], face
     )
 
 
-def _own_errors(job: Job, channel: Channel) -> Iterator[tuple[Off, ...]]:
+def _own_errors(job: Job, channel: MeasuringChain) -> Iterator[tuple[Off, ...]]:
     """What the input itself may be off either way, beside the parts of the circuit; in its place too, so that none is empty."""
     stage = job.input_of(channel)
     if stage is None:
@@ -236,14 +237,14 @@ def _own_errors(job: Job, channel: Channel) -> Iterator[tuple[Off, ...]]:
 
 def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
     job = nominal.network.job
-    channel = job.channel(point.channel)
+    channel = job.chain(point.channel)
     sender = job.sender(channel.sender) if channel else None
     if channel is None or sender is None:
         return Expectation(point, nominal.state, None, None, None, "no sender")
     if point.test.what == "thread":
         port = job.port(channel.port)
         return Expectation(point, nominal.state, port.thread_ohm if port else 0.0, 0.0, MAX_THREAD_OHM)
-    true = nominal.true.get(channel.id)
+    true = nominal.true.get(channel.channel)
     if true is None:
         return Expectation(point, nominal.state, None, None, None, "no true value given")
     value = sender_output(channel, sender, true)

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from metrolex.findings import Finding
-from metrolex.job import Channel, Conductor, End, Job, State, Straps
+from metrolex.job import Conductor, End, Job, MeasuringChain, State, Straps
 from metrolex.scaling.reading import ends
 from metrolex.topology import at_port, at_terminal, topology_of
 from metrolex.twin import addresses
@@ -29,7 +29,7 @@ STAR_M, CHAIN_M = 0.5, 0.3  # to the point, from display to display, where nothi
 class SenderGround:
     """Where one sender returns, and its ground above the display's ground with everything on, in volts."""
 
-    channel: Channel
+    channel: MeasuringChain
     returns: str
     offset_v: float | None
     shift: float | None
@@ -56,7 +56,7 @@ def sender_grounds(network: Network) -> tuple[SenderGround, ...]:
     ideal = _shown_without_offset(network)
     return tuple(
         _sender_ground(network.job, channel, solved, ideal)
-        for channel in network.job.channels
+        for channel in network.job.chains
         if network.job.sender(channel.sender) is not None
     )
 
@@ -84,7 +84,9 @@ def _layout(key: str, words: str, network: Network) -> GroundLayout:
     return GroundLayout(key, words, rises, sender_grounds(network))
 
 
-def _sender_ground(job: Job, channel: Channel, solved: Solved, ideal: dict[str, float]) -> SenderGround:
+def _sender_ground(
+    job: Job, channel: MeasuringChain, solved: Solved, ideal: dict[str, float]
+) -> SenderGround:
     sender, display = job.sender(channel.sender), job.display(channel.display)
     assert sender is not None
     terminal = "body" if sender.wires == 1 else "return"
@@ -100,7 +102,7 @@ def _sender_ground(job: Job, channel: Channel, solved: Solved, ideal: dict[str, 
     return SenderGround(channel, _returns(job, channel), offset, shift)
 
 
-def _returns(job: Job, channel: Channel) -> str:
+def _returns(job: Job, channel: MeasuringChain) -> str:
     sender, port = job.sender(channel.sender), job.port(channel.port)
     assert sender is not None
     if sender.wires > 1:
@@ -175,7 +177,7 @@ def _chain(job: Job) -> Job:
     return replace(bare, conductors=(*bare.conductors, *wires))
 
 
-def _span(channel: Channel) -> float:
+def _span(channel: MeasuringChain) -> float:
     low, high = ends(channel.scaling)
     return high - low if low is not None and high is not None else float("inf")
 

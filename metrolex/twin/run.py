@@ -11,7 +11,7 @@ from metrolex.circuit.elements import Name
 from metrolex.circuit.solve import floating_nodes, node_names
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.job import Channel, Display, Input, Job, Sender, State
+from metrolex.job import Display, Input, Job, MeasuringChain, Sender, State
 from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import Shown, in_range, read_couple, read_supply, read_volts
@@ -164,7 +164,7 @@ def readings(solved: Solved, believed: Job | None = None) -> dict[str, Shown]:
     network was solved with parts off their nominal value.
     """
     job = believed or solved.network.job
-    return {channel.id: _shown(solved, job, channel) for channel in job.channels}
+    return {channel.id: _shown(solved, job, channel) for channel in job.chains}
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,7 +176,7 @@ class Off:
     cold_k: float = 0.0
 
 
-def unrounded(solved: Solved, channel: Channel) -> Callable[[Solution, Off], float | None] | None:
+def unrounded(solved: Solved, channel: MeasuringChain) -> Callable[[Solution, Off], float | None] | None:
     """How a channel's face follows the circuit, before its digits: from a solution and what the input is off to the reading.
 
     None for a face that does not follow volts (pulses, data), or shows no reading. What the converter rounds is left out.
@@ -224,7 +224,7 @@ def unrounded(solved: Solved, channel: Channel) -> Callable[[Solution, Off], flo
 UNROUNDED = 9  # digits of a reading that stands for itself
 
 
-def _shown(solved: Solved, job: Job, channel: Channel) -> Shown:
+def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     display, stage = job.display(channel.display), job.input_of(channel)
     if display is None or stage is None:
         return Shown("", None, "unfinished", "no display chosen")
@@ -273,7 +273,7 @@ def _counted_volts(solution: Solution, display: Display, stage: Input, node: Nam
     return volts * nominal / real if real > 0 else volts
 
 
-def _gear(channel: Channel, volts: float) -> Shown:
+def _gear(channel: MeasuringChain, volts: float) -> Shown:
     """The gear whose taught volts are nearest; dashes beyond all of them."""
     if len(channel.gears) < 2:
         return Shown("", None, "unfinished", "fewer than two gears are taught")
@@ -290,7 +290,7 @@ def _gear(channel: Channel, volts: float) -> Shown:
     return Shown(gear, float(gear) if gear.isdigit() else None, "reading", "", volts)
 
 
-def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage: Input) -> Shown:
+def _counted(solved: Solved, job: Job, channel: MeasuringChain, display: Display, stage: Input) -> Shown:
     """Pulses counted by what is set; their wires are followed as far as they are there or not."""
     sender = job.sender(channel.sender)
     if sender is not None and sender.curve.x_unit in PULSED:
@@ -301,7 +301,7 @@ def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage
     way = topology_of(job).ways.get(channel.run or "")
     if not (way and way.segments) and not _wired(job, display, stage):
         return Shown("", None, "unfinished", "its lead is not laid yet")
-    true = solved.true.get(channel.id)
+    true = solved.true.get(channel.channel)
     if true is None:
         return Shown("", None, "unfinished", "no true value given")
     try:
@@ -312,7 +312,7 @@ def _counted(solved: Solved, job: Job, channel: Channel, display: Display, stage
 
 
 def _by_pulses(
-    solved: Solved, job: Job, channel: Channel, sender: Sender, display: Display, stage: Input
+    solved: Solved, job: Job, channel: MeasuringChain, sender: Sender, display: Display, stage: Input
 ) -> Shown:
     """A sender that speaks in pulses: their frequency, or how long they are low, looked up in the display's table."""
     if not _wired(job, display, stage):
@@ -321,13 +321,13 @@ def _by_pulses(
         return Shown("", None, "unfinished", "no table entered")
     if sender.rides and carrier_of(job, channel) is None:
         return Shown("", None, "unfinished", "no sender sends pulses there")
-    given = sender_output(channel, sender, solved.true.get(channel.id))
+    given = sender_output(channel, sender, solved.true.get(channel.channel))
     return in_range(float(look_up(channel.scaling.table, given)), given, channel.scaling, display.behaviour)
 
 
-def _arrived(solved: Solved, channel: Channel) -> Shown:
+def _arrived(solved: Solved, channel: MeasuringChain) -> Shown:
     """A number that comes ready-made is shown as it is, to the digits of the face."""
-    true = solved.true.get(channel.id)
+    true = solved.true.get(channel.channel)
     if true is None:
         return Shown("", None, "unfinished", "no true value given")
     digits = channel.scaling.decimals
@@ -338,7 +338,7 @@ def _wired(job: Job, display: Display, stage: Input) -> bool:
     return topology_of(job).wired(at_pin(display, stage.pin or ""), measured=True)
 
 
-def _why_dark(solved: Solved, channel: Channel) -> str:
+def _why_dark(solved: Solved, channel: MeasuringChain) -> str:
     display = solved.network.job.display(channel.display)
     supply = display.pin_for("ignition") if display else None
     ground = display.pin_for("ground") if display else None
@@ -364,8 +364,8 @@ def state_findings(solved: Solved) -> list[Finding]:
                 "An engine runs with the key in run only: taken as stopped.",
             )
         )
-    for channel in solved.network.job.channels:
-        sender, true = solved.network.job.sender(channel.sender), solved.true.get(channel.id)
+    for channel in solved.network.job.measured:
+        sender, true = solved.network.job.sender(channel.sender), solved.true.get(channel.channel)
         if sender is None or not is_monotonic(sender.curve):
             continue
         if true is None:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from metrolex.circuit import GROUND, Element, Resistor, VoltageSource, solve
 from metrolex.errors import BadInput
-from metrolex.job import Behaviour, Channel, Input, Sender
+from metrolex.job import Behaviour, Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit
 from metrolex.scaling.reading import read_volts
 from metrolex.senders import x_at, y_range
@@ -25,7 +25,7 @@ SAMPLES = 31
 class Listener:
     """A display's input with what is entered for it."""
 
-    channel: Channel
+    channel: MeasuringChain
     stage: Input
     behaviour: Behaviour = field(default=Behaviour())
 

@@ -15,7 +15,7 @@ from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.changes import Change, solve_changes
 from metrolex.circuit.elements import CurrentSource, Name
 from metrolex.harness.conductors import wire_ohm
-from metrolex.job import Channel, Sender
+from metrolex.job import MeasuringChain, Sender
 from metrolex.tables import load_table
 from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
@@ -120,7 +120,7 @@ def _job_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
     for point in job.grounds:
         at = addresses.ground_node(point.id)
         yield at, CONTACT_SPREAD * ohm.get(at, 0.0)
-    for channel in job.channels:
+    for channel in job.measured:
         port = job.port(channel.port)
         if port is not None and channel.sender:
             yield addresses.sender_part(channel.sender, "thread"), CONTACT_SPREAD * port.thread_ohm
@@ -171,8 +171,8 @@ def _sources(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
 
 def _senders(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[Name, Ends]]:
     job = solved.network.job
-    for channel in job.channels:
-        sender, true = job.sender(channel.sender), solved.true.get(channel.id)
+    for channel in job.measured:
+        sender, true = job.sender(channel.sender), solved.true.get(channel.channel)
         element = by_name.get(addresses.sender_part(channel.sender or "", "element"))
         if sender is None or true is None or element is None:
             continue
@@ -194,7 +194,7 @@ def _giving(element: Element, output: float, nominal: float) -> Element:
     return replace(element, volt=element.volt + (output - nominal) / 1000)  # a couple's millivolts
 
 
-def sender_ends(channel: Channel, sender: Sender, true: float) -> tuple[float, float]:
+def sender_ends(channel: MeasuringChain, sender: Sender, true: float) -> tuple[float, float]:
     """Smallest and largest output of a sender within its tolerance at a true value, in its curve's x unit."""
     bent = [
         sender_output(channel, sender, true, shift) for shift in (-sender.tolerance.y, sender.tolerance.y)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from metrolex.circuit import Fault
-from metrolex.job import Channel, State
+from metrolex.job import MeasuringChain, State
 from metrolex.scaling.reading import Shown
 from metrolex.topology import at_pin, at_terminal, topology_of
 from metrolex.twin import addresses
@@ -30,7 +30,7 @@ class WhatIf:
     signal_v: float | None
 
 
-def what_if(network: Network, state: State, channel: Channel) -> tuple[WhatIf, ...]:
+def what_if(network: Network, state: State, channel: MeasuringChain) -> tuple[WhatIf, ...]:
     """Every likely fault of one channel, each alone, in one state; empty while its signal is not wired."""
     listed = [(likely, likely.fault) for likely in likely_faults(network, channel) if likely.fault]
     display, stage = network.job.display(channel.display), network.job.input_of(channel)
@@ -45,7 +45,7 @@ def what_if(network: Network, state: State, channel: Channel) -> tuple[WhatIf, .
     )
 
 
-def likely_faults(network: Network, channel: Channel) -> Iterator[LikelyFault]:
+def likely_faults(network: Network, channel: MeasuringChain) -> Iterator[LikelyFault]:
     """The faults fitters meet on a channel's own way: sender, wires, thread, ground; none while its signal is not wired."""
     job = network.job
     sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)

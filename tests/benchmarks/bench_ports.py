@@ -90,5 +90,5 @@ def test_plain_shortest_path_on_the_same_graph(benchmark, port, sender):
 
 def test_full_comparison_of_the_single_seater(benchmark):
     job = job_from_data(example_job_data("single_seater"))
-    found = benchmark(lambda: [candidates_for(job, channel, generic_fittings()) for channel in job.channels])
+    found = benchmark(lambda: [candidates_for(job, channel, generic_fittings()) for channel in job.chains])
     assert sum(map(len, found)) > 15

@@ -32,7 +32,7 @@ def strip(page):
 
 def test_a_row_is_dragged_and_the_error_follows_before_it_is_let_go(bench):
     page = bench.go("scaling/?channel=coolant")
-    before = held(bench).channel("coolant").scaling.table
+    before = held(bench).chain("coolant").scaling.table
     good = strip(page)
     box = page.locator('[data-row="4"] .row-mark').bounding_box()
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -40,12 +40,12 @@ def test_a_row_is_dragged_and_the_error_follows_before_it_is_let_go(bench):
     page.mouse.down()
     page.mouse.move(x + 18, y - 30, steps=6)
     expect(page.locator("#curve-box").get_by_text("at most")).not_to_have_text(good)
-    assert held(bench).channel("coolant").scaling.table == before
+    assert held(bench).chain("coolant").scaling.table == before
     page.mouse.up()
     expect(page.get_by_role("textbox", name="Table")).not_to_have_value(
         re.compile(re.escape(f"{before[4][0]:g}  {before[4][1]:g}\n"))
     )
-    after = held(bench).channel("coolant").scaling.table
+    after = held(bench).chain("coolant").scaling.table
     assert after[4] != before[4]
     assert [row for i, row in enumerate(after) if i != 4] == [row for i, row in enumerate(before) if i != 4]
     expect(page.locator('[data-row="4"]')).to_be_focused()
@@ -53,18 +53,18 @@ def test_a_row_is_dragged_and_the_error_follows_before_it_is_let_go(bench):
 
 def test_rows_move_by_the_arrows_and_come_back_best(bench):
     page = bench.go("scaling/?channel=coolant")
-    before = held(bench).channel("coolant").scaling.table
+    before = held(bench).chain("coolant").scaling.table
     page.locator('[data-row="3"]').focus()
     for _ in range(3):
         page.keyboard.press("ArrowRight")
     expect(page.get_by_role("textbox", name="Table")).to_have_value(
         re.compile(f"{before[3][0]:g}  {before[3][1] + 3:g}")
     )
-    assert held(bench).channel("coolant").scaling.table[3] == (before[3][0], before[3][1] + 3)
+    assert held(bench).chain("coolant").scaling.table[3] == (before[3][0], before[3][1] + 3)
     page.get_by_label("Rows", exact=True).fill("10")
     page.get_by_role("button", name="Take the best rows").click()
     expect(page.get_by_text("Equally spaced they would be")).to_be_visible()
-    assert held(bench).channel("coolant").scaling.table == before
+    assert held(bench).chain("coolant").scaling.table == before
 
 
 def test_the_drawing_of_a_moved_row_comes_in_time(bench):
@@ -116,7 +116,7 @@ def test_speed_is_set_by_runs_and_never_reads_under(bench):
     expect(page.get_by_text("New setting")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Take [0-9]")).click()
     expect(page.get_by_text("This is what is set.")).to_be_visible()
-    road = held(bench).channel("road speed").road
+    road = held(bench).chain("road speed").road
     assert road.setting < 2021
     assert all(run.shown_kmh * road.setting / road.driven_with >= run.gps_kmh - 0.3 for run in road.runs)
 

@@ -35,8 +35,8 @@ def test_a_display_whose_name_begins_with_anothers_keeps_its_own_tests():
     """'gauge 1' does not collect the tests of 'gauge 1 b'."""
     job = renamed(van(), "displays", "gauge 2", "gauge 1 b")
     network = build(job)
-    first = next(c for c in job.channels if c.display == "gauge 1")
-    second = next(c for c in job.channels if c.display == "gauge 1 b")
+    first = next(c for c in job.chains if c.display == "gauge 1")
+    second = next(c for c in job.chains if c.display == "gauge 1 b")
     ids = {point.id for point in points_of(network, first)}
     assert ids
     assert not ids & {point.id for point in points_of(network, second)}
@@ -100,7 +100,7 @@ def test_a_node_asked_for_by_its_spelling_is_a_mistake_of_ours():
 
 def test_a_sender_and_a_display_of_one_id_keep_their_tests_apart():
     job = van()
-    coolant = next(c for c in job.channels if c.id == "coolant")
+    coolant = next(c for c in job.chains if c.id == "coolant")
     job = renamed(job, "senders", coolant.sender, coolant.display)
     network = build(job)
     points = points_to_test(network)

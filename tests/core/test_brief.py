@@ -24,7 +24,7 @@ from metrolex.job.within import replaced_within
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.kit import measurands
 from metrolex.twin import addresses, build, expect, readings, solve
-from tests.jobs import a_vehicle, van
+from tests.jobs import a_vehicle, shown_by, van
 
 
 def wants(*keys: str, **vehicle) -> list[str]:
@@ -83,8 +83,8 @@ def test_a_reading_that_arrives_as_data_is_shown_as_it_is():
     job = replace(job_from_data(example_job_data("single_seater")), taps=(), conductors=())
     face = readings(solve(build(job), State("run", "off", "running")))["coolant"]
     assert face.state == "dark"  # the dash has no supply yet
-    stage = job.input_of(job.channel("coolant"))
-    assert (stage.kind, job.channel("coolant").sender) == ("data", None)
+    stage = job.input_of(job.chain("coolant"))
+    assert (stage.kind, job.chain("coolant").sender) == ("data", None)
 
 
 @pytest.mark.parametrize(
@@ -195,16 +195,16 @@ def test_a_sender_that_grounds_by_its_thread_is_measured_in_proving():
 def test_what_the_new_display_is_to_show_must_be_a_channel_on_it():
     job = job_from_data(example_job_data("fire_tender"))
     assert "not_on_display" not in {f.code for f in survey_findings(job)}
-    without = replace(job, channels=tuple(c for c in job.channels if c.measurand not in ("road_speed", "fuel_level")))  # fmt: skip
+    without = replace(job, **shown_by(tuple(c for c in job.chains if c.measurand not in ("road_speed", "fuel_level"))))  # fmt: skip
     found = {f.subject: f.grade for f in survey_findings(without) if f.code == "not_on_display"}
     assert found == {"Speedometer": "stop", "Fuel gauge": "caution"}
-    loose = replace(job, channels=tuple(replace(c, display=None) if c.measurand == "fuel_level" else c for c in job.channels))  # fmt: skip
+    loose = replace(job, **shown_by(tuple(replace(c, display=None) if c.measurand == "fuel_level" else c for c in job.chains)))  # fmt: skip
     assert [f.subject for f in survey_findings(loose) if f.code == "not_on_display"] == ["Fuel gauge"]
 
 
 def test_a_sender_that_is_on_the_vehicle_is_not_bought():
     job = job_from_data(example_job_data("fire_tender"))
-    tank = job.sender(job.channel("fuel level").sender)
+    tank = job.sender(job.chain("fuel level").sender)
     assert tank.name not in {item.name for item in shopping_list(job)}
-    bought = replace(job, channels=tuple(replace(c, source="sender") if c.id == "fuel level" else c for c in job.channels))  # fmt: skip
+    bought = replace(job, **shown_by(tuple(replace(c, source="sender") if c.id == "fuel level" else c for c in job.chains)))  # fmt: skip
     assert tank.name in {item.name for item in shopping_list(bought)}

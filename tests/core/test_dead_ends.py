@@ -9,7 +9,7 @@ import pytest
 from metrolex.brief.shopping import shopping_list
 from metrolex.fittings.library import generic_fittings
 from metrolex.fittings.stack import solve_stack
-from metrolex.job import Channel, Job
+from metrolex.job import Job, MeasuringChain
 from metrolex.kit import measurand_facts, measurands, sender_kit
 from metrolex.ports.cards import card_for
 from metrolex.ports.compare import candidates_for
@@ -17,7 +17,7 @@ from metrolex.ports.facts import mouth_of, sender_end
 from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import port_findings
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shown_by
 
 VEHICLES = [
     a_vehicle(
@@ -35,9 +35,13 @@ def considered(vehicle):
     """(job, channel, candidate) of every place of every measurand with every generic sender."""
     for facts in measurands():
         for name in measurand_facts(facts.id).senders:
-            channel = Channel("c", facts.name, facts.id, facts.unit, sender="s")
+            channel = MeasuringChain("c", facts.name, facts.id, facts.unit, sender="s")
             job = Job(
-                "J", vehicle, channels=(channel,), senders=(sender_kit(name, "s"),), paths=paths_for(vehicle)
+                "J",
+                vehicle,
+                **shown_by((channel,)),
+                senders=(sender_kit(name, "s"),),
+                paths=paths_for(vehicle),
             )
             for candidate in candidates_for(job, channel, generic_fittings()):
                 yield job, channel, candidate
@@ -73,9 +77,9 @@ def test_every_place_named_after_such_a_part_asks_for_it():
 
 
 def test_a_sender_straight_in_a_banjos_place_plugs_the_line():
-    channel = Channel("c", "Gearbox", "gearbox_temperature", "degC", sender="s")
+    channel = MeasuringChain("c", "Gearbox", "gearbox_temperature", "degC", sender="s")
     sender = replace(sender_kit(measurand_facts("gearbox_temperature").senders[0], "s"), thread="M14x1.5")
-    job = Job("J", VEHICLES[0], channels=(channel,), senders=(sender,), paths=paths_for(VEHICLES[0]))
+    job = Job("J", VEHICLES[0], **shown_by((channel,)), senders=(sender,), paths=paths_for(VEHICLES[0]))
     banjo = next(c.port for c in candidates_for(job, channel) if c.port.kind == "banjo")
     found = {(f.grade, f.code) for f in port_findings(job, channel, banjo, sender)}
     assert ("stop", "dead_end") in found
@@ -94,12 +98,12 @@ def test_a_sender_straight_in_a_banjos_place_plugs_the_line():
         job,
         senders=(replace(sender, thread="1/8-27 NPT"),),
         ports=(whole,),
-        channels=(replace(channel, port=whole.id),),
+        **shown_by((replace(channel, port=whole.id),)),
     )
     assert {item.name: item.need for item in shopping_list(fitted)}["Washer for M14x1.5"] == 2
     assert any(
         "one on each side of the eye" in step.words
-        for step in card_for(fitted, fitted.channels[0], whole).steps
+        for step in card_for(fitted, fitted.chains[0], whole).steps
     )
 
 

@@ -70,7 +70,7 @@ def test_another_pull_up_shows_as_the_divider_says():
     sound = readings(solve(network, state))
     _, faces = solve_with(network, state, likely)
     channel = next(
-        c for c in network.job.channels if (c.display, c.input) == (likely.part.id, likely.part.which)
+        c for c in network.job.chains if (c.display, c.input) == (likely.part.id, likely.part.which)
     )
     assert faces[channel.id].text != sound[channel.id].text
     others = [key for key, face in faces.items() if key != channel.id and face.text != sound[key].text]

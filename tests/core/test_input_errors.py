@@ -13,6 +13,7 @@ from metrolex.senders import BetaCurve, LinearCurve, ThermocoupleCurve
 from metrolex.senders.heating import self_heating
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.error_budget import channel_budget
+from tests.jobs import shown_by
 
 NTC = BetaCurve(r0_ohm=1000.0, t0_degc=25.0, beta_k=3500.0, x_range=(40.0, 10000.0))
 RAMP = LinearCurve(points=((0.5, 0.0), (4.5, 10.0)), x_unit="volt", y_unit="bar")
@@ -51,14 +52,16 @@ def _degc(ohms):
 
 def test_own_warmth_stands_in_the_circuit_as_in_the_budget():
     plain = van()
-    channel = next(c for c in plain.channels if c.id == "coolant")
+    channel = next(c for c in plain.chains if c.id == "coolant")
     warm = van(
         senders=tuple(
             replace(s, dissipation_mw_per_k=2.0) if s.id == channel.sender else s for s in plain.senders
         ),
-        channels=tuple(
-            replace(c, scaling=replace(c.scaling, decimals=3)) if c.id == "coolant" else c
-            for c in plain.channels
+        **shown_by(
+            tuple(
+                replace(c, scaling=replace(c.scaling, decimals=3)) if c.id == "coolant" else c
+                for c in plain.chains
+            )
         ),
     )
     cold = replace(warm, senders=tuple(replace(s, dissipation_mw_per_k=None) for s in warm.senders))
@@ -127,7 +130,7 @@ def test_the_circuit_agrees(ratiometric):
             replace(d, inputs=tuple(replace(i, ratiometric=ratiometric) for i in d.inputs))
             for d in job.displays
         ),
-        channels=tuple(replace(c, scaling=replace(c.scaling, decimals=2)) for c in job.channels),
+        **shown_by(tuple(replace(c, scaling=replace(c.scaling, decimals=2)) for c in job.chains)),
     )
     true, high = (_with_reference(job, share, job) for share in (1.0, 1.03))
     moved = {key: abs(high[key].value - true[key].value) for key in ("coolant", "oil pressure")}
@@ -141,7 +144,7 @@ def test_the_circuit_agrees(ratiometric):
 
 def test_who_feeds_it():
     job = van()
-    oil = next(c for c in job.channels if c.id == "oil pressure")
+    oil = next(c for c in job.chains if c.id == "oil pressure")
     assert fed_by_its_display(job, oil)
     assert cancels(job, oil)
     own = replace(job, senders=tuple(replace(s, ratiometric=False) for s in job.senders))

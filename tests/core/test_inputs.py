@@ -9,13 +9,13 @@ import pytest
 
 from metrolex.acts.inputs import assigned, read_at
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Conductor, End, Job, State
+from metrolex.job import Conductor, End, Job, MeasuringChain, State
 from metrolex.kit import display_kit, sender_kit
 from metrolex.scaling.check import scaling_findings
 from metrolex.scaling.inputs import inputs_for
 from metrolex.senders import x_range, y_at, y_range
 from metrolex.twin import build, readings, solve
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shown_by
 
 LOW_TIME = "fuel temperature, low time of the content sensor's pulses"
 CONTENT = "content sensor, 50 to 150 Hz"
@@ -28,8 +28,10 @@ def job_with(*displays, **seats):
     for key, (measurand, unit, display, stage, kit) in seats.items():
         if kit:
             senders.append(sender_kit(kit, f"{key} sender"))
-        channels.append(Channel(key, key, measurand, unit, display, stage, f"{key} sender" if kit else None))
-    return Job("x", a_vehicle("v"), channels=tuple(channels), displays=displays, senders=tuple(senders))
+        channels.append(
+            MeasuringChain(key, key, measurand, unit, display, stage, f"{key} sender" if kit else None)
+        )
+    return Job("x", a_vehicle("v"), **shown_by(tuple(channels)), displays=displays, senders=tuple(senders))
 
 
 def gauge(key, name="round gauge, volts in"):
@@ -41,7 +43,7 @@ def dash():
 
 
 def place(job, key):
-    channel = job.channel(key)
+    channel = job.chain(key)
     return channel.display, channel.input
 
 
@@ -49,14 +51,14 @@ def test_a_free_input_that_takes_the_sender_is_found_on_the_dash():
     job = job_with(dash(), content=("ethanol_content", "pct", "dash", "D", CONTENT), speed=("road_speed", "km/h", "dash", "P1", None))  # fmt: skip
     assert place(assigned(job, "content"), "content") == ("dash", "P2")
     after = assigned(job, "content")
-    assert after.channel("content").scaling.x_unit == "hertz"  # the table to come is in what the sender gives
+    assert after.chain("content").scaling.x_unit == "hertz"  # the table to come is in what the sender gives
     assert assigned(after, "content") == after
 
 
 def test_a_gauge_of_its_own_becomes_one_that_takes_the_sender_unless_it_is_wired():
     job = job_with(gauge("gauge 1"), content=("ethanol_content", "pct", "gauge 1", "A", CONTENT))
     after = assigned(job, "content")
-    assert after.input_of(after.channel("content")).kind == "pulse"
+    assert after.input_of(after.chain("content")).kind == "pulse"
     assert (after.display("gauge 1").id, after.display("gauge 1").name) == ("gauge 1", "Gauge 1")
     wire = Conductor("W1", End("display", "gauge 1", "4"), End("ground", "g"), 0.5, length_m=1.0)
     wired = replace(job, conductors=(wire,))
@@ -78,7 +80,7 @@ def test_what_rides_joins_its_carrier_whichever_was_chosen_first(first):
     for key in (first, "warm" if first == "content" else "content"):
         job = assigned(job, key)
     assert place(job, "warm") == place(job, "content") == ("gauge 1", "A")
-    assert job.input_of(job.channel("warm")).kind == "pulse"
+    assert job.input_of(job.chain("warm")).kind == "pulse"
     assert [d.id for d in job.displays] == ["gauge 1"]  # the one left over goes
 
 
@@ -91,7 +93,7 @@ def test_what_rode_gets_a_gauge_of_its_own_when_it_rides_no_more():
     assert place(after, "content") == ("gauge 1", "A")
     assert after.display("gauge 1") == job.display("gauge 1")  # the other channel's gauge is not touched
     assert place(after, "warm") == ("gauge 2", "A")
-    assert after.input_of(after.channel("warm")).kind == "volts"
+    assert after.input_of(after.chain("warm")).kind == "volts"
 
 
 def test_a_channel_without_a_sender_stays():
@@ -119,7 +121,7 @@ def test_what_is_taken_or_not_there_is_refused(channel, display, stage):
     )
     with pytest.raises(BadInput):
         read_at(job, channel, display, stage)
-    offered = {i.id for _, i in inputs_for(job, job.channel("oil"))}
+    offered = {i.id for _, i in inputs_for(job, job.chain("oil"))}
     assert "A" in offered
     assert "D" not in offered
 
@@ -135,7 +137,7 @@ def test_what_is_taken_or_not_there_is_refused(channel, display, stage):
 )
 def test_there_is_a_gauge_for_bare_couples_loops_and_ohms(measurand, unit, kit, kind, couple):
     job = assigned(job_with(gauge("gauge 1"), it=(measurand, unit, "gauge 1", "A", kit)), "it")
-    stage = job.input_of(job.channel("it"))
+    stage = job.input_of(job.chain("it"))
     assert (stage.kind, stage.couple) == (kind, couple)
     assert not [f for f in scaling_findings(job) if f.code in ("input_does_not_take_it", "wrong_couple")]
     # Wired straight from its terminals and fed, the face shows what is there.
@@ -151,9 +153,9 @@ def test_there_is_a_gauge_for_bare_couples_loops_and_ohms(measurand, unit, kit, 
     ]
     xs = np.linspace(*x_range(sender.curve), 9)
     table = tuple((float(x), float(y_at(sender.curve, x))) for x in xs)
-    channel = job.channel("it")
+    channel = job.chain("it")
     scaling = replace(channel.scaling, table=table, decimals=1)
-    job = replace(job, conductors=tuple(wires)).with_channel(replace(channel, scaling=scaling))
+    job = replace(job, conductors=tuple(wires)).with_chain(replace(channel, scaling=scaling))
     low, high = y_range(sender.curve)
     true = low + 0.4 * (high - low)
     shown = readings(solve(build(job), State("run"), true={"it": true}))["it"]

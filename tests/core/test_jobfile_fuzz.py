@@ -46,6 +46,6 @@ def test_one_wrong_value(seed):
         return
     try:
         solved = solve(build(job), State("run", "park", "running"))
-        assert len(chain_board(build(job), solved, find_all(build(job), solved))) == len(job.channels)
+        assert len(chain_board(build(job), solved, find_all(build(job), solved))) == len(job.chains)
     except CircuitError as fault:
         assert str(fault).endswith(".")

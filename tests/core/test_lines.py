@@ -6,13 +6,13 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.job import Channel, Job, Port
+from metrolex.job import Job, MeasuringChain, Port
 from metrolex.job.within import replaced_within
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.paths import beside_words, line_of, paths_for
 from metrolex.ports.rules import port_findings
 from metrolex.ports.zones import verdicts_at, zones_of
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shown_by
 
 BLOWN = a_vehicle("Fire tender", burns="petrol", fuel_feed="port_injection", layout="vee", induction="turbo")
 PLAIN = replaced_within(BLOWN, {"induction": "none"})
@@ -52,8 +52,8 @@ def test_banks_without_a_turbine_are_judged_as_before():
 @pytest.mark.parametrize("measurand", ["lambda", "exhaust_temperature"])
 @pytest.mark.parametrize("vehicle", [BLOWN, PLAIN])
 def test_what_is_offered_first_is_no_stop_on_any_layout(vehicle, measurand):
-    channel = Channel("c", "C", measurand, "lambda" if measurand == "lambda" else "degC")
-    job = Job("J", vehicle, channels=(channel,), paths=paths_for(vehicle))
+    channel = MeasuringChain("c", "C", measurand, "lambda" if measurand == "lambda" else "degC")
+    job = Job("J", vehicle, **shown_by((channel,)), paths=paths_for(vehicle))
     found = candidates_for(job, channel)
     assert found
     assert found[0].grade != "stop"
@@ -63,26 +63,26 @@ def test_what_is_offered_first_is_no_stop_on_any_layout(vehicle, measurand):
 
 
 def test_a_spot_beyond_a_bank_lies_in_the_common_pipe():
-    channel = Channel("c", "Lambda", "lambda", "lambda")
-    job = Job("J", BLOWN, channels=(channel,), paths=paths_for(BLOWN))
+    channel = MeasuringChain("c", "Lambda", "lambda", "lambda")
+    job = Job("J", BLOWN, **shown_by((channel,)), paths=paths_for(BLOWN))
     for candidate in candidates_for(job, channel):
         if candidate.port.path:
             assert candidate.port.path == "exhaust, common"
 
 
 def test_the_second_channel_of_a_kind_is_offered_the_other_bank():
-    first = Channel("left", "EGT left", "exhaust_temperature", "degC", port="p")
-    second = Channel("right", "EGT right", "exhaust_temperature", "degC")
+    first = MeasuringChain("left", "EGT left", "exhaust_temperature", "degC", port="p")
+    second = MeasuringChain("right", "EGT right", "exhaust_temperature", "degC")
     port = Port("p", "Manifold, left", "manifold", channel="left", path="exhaust, left bank", at_m=0.1)
-    job = Job("J", PLAIN, channels=(first, second), ports=(port,), paths=paths_for(PLAIN))
+    job = Job("J", PLAIN, **shown_by((first, second)), ports=(port,), paths=paths_for(PLAIN))
     offered = [c.port.path for c in candidates_for(job, second) if c.port.path and "bank" in c.port.path]
     assert offered
     assert set(offered) == {"exhaust, right bank"}
 
 
 def test_chips_before_a_turbine_further_on_are_said():
-    channel = Channel("c", "EGT", "exhaust_temperature", "degC")
-    job = Job("J", BLOWN, channels=(channel,), paths=paths_for(BLOWN))
+    channel = MeasuringChain("c", "EGT", "exhaust_temperature", "degC")
+    job = Job("J", BLOWN, **shown_by((channel,)), paths=paths_for(BLOWN))
     port = Port(
         "p",
         "Left manifold",
@@ -120,26 +120,26 @@ def test_a_line_is_measured_from_the_path_looked_at():
 )
 def test_a_lambda_place_without_a_path_says_that_nobody_knows_where_the_turbine_is(induction, grade):
     vehicle = a_vehicle("x", induction=induction)
-    job = Job("x", vehicle, channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
-    by_kind = {c.port.kind: c for c in candidates_for(job, job.channels[0])}
+    job = Job("x", vehicle, **shown_by((MeasuringChain("mixture", "Mixture", "lambda", "lambda"),)))
+    by_kind = {c.port.kind: c for c in candidates_for(job, job.chains[0])}
     said = {f.grade for f in by_kind["spare bung"].findings if f.code == "turbine_not_placed"}
     assert said == ({grade} if grade else set())
     drawn = replace(job, paths=paths_for(vehicle))
-    by_kind = {c.port.kind: c for c in candidates_for(drawn, drawn.channels[0])}
+    by_kind = {c.port.kind: c for c in candidates_for(drawn, drawn.chains[0])}
     assert not any(f.code == "turbine_not_placed" for f in by_kind["spare bung"].findings)
 
 
 @pytest.mark.parametrize("words", ["turbo", "Two turbos"])
 def test_a_place_of_the_fitter_s_own_is_asked_for_its_turbine_too(words):
     port = Port("own place 1", "Bung by the gearbox", "own", channel="mixture", entry="existing")
-    mixture = Channel("mixture", "Mixture", "lambda", "lambda")
-    job = Job("x", a_vehicle("x", induction=words), channels=(mixture,), ports=(port,))
+    mixture = MeasuringChain("mixture", "Mixture", "lambda", "lambda")
+    job = Job("x", a_vehicle("x", induction=words), **shown_by((mixture,)), ports=(port,))
     assert ("caution", "turbine_not_placed") in {
         (f.grade, f.code) for f in port_findings(job, mixture, port, None)
     }
 
 
 def test_behind_the_catalyst_is_a_stop_before_anything_is_drawn():
-    job = Job("x", a_vehicle("x"), channels=(Channel("mixture", "Mixture", "lambda", "lambda"),))
-    rear = next(c for c in candidates_for(job, job.channels[0]) if c.port.kind == "factory rear sensor")
+    job = Job("x", a_vehicle("x"), **shown_by((MeasuringChain("mixture", "Mixture", "lambda", "lambda"),)))
+    rear = next(c for c in candidates_for(job, job.chains[0]) if c.port.kind == "factory rear sensor")
     assert ("stop", "after_catalyst") in {(f.grade, f.code) for f in rear.findings}

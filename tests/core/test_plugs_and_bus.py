@@ -166,12 +166,10 @@ def test_what_the_bus_wants():
         "pair_unhealthy",
         "stub_long",
     }
-    assert codes(bus_findings(job.with_channel(replace(job.channel("coolant"), signal="Moon")))) == {
+    assert codes(bus_findings(job.with_chain(replace(job.chain("coolant"), signal="Moon")))) == {
         "signal_unknown"
     }
-    assert codes(bus_findings(job.with_channel(replace(job.channel("coolant"), signal="")))) == {
-        "signal_open"
-    }
+    assert codes(bus_findings(job.with_chain(replace(job.chain("coolant"), signal="")))) == {"signal_open"}
     ended = replace(job, displays=(replace(job.displays[0], can_termination=True),))
     assert codes(bus_findings(ended)) == {"one_resistor_too_many"}
     assert longest_stub_m(1000) == pytest.approx(0.3)
@@ -186,9 +184,9 @@ def test_a_description_is_read_and_the_likely_signal_comes_first():
     ]
     job = job_from_data(example_job_data("single_seater"))
     bus = Bus(signals=signals)
-    assert signals_for(job.channel("coolant"), bus)[0].name == "CoolantTemp"
-    assert signals_for(job.channel("engine speed"), bus)[0].name == "EngineSpeed"
-    assert not signals_for(job.channel("gear"), bus)
+    assert signals_for(job.chain("coolant"), bus)[0].name == "CoolantTemp"
+    assert signals_for(job.chain("engine speed"), bus)[0].name == "EngineSpeed"
+    assert not signals_for(job.chain("gear"), bus)
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ import pytest
 from metrolex.acts.ports import choose_school, set_weights
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
-from metrolex.job import Channel, Job, Port, Vehicle
+from metrolex.job import Job, MeasuringChain, Port, Vehicle
 from metrolex.job.within import replaced_within
 from metrolex.kit import display_kit, measurand_facts, measurands, sender_kit
 from metrolex.ports.compare import (
@@ -24,20 +24,20 @@ from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for, port_at
 from metrolex.ports.schools import school_of, topics, topics_for
 from metrolex.scaling.check import scaling_findings
-from tests.jobs import a_vehicle, small_job, van
+from tests.jobs import a_vehicle, shown_by, small_job, van
 
 TURBO = a_vehicle(
     "Hill-climb single-seater", burns="petrol", cylinders=4, induction="turbo", gearbox="automatic"
 )
 
 
-def one_channel(measurand: str, kit: int = 0, vehicle: Vehicle = TURBO) -> tuple[Job, Channel]:
+def one_channel(measurand: str, kit: int = 0, vehicle: Vehicle = TURBO) -> tuple[Job, MeasuringChain]:
     """A job that shows one thing, with the paths of its vehicle."""
     facts = measurand_facts(measurand)
     sender = sender_kit(facts.senders[kit], "s") if facts.senders else None
-    channel = Channel("c", facts.name, facts.id, facts.unit, sender="s" if sender else None)
+    channel = MeasuringChain("c", facts.name, facts.id, facts.unit, sender="s" if sender else None)
     return Job(
-        "x", vehicle, channels=(channel,), senders=(sender,) if sender else (), paths=paths_for(vehicle)
+        "x", vehicle, **shown_by((channel,)), senders=(sender,) if sender else (), paths=paths_for(vehicle)
     ), channel
 
 
@@ -82,9 +82,9 @@ def test_the_coolant_gauge_follows_its_usual_sender():
     facts = measurand_facts("coolant_temperature")
     kit = display_kit(facts.display, "gauge", "Gauge")
     job = small_job()
-    channel = replace(job.channels[0], scaling=kit.scaling, input=kit.display.inputs[0].id)
+    channel = replace(job.chains[0], scaling=kit.scaling, input=kit.display.inputs[0].id)
     job = replace(
-        job, displays=(kit.display,), senders=(sender_kit(facts.senders[0], "ntc"),), channels=(channel,)
+        job, displays=(kit.display,), senders=(sender_kit(facts.senders[0], "ntc"),), **shown_by((channel,))
     )
     assert not [f for f in scaling_findings(job) if f.grade != "note"]
 

@@ -10,7 +10,7 @@ from metrolex.acts.ports import choose_school
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
 from metrolex.intake import read
-from metrolex.job import Channel, FlowPath, FluidRecord, Job, PathPart, Port, Stretch, Survey
+from metrolex.job import FlowPath, FluidRecord, Job, MeasuringChain, PathPart, Port, Stretch, Survey
 from metrolex.job.place import downstream
 from metrolex.job.within import replaced_within
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data, job_to_data
@@ -25,7 +25,7 @@ from metrolex.ports.rules import port_findings, straight_needed_mm
 from metrolex.ports.schools import topics_for
 from metrolex.ports.section import section_of
 from metrolex.ports.zones import clear_stretches, lambda_start_m, verdicts_at, zones_of
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shown_by
 
 FIT = {fitting.name: fitting for fitting in generic_fittings()}
 EXHAUST = FlowPath(
@@ -37,14 +37,16 @@ EXHAUST = FlowPath(
 
 def job_with(
     measurand: str, port: Port, kit: str | None = None, *paths: FlowPath, **vehicle
-) -> tuple[Job, Channel]:
+) -> tuple[Job, MeasuringChain]:
     facts = measurand_facts(measurand)
     sender = sender_kit(kit or facts.senders[0], "s") if facts.senders or kit else None
-    channel = Channel("c", facts.name, facts.id, facts.unit, sender="s" if sender else None, port=port.id)
+    channel = MeasuringChain(
+        "c", facts.name, facts.id, facts.unit, sender="s" if sender else None, port=port.id
+    )
     return Job(
         "x",
         a_vehicle("v", **vehicle),
-        channels=(channel,),
+        **shown_by((channel,)),
         senders=(sender,) if sender else (),
         ports=(port,),
         paths=paths or (EXHAUST,),
@@ -283,9 +285,9 @@ def test_the_section_adds_up():
 def test_every_usual_place_has_a_card_with_steps_and_a_caution(facts):
     vehicle = a_vehicle("v", induction="turbo", gearbox="automatic", has=("water pump",))
     sender = sender_kit(facts.senders[0], "s") if facts.senders else None
-    channel = Channel("c", facts.name, facts.id, facts.unit, sender="s" if sender else None)
+    channel = MeasuringChain("c", facts.name, facts.id, facts.unit, sender="s" if sender else None)
     job = Job(
-        "x", vehicle, channels=(channel,), senders=(sender,) if sender else (), paths=paths_for(vehicle)
+        "x", vehicle, **shown_by((channel,)), senders=(sender,) if sender else (), paths=paths_for(vehicle)
     )
     for candidate in candidates_for(job, channel, generic_fittings()):
         port = replace(candidate.port, stack=candidate.fittings or ())
@@ -349,7 +351,7 @@ def test_fluids_count_an_opening_once_and_miss_what_did_not_come_back():
 def test_two_senders_in_one_mouth_are_stopped_and_a_plate_takes_them():
     job = job_from_data(example_job_data("single_seater"))
     assert "one_mouth_two_senders" not in {f.code for f in ports_findings(job)}
-    key = job.channel("oil pressure").port
+    key = job.chain("oil pressure").port
     bare = replace(job, ports=tuple(replace(p, stack=()) if p.id == key else p for p in job.ports))
     assert "one_mouth_two_senders" in {f.code for f in ports_findings(bare)}
     spare = [f for f in ports_findings(job) if f.code == "plug_spare_ports"]
@@ -401,7 +403,7 @@ def test_a_plate_of_unknown_rim_gives_no_tip():
 
 def test_a_probe_is_marked_before_its_fitting_bites():
     job = job_from_data(example_job_data("single_seater"))
-    channel = job.channel("exhaust gas")
+    channel = job.chain("exhaust gas")
     words = [step.words for step in card_for(job, channel, job.port(channel.port)).steps]
     mark = next(i for i, w in enumerate(words) if w.startswith("Mark the probe"))
     assert mark < next(i for i, w in enumerate(words) if w.startswith("probe 3.2 mm"))
@@ -409,7 +411,7 @@ def test_a_probe_is_marked_before_its_fitting_bites():
 
 def test_the_plates_card_plugs_what_nobody_uses_and_says_how_its_seal_goes():
     job = job_from_data(example_job_data("single_seater"))
-    channel = job.channel("engine oil")
+    channel = job.chain("engine oil")
     steps = card_for(job, channel, job.port(channel.port)).steps
     assert (steps[0].words, steps[0].figure) == (
         "Pan and rag under it before anything is opened.",
@@ -422,9 +424,9 @@ def test_the_plates_card_plugs_what_nobody_uses_and_says_how_its_seal_goes():
     assert "facing the engine" in seal.words
     assert seal.figure == "Stud by the plate maker's figure"
     alone = replace(
-        job, channels=tuple(replace(c, port=None) if c.id == "oil pressure" else c for c in job.channels)
+        job, **shown_by(tuple(replace(c, port=None) if c.id == "oil pressure" else c for c in job.chains))
     )
-    steps = card_for(alone, alone.channel("engine oil"), alone.port(channel.port)).steps
+    steps = card_for(alone, alone.chain("engine oil"), alone.port(channel.port)).steps
     assert next(s.figure for s in steps if s.words.startswith("Plug every mouth")) == "2 plugs"
 
 
@@ -440,7 +442,12 @@ def test_both_banks_are_a_question_of_two_banks_only():
     both = choose_school(vee, "exhaust_banks", "both")
     assert "other_bank_open" in {f.code for f in ports_findings(both)}
     assert "other_bank_open" not in {f.code for f in ports_findings(vee)}
-    twice = replace(both, channels=(*both.channels, replace(both.channels[0], id="other", port=None)))
+    twice = replace(
+        both,
+        **shown_by(
+            (*both.chains, replace(both.chains[0], id="other", channel="other", source_id="other", port=None))
+        ),
+    )
     assert "other_bank_open" not in {f.code for f in ports_findings(twice)}
     assert "other_bank_open" not in {
         f.code for f in ports_findings(choose_school(straight, "exhaust_banks", "both"))

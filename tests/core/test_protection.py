@@ -8,7 +8,7 @@ import pytest
 
 from metrolex.harness.protection import bundle_of, cover_run, loom_for, protection_findings
 from metrolex.job import Run, Segment
-from tests.jobs import van
+from tests.jobs import shown_by, van
 
 
 @pytest.mark.parametrize(
@@ -28,7 +28,7 @@ def test_loom_takes_the_bundle_with_a_tenth_of_room(bundle, loom):
     ],
 )  # fmt: skip
 def test_a_stretch_is_covered_by_its_heat(segment, cover, insulation, clip):
-    job = replace(van(), runs=(Run("r", "R", (segment,)),), conductors=(), channels=(), openings=())
+    job = replace(van(), runs=(Run("r", "R", (segment,)),), conductors=(), **shown_by(()), openings=())
     found = cover_run(job, job.runs[0])[0]
     assert (found.cover, found.insulation, found.clip_mm, found.loom_mm) == (cover, insulation, clip, None)
     grades = [f.grade for f in protection_findings(job)]

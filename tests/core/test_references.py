@@ -58,17 +58,17 @@ def test_the_table_knows_every_field_that_holds_an_id():
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_a_channel_takes_only_its_own_things_with_it(name):
     job = JOBS[name]
-    for channel in job.channels:
+    for channel in job.chains:
         after = remove_channel(job, channel.id)
         check_references(after)
-        for other in after.channels:
-            assert other == job.channel(other.id)
+        for other in after.chains:
+            assert other == job.chain(other.id)
     empty = job
-    for channel in job.channels:
+    for channel in job.chains:
         empty = remove_channel(empty, channel.id)
     check_references(empty)
-    assert not empty.channels
-    assert not empty.displays or not any(c.display for c in empty.channels)
+    assert not empty.chains
+    assert not empty.displays or not any(c.display for c in empty.chains)
 
 
 def test_a_channel_that_is_not_there_is_refused_by_name():

@@ -261,6 +261,8 @@ def test_zones_and_ways_that_cannot_be_meant_are_refused():
             {
                 "runs": [{"id": "r", "name": "R", "start": "moon"}],
                 "channels": [],
+                "sources": [],
+                "readouts": [],
                 "ports": [],
                 "conductors": [],
             },
@@ -270,6 +272,8 @@ def test_zones_and_ways_that_cannot_be_meant_are_refused():
             {
                 "runs": [{"id": "r", "name": "R", "supplied_m": 0}],
                 "channels": [],
+                "sources": [],
+                "readouts": [],
                 "ports": [],
                 "conductors": [],
             },

@@ -28,10 +28,11 @@ from tests.jobs import (
     CURVE,
     LAMPS,
     RUN_ONLY,
+    shown_by,
     small_job,
     unfinished_van,
     van,
-    with_channel,
+    with_chain,
     with_part,
 )
 
@@ -62,9 +63,7 @@ def one_wire_in_rubber():
 
 
 def with_run(*segments, supplied=None):
-    return with_channel(
-        replace(small_job(), runs=(Run("r", "Lead", segments, supplied_m=supplied),)), run="r"
-    )
+    return with_chain(replace(small_job(), runs=(Run("r", "Lead", segments, supplied_m=supplied),)), run="r")
 
 
 long_thin = tuple(replace(w, length_m=20.0, size=0.5) if w.id == "W2" else w for w in small_job().conductors)
@@ -92,11 +91,11 @@ RULES = [
     ("run_not_measured", "note", "Lead", with_run()),
     ("wire_without_length", "note", "W4", replace(small_job(), conductors=unmeasured)),
     ("sender_without_ground", "stop", "Coolant", one_wire_in_rubber()),
-    ("sender_range_short", "caution", "Coolant", with_channel(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, 20, 150))),
-    ("sender_range_short", "caution", "Coolant", with_channel(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, -20, 120))),
-    ("table_off_curve", "caution", "Coolant", with_channel(small_job(), scaling=Scaling(((100.0, 120.0), (1000.0, 20.0)), "ohm", 0))),
-    ("nothing_entered", "note", "Coolant", with_channel(small_job(), scaling=Scaling())),
-    ("no_warning_point", "note", "Coolant", with_channel(small_job(), warn_high=None)),
+    ("sender_range_short", "caution", "Coolant", with_chain(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, 20, 150))),
+    ("sender_range_short", "caution", "Coolant", with_chain(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, -20, 120))),
+    ("table_off_curve", "caution", "Coolant", with_chain(small_job(), scaling=Scaling(((100.0, 120.0), (1000.0, 20.0)), "ohm", 0))),
+    ("nothing_entered", "note", "Coolant", with_chain(small_job(), scaling=Scaling())),
+    ("no_warning_point", "note", "Coolant", with_chain(small_job(), warn_high=None)),
     ("curve_turns_back", "stop", "Coolant", with_part(small_job(), "senders", "ntc", curve=TableCurve(((100.0, 1.0), (200.0, 9.0), (300.0, 4.0))))),
     ("drop_high", "caution", "gauge", replace(small_job(), conductors=long_thin)),
     ("ground_lifted", "caution", "gauge", with_part(small_job(), "grounds", "GP1", contact_ohm=0.5)),
@@ -167,7 +166,7 @@ def test_worst_first():
 
 
 NEXT = [
-    (van(), "feeds", "Move T4 to F31"), (replace(small_job(), channels=()), "brief", "Say what"), (with_channel(small_job(), port=None), "ports", "choose a port"),
+    (van(), "feeds", "Move T4 to F31"), (replace(small_job(), **shown_by(())), "brief", "Say what"), (with_chain(small_job(), port=None), "ports", "choose a port"),
     (replace(small_job(), taps=(), conductors=small_job().conductors[2:]), "harness", "measure the way"),
 ]  # fmt: skip
 

@@ -16,7 +16,7 @@ from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import read_supply, read_volts
 from metrolex.scaling.suggest import shared_span, suggest_rows, typeable_steps
 from metrolex.senders import LinearCurve, is_monotonic
-from tests.jobs import CURVE, small_job, with_channel
+from tests.jobs import CURVE, small_job, with_chain
 
 PULL_UP = Input("A", "pull_up", "5", 1000.0, 5.0, 10)
 TABLE = Scaling(CURVE.points, "ohm", 0, 20, 120)
@@ -69,15 +69,15 @@ def test_a_supply_reading_may_be_corrected_by_a_table():
 
 def test_a_face_of_the_senders_own_points_errs_by_rounding_and_converter_only():
     job = small_job()
-    strip = table_error(job.channels[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=None))
+    strip = table_error(job.chains[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=None))
     assert strip.largest == pytest.approx(0.5, abs=0.02)
-    coarse = table_error(job.channels[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=8))
+    coarse = table_error(job.chains[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=8))
     assert coarse.largest > 1.5
 
 
 def test_the_error_strip_is_what_the_reading_says():
     job = small_job()
-    channel = replace(job.channels[0], scaling=Scaling(((100.0, 120.0), (1000.0, 20.0)), "ohm", 1, 20, 120))
+    channel = replace(job.chains[0], scaling=Scaling(((100.0, 120.0), (1000.0, 20.0)), "ohm", 1, 20, 120))
     strip = table_error(channel, job.senders[0], job.displays[0].inputs[0])
     at = int(np.abs(strip.error).argmax())
     ohm = np.interp(strip.true[at], [20, 50, 80, 120], [1000, 500, 250, 100])
@@ -90,7 +90,7 @@ def test_the_error_strip_is_what_the_reading_says():
 def test_rows_suggested_for_a_channel():
     """The sender of the small job is straight between 100, 250, 500 and 1000 ohm: four rows hold it without error."""
     job = small_job()
-    channel, sender, stage = job.channels[0], job.senders[0], job.displays[0].inputs[0]
+    channel, sender, stage = job.chains[0], job.senders[0], job.displays[0].inputs[0]
     four = suggest_rows(channel, sender, stage, 4)
     assert four.max_error < 1e-6
     assert [x for x, _ in four.rows] == pytest.approx([100, 250, 500, 1000], rel=1e-6)
@@ -111,7 +111,7 @@ def test_rows_suggested_for_a_channel():
 def test_rows_can_be_typed_and_never_leave_face_and_sender(name):
     """By default every number goes in as the display takes it, none asks for what face or sender cannot have; straight is two rows."""
     job, tables = job_from_data(example_job_data(name)), 0
-    for channel in job.channels:
+    for channel in job.chains:
         sender, stage = job.sender(channel.sender), job.input_of(channel)
         if sender is None or stage is None or stage.kind == "data" or not is_monotonic(sender.curve):
             continue
@@ -131,10 +131,10 @@ def test_rows_can_be_typed_and_never_leave_face_and_sender(name):
 
 def test_a_channel_in_another_unit_than_its_sender():
     assert in_unit(100.0, "degC", "degF") == pytest.approx(212.0)
-    job = with_channel(
+    job = with_chain(
         small_job(), unit="degF", scaling=Scaling(((100.0, 248.0), (250.0, 176.0), (1000.0, 68.0)), "ohm", 0)
     )
-    strip = table_error(job.channels[0], job.senders[0], job.displays[0].inputs[0])
+    strip = table_error(job.chains[0], job.senders[0], job.displays[0].inputs[0])
     assert (strip.true[0], strip.true[-1]) == pytest.approx((68.0, 248.0))
     with pytest.raises(BadInput, match="same kind"):
         in_unit(1.0, "degC", "bar")

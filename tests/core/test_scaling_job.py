@@ -15,12 +15,13 @@ from metrolex.check.board import chain_board
 from metrolex.errors import BadInput
 from metrolex.inputs.stage import volts_from_ohm
 from metrolex.job import (
+    AlarmBehaviour,
     Behaviour,
-    Channel,
     Conductor,
     End,
     EngineCount,
     Input,
+    MeasuringChain,
     MenuEntry,
     OldSetting,
     RoadCount,
@@ -31,7 +32,6 @@ from metrolex.job import (
     State,
     TaughtGear,
     Tolerance,
-    WarnManner,
 )
 from metrolex.job.references import check_references
 from metrolex.job.within import replaced_within
@@ -61,7 +61,7 @@ from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import build, readings, solve
 from metrolex.twin.error_budget import channel_budget, loop_of
 from metrolex.twin.shared import Listener, on_one_sender, on_two_senders
-from tests.jobs import small_job, van
+from tests.jobs import shown_by, small_job, van
 
 RUN = State("run", "off", "running")
 
@@ -82,7 +82,7 @@ def road_job(road, **vehicle):
     """The single-seater with another way of sensing speed."""
     job = example("single_seater")
     job = replace(job, vehicle=replaced_within(job.vehicle, vehicle))
-    return job.with_channel(replace(job.channel("road speed"), road=road))
+    return job.with_chain(replace(job.chain("road speed"), road=road))
 
 
 @pytest.mark.parametrize(
@@ -94,12 +94,12 @@ def test_the_right_setting_shows_the_truth(enters, right):
     road = RoadCount("wheel", 4.0, 2.0, None, enters, right)
     job = road_job(road)
     assert setting_by_tyre(job, road) == pytest.approx(right)
-    assert shown_over_true(job, job.channel("road speed")) == pytest.approx(1.0)
+    assert shown_over_true(job, job.chain("road speed")) == pytest.approx(1.0)
     # 5 % more pulses set shows 5 % less; 5 % more circumference shows 5 % more.
     off = replace(road, setting=right * 1.05)
     job = road_job(off)
     expected = 1.05 if enters == "circumference_mm" else 1 / 1.05
-    assert shown_over_true(job, job.channel("road speed")) == pytest.approx(expected)
+    assert shown_over_true(job, job.chain("road speed")) == pytest.approx(expected)
     face = readings(solve(build(job), RUN, true={"road speed": 100.0}))["road speed"]
     assert face.value == round(100 * expected)
 
@@ -114,7 +114,7 @@ def test_the_setting_by_runs_never_reads_under(enters, sensed, ratio, driven, st
     road = RoadCount(sensed, 4.0, 2.0, 620.0, enters, driven, step, runs, driven)
     found = calibration_of(road)
     job = road_job(replace(road, setting=found.setting), axle_ratio=3.9)
-    after = shown_over_true(job, job.channel("road speed"))
+    after = shown_over_true(job, job.chain("road speed"))
     assert after >= 1 - 1e-9
     assert after <= 1 + 1.01 * step / found.setting + 1e-6
     assert road_pulses_of(job, road).how == "GPS runs"
@@ -123,7 +123,7 @@ def test_the_setting_by_runs_never_reads_under(enters, sensed, ratio, driven, st
 def test_roll_out_beats_the_tyre_and_a_worn_tyre_rolls_less():
     job = road_job(RoadCount("wheel", 1.0), tyre="205/55R16", tyre_wear_mm=5.0)
     # 621.9 mm x 3.05 by hand (tests/references).
-    assert roll_out(job, job.channel("road speed").road) == pytest.approx(1.896795)
+    assert roll_out(job, job.chain("road speed").road) == pytest.approx(1.896795)
     assert roll_out(job, RoadCount("wheel", 1.0, 1.9)) == 1.9
     assert roll_out(road_job(RoadCount("wheel", 1.0), tyre=""), RoadCount("wheel", 1.0)) is None
 
@@ -157,8 +157,8 @@ def test_what_is_said_of_a_speed_channel(road, vehicle, code):
 )
 def test_what_is_said_of_an_engine_speed_channel(count, code):
     job = example("sidecar")
-    channel = replace(job.channel("engine speed"), engine=count, scaling=Scaling((), "ohm", 0, 0.0, 6000.0))
-    assert code in codes(job.with_channel(channel))
+    channel = replace(job.chain("engine speed"), engine=count, scaling=Scaling((), "ohm", 0, 0.0, 6000.0))
+    assert code in codes(job.with_chain(channel))
 
 
 def test_runs_need_the_setting_they_were_driven_with():
@@ -176,14 +176,14 @@ def test_what_scaling_keeps_survives_the_job_file(name):
 def test_every_kind_of_record_survives_the_job_file():
     job = example("sidecar")
     channel = replace(
-        job.channel("road speed"), road=RoadCount("cable", 8.0, None, 640.0, "pulses_per_mile", 8000.0, 10.0, (SpeedRun(50, 52, "ring road"),), 8000.0, (OldSetting(7900, "old tyres"),), 900.0, 120.0),
-        gears=(TaughtGear("1", 1.2), TaughtGear("N", 1.5)), manner=WarnManner(2.0, 0.5, ((800.0, 0.5), (4000.0, 2.0)), 400.0, 3.0),
+        job.chain("road speed"), road=RoadCount("cable", 8.0, None, 640.0, "pulses_per_mile", 8000.0, 10.0, (SpeedRun(50, 52, "ring road"),), 8000.0, (OldSetting(7900, "old tyres"),), 900.0, 120.0),
+        gears=(TaughtGear("1", 1.2), TaughtGear("N", 1.5)), behaviour=AlarmBehaviour(2.0, 0.5, ((800.0, 0.5), (4000.0, 2.0)), 400.0, 3.0),
     )  # fmt: skip
     display = replace(
         job.displays[0], firmware="4.2", menu=(MenuEntry("Smoothing", "note", "display", ("none", "some")),)
     )
     job = replace(
-        job.with_channel(channel),
+        job.with_chain(channel),
         displays=(display,),
         settings=(Setting(display.id, "Smoothing", "some", True),),
     )
@@ -197,8 +197,8 @@ def test_every_kind_of_record_survives_the_job_file():
 def test_wire_and_ground_of_the_budget_are_what_the_twin_does_to_the_reading():
     """The small job's sender returns by wire: its whole loop is wire. The reading shifts by as much as the budget's term says."""
     job = small_job()
-    channel = replace(job.channels[0], scaling=replace(job.channels[0].scaling, decimals=4))
-    job = job.with_channel(channel)
+    channel = replace(job.chains[0], scaling=replace(job.chains[0].scaling, decimals=4))
+    job = job.with_chain(channel)
     solved = solve(build(job), RUN, true={channel.id: 90.0})
     budget, loop = channel_budget(solved, channel, 90.0)
     assert loop.wired
@@ -212,9 +212,9 @@ def test_wire_and_ground_of_the_budget_are_what_the_twin_does_to_the_reading():
 
 def test_a_sender_that_returns_by_the_engine_sees_the_ground():
     job = van()
-    channel = job.channel("coolant")
+    channel = job.chain("coolant")
     channel = replace(channel, scaling=replace(channel.scaling, decimals=4))
-    job = job.with_channel(channel)
+    job = job.with_chain(channel)
     solved = solve(build(job), State("run", "head", "running"), true={channel.id: 90.0})
     budget, loop = channel_budget(solved, channel, 90.0)
     rail_above_engine = -(loop.ground_offset_v)
@@ -233,13 +233,13 @@ def test_a_sender_that_returns_by_the_engine_sees_the_ground():
 def test_nothing_is_made_up_where_the_chain_is_not_whole():
     job = van()
     solved = solve(build(job), RUN)
-    assert channel_budget(solved, job.channel("battery")) is None
-    bare = replace(job.channel("coolant"), scaling=Scaling())
+    assert channel_budget(solved, job.chain("battery")) is None
+    bare = replace(job.chain("coolant"), scaling=Scaling())
     assert channel_budget(solved, bare) is None
-    assert channel_budget(solved, job.channel("coolant"), 900.0) is None
-    assert not loop_of(solved, job.channel("battery")).wired
+    assert channel_budget(solved, job.chain("coolant"), 900.0) is None
+    assert not loop_of(solved, job.chain("battery")).wired
     unwired = replace(job, conductors=())
-    found, loop = channel_budget(solve(build(unwired), RUN), unwired.channel("gearbox"))
+    found, loop = channel_budget(solve(build(unwired), RUN), unwired.chain("gearbox"))
     assert (loop.wired, loop.wire_ohm) == (False, 0.0)
     assert float(np.abs(found.terms["wire"]).max()) == 0.0
 
@@ -248,7 +248,7 @@ def test_nothing_is_made_up_where_the_chain_is_not_whole():
 @settings(max_examples=25, deadline=None)
 def test_a_budget_grows_with_its_tolerances(at, sender_pct, pull_up_pct):
     job = small_job()
-    channel = job.channels[0]
+    channel = job.chains[0]
     at = min(max(at, 21.0), 119.0)
     wide = replace(job.senders[0], tolerance=Tolerance(sender_pct))
     stage = replace(job.displays[0].inputs[0], pull_up_tolerance_pct=pull_up_pct)
@@ -270,7 +270,7 @@ def test_a_budget_grows_with_its_tolerances(at, sender_pct, pull_up_pct):
 
 def listener(pull_up, rows=None, x_unit="ohm"):
     table = rows or ((100.0, 120.0), (250.0, 80.0), (500.0, 50.0), (1000.0, 20.0))
-    channel = Channel("c", "Coolant", "coolant_temperature", "degC", scaling=Scaling(table, x_unit, 2))
+    channel = MeasuringChain("c", "Coolant", "coolant_temperature", "degC", scaling=Scaling(table, x_unit, 2))
     return Listener(channel, Input("A", "pull_up", "5", pull_up, 5.0))
 
 
@@ -326,7 +326,7 @@ def test_one_gauge_on_two_senders_by_a_switch():
 def test_a_current_loop_through_its_input():
     """12 mA through 250 ohm is 3 V; half of 4 to 20 mA, half of the range."""
     job = example("fire_tender")
-    old = job.channel("pump outlet")
+    old = job.chain("pump outlet")
     sender = Sender(
         old.sender, "Loop", LinearCurve(((4.0, 0.0), (20.0, 16.0)), "milliampere", "bar"), wires=2
     )
@@ -346,7 +346,7 @@ def test_a_current_loop_through_its_input():
         senders=tuple(sender if s.id == sender.id else s for s in job.senders),
         displays=(display,),
         conductors=wires,
-    ).with_channel(channel)
+    ).with_chain(channel)
     check_references(job)
     solved = solve(build(job), RUN, true={channel.id: 8.0})
     face = readings(solved)[channel.id]
@@ -360,7 +360,7 @@ def content_job():
     job = example("single_seater")
     sender = sender_kit("content sensor, 50 to 150 Hz", "content")
     scaling = Scaling(((50.0, 0.0), (150.0, 100.0)), "hertz", 0, 0.0, 100.0)
-    channel = Channel(
+    channel = MeasuringChain(
         "ethanol",
         "Ethanol content",
         "ethanol_content",
@@ -377,7 +377,7 @@ def content_job():
     )  # fmt: skip
     job = replace(
         job,
-        channels=(*job.channels, channel),
+        **shown_by((*job.chains, channel)),
         senders=(*job.senders, sender),
         conductors=(*job.conductors, *wires),
     )
@@ -398,7 +398,7 @@ def test_a_content_sensor_speaks_in_hertz():
     assert rows.rows == ((50.0, 0.0), (150.0, 100.0))
     unwired = replace(job, conductors=tuple(w for w in job.conductors if w.id != "X0"))
     assert readings(solve(build(unwired), RUN))["ethanol"].reason == "no signal wire yet"
-    on_volts = job.with_channel(replace(channel, input="I"))
+    on_volts = job.with_chain(replace(channel, input="I"))
     assert "input_does_not_take_it" in codes(on_volts)
 
 
@@ -407,10 +407,10 @@ def riding_job():
     job, _ = content_job()
     sender = sender_kit("fuel temperature, low time of the content sensor's pulses", "warmth")
     scaling = Scaling(((1.0, -40.0), (5.0, 125.0)), "millisecond", 0, -40.0, 125.0)
-    channel = Channel(
+    channel = MeasuringChain(
         "warm", "Fuel temperature", "fuel_temperature", "degC", "dash", "P1", "warmth", scaling=scaling
     )
-    return replace(job, channels=(*job.channels, channel), senders=(*job.senders, sender)), channel
+    return replace(job, **shown_by((*job.chains, channel)), senders=(*job.senders, sender)), channel
 
 
 def test_fuel_temperature_rides_on_the_pulses_of_the_content_sensor():
@@ -431,7 +431,7 @@ def test_fuel_temperature_rides_on_the_pulses_of_the_content_sensor():
 
 def test_what_is_not_counted_turn_by_turn_waits_for_its_sender():
     job, channel = riding_job()
-    network = build(job.with_channel(replace(channel, sender=None)))
+    network = build(job.with_chain(replace(channel, sender=None)))
     solved = solve(network, RUN)
     findings = find_all(network, solved)
     assert not [f for f in findings if f.code == "not_counted" and f.channel == "warm"]
@@ -442,7 +442,7 @@ def test_what_is_not_counted_turn_by_turn_waits_for_its_sender():
 
 def test_what_rides_needs_a_carrier_at_its_input():
     job, channel = riding_job()
-    moved = job.with_channel(replace(channel, input="P2"))
+    moved = job.with_chain(replace(channel, input="P2"))
     assert "no_carrier" in codes(moved)
     assert readings(solve(build(moved), RUN))["warm"].reason in (
         "no sender sends pulses there",
@@ -450,8 +450,13 @@ def test_what_rides_needs_a_carrier_at_its_input():
     )
     cut = replace(job, conductors=tuple(w for w in job.conductors if w.id != "X0"))
     assert readings(solve(build(cut), RUN))["warm"].reason == "no signal wire yet"
-    two = job.with_channel(replace(job.channel("ethanol"), input="P1"))
-    both = replace(two, channels=(*two.channels, replace(two.channel("ethanol"), id="again")))
+    two = job.with_chain(replace(job.chain("ethanol"), input="P1"))
+    both = replace(
+        two,
+        **shown_by(
+            (*two.chains, replace(two.chain("ethanol"), id="again", channel="again", source_id="again"))
+        ),
+    )
     assert "two_on_one_pin" in {f.code for f in menu_findings(both)}
 
 
@@ -466,7 +471,7 @@ def test_only_a_low_time_has_no_wires(wires, unit):
 def bare_couple_job():
     """The single-seater with a bare couple in place of its amplified probe."""
     job = example("single_seater")
-    old = job.channel("exhaust gas")
+    old = job.chain("exhaust gas")
     couple = Sender(old.sender, "Couple", ThermocoupleCurve("K", (0.0, 45.0)), wires=2)
     wires = tuple(
         w
@@ -497,7 +502,7 @@ def test_bars_are_bound_by_the_range_typed_before_them():
 @pytest.mark.parametrize("kind", ["K", "J", "N", "T"])
 def test_a_couple_is_read_by_its_own_law(kind):
     stage = Input("A", "couple", "5", couple=kind)
-    channel = Channel(
+    channel = MeasuringChain(
         "egt", "Exhaust", "exhaust_temperature", "degC", scaling=Scaling((), "millivolt", 0, 0.0, 1200.0)
     )
     volts = (emf_mv(kind, 350.0) - emf_mv(kind, 25.0)) / 1000
@@ -571,7 +576,7 @@ def test_a_trim_that_cannot_be_meant():
 def test_a_sheet_writes_itself_from_the_job():
     job = van()
     lines = {line.name: line for line in sheet_of(job, job.display("gauge 2"))}
-    channel = job.channel("coolant")
+    channel = job.chain("coolant")
     assert lines["Scale from"].wanted == "40"
     assert lines["Scale to"].wanted == "150"
     assert lines["Warn over"].wanted == "110"
@@ -592,7 +597,7 @@ def test_a_dash_is_gone_through_input_by_input():
     assert names.index("A: Channel") < names.index("A: Range high") < names.index("B: Channel")
     by_name = {line.name: line for line in lines}
     assert (by_name["B: Channel"].wanted, by_name["A: Channel"].wanted) == ("off", "on")
-    assert by_name["P2: Pulse setting"].wanted == f"{job.channel('road speed').road.setting:g}"
+    assert by_name["P2: Pulse setting"].wanted == f"{job.chain('road speed').road.setting:g}"
     assert by_name["D: Warning delay, s"].wanted == "0.6"
     assert by_name["D: Digits after the point"].wanted == "2"
 
@@ -621,9 +626,9 @@ def test_digits_a_menu_cannot_take_two_on_one_pin_and_warnings_out_of_reach():
     job = example("single_seater")
     short = replace(job.display("dash"), menu=(MenuEntry("High warning", "warn_high", digits=0),))
     assert "menu_digits" in {f.code for f in menu_findings(replace(job, displays=(short,)))}
-    crowd = job.with_channel(replace(job.channel("boost"), input="D"))
+    crowd = job.with_chain(replace(job.chain("boost"), input="D"))
     assert "two_on_one_pin" in {f.code for f in menu_findings(crowd)}
-    deaf = job.with_channel(replace(job.channel("engine oil"), warn_high=400.0))
+    deaf = job.with_chain(replace(job.chain("engine oil"), warn_high=400.0))
     assert "warning_out_of_reach" in {f.code for f in menu_findings(deaf)}
     with pytest.raises(BadInput):
         generic_menu("phone")

@@ -26,7 +26,7 @@ from metrolex.twin import (
 from metrolex.twin.addresses import Address
 from metrolex.twin.instruments import filament_ohm
 from metrolex.twin.run import state_findings
-from tests.jobs import small_job, unfinished_van, van, with_channel, with_part
+from tests.jobs import shown_by, small_job, unfinished_van, van, with_chain, with_part
 
 RUN = State("run")
 
@@ -176,7 +176,7 @@ def test_the_displays_behaviour_is_a_setting(field, reaction, fault, text):
 def test_below_and_above_the_range(low, high, true, behaviour, state, text):
     job = small_job()
     job = replace(job, displays=(replace(job.displays[0], behaviour=behaviour),))
-    job = with_channel(job, scaling=Scaling(job.channels[0].scaling.table, "ohm", 0, low, high))
+    job = with_chain(job, scaling=Scaling(job.chains[0].scaling.table, "ohm", 0, low, high))
     face = shown(job, RUN, true={"coolant": true})
     assert (face.state, face.text) == (state, text)
 
@@ -215,9 +215,9 @@ def test_a_shared_ground_shifts_a_one_wire_sender():
 def test_an_unfinished_channel_says_what_is_missing():
     job = small_job()
     assert shown(replace(job, conductors=job.conductors[:3])).reason == "no signal wire yet"
-    assert shown(with_channel(job, sender=None)).reason == "no sender chosen"
-    assert shown(with_channel(job, scaling=Scaling())).reason == "no table entered"
-    assert shown(with_channel(job, display=None, input=None)).reason == "no display chosen"
+    assert shown(with_chain(job, sender=None)).reason == "no sender chosen"
+    assert shown(with_chain(job, scaling=Scaling())).reason == "no table entered"
+    assert shown(with_chain(job, display=None, input=None)).reason == "no display chosen"
 
 
 def test_two_gauges_on_one_sender_pull_each_other_off():
@@ -226,12 +226,14 @@ def test_two_gauges_on_one_sender_pull_each_other_off():
     second = replace(job.displays[0], id="gauge 2", name="Another gauge")
     wires = [replace(w, id=f"{w.id}b", b=replace(w.b, id="gauge 2") if w.b.kind == "display" else w.b,
                      a=replace(w.a, id="gauge 2") if w.a.kind == "display" else w.a) for w in job.conductors]  # fmt: skip
-    again = replace(job.channels[0], id="again", name="Again", display="gauge 2")
+    again = replace(
+        job.chains[0], id="again", channel="again", source_id="again", name="Again", display="gauge 2"
+    )
     job = replace(
         job,
         displays=(*job.displays, second),
         conductors=(*job.conductors, *wires),
-        channels=(*job.channels, again),
+        **shown_by((*job.chains, again)),
     )
     solved = solve(build(job), State("run", "off", "running"))
     assert solved.across(
@@ -329,14 +331,14 @@ def test_what_had_to_be_assumed_is_said():
         for f in state_findings(solve(network, State("off", "off", "running"), true={"coolant": 400.0}))
     }
     assert codes == {"engine_stopped", "outside_curve"}
-    job = with_channel(small_job(), true_stopped=None)
+    job = with_chain(small_job(), true_stopped=None)
     assert [f.code for f in state_findings(solve(build(job), RUN))] == ["true_value_assumed"]
 
 
 def test_an_empty_job_is_a_job():
     job = replace(
         small_job(),
-        channels=(),
+        **shown_by(()),
         displays=(),
         senders=(),
         ports=(),

@@ -54,7 +54,7 @@ def test_a_change_by_hand():
 
 
 def test_what_a_fitter_would_see():
-    found = {w.words: w for w in what_if(NETWORK, State("run", "off", "running"), van().channel("coolant"))}
+    found = {w.words: w for w in what_if(NETWORK, State("run", "off", "running"), van().chain("coolant"))}
     assert found["signal wire W19 broken"].shown.state == "open"
     assert found["signal wire W19 broken"].signal_v == pytest.approx(5.0, abs=0.01)
     assert found["no contact through the thread"].shown.text == "--"
@@ -64,6 +64,6 @@ def test_what_a_fitter_would_see():
 
 
 def test_a_channel_that_is_not_wired_has_no_faults_yet():
-    assert what_if(build(unfinished_van()), State("run"), van().channel("oil pressure")) == ()
-    assert what_if(NETWORK, State("run"), van().channel("battery")) == ()
-    assert len(what_if(build(small_job()), State("run"), small_job().channels[0])) == 7
+    assert what_if(build(unfinished_van()), State("run"), van().chain("oil pressure")) == ()
+    assert what_if(NETWORK, State("run"), van().chain("battery")) == ()
+    assert len(what_if(build(small_job()), State("run"), small_job().chains[0])) == 7

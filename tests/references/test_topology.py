@@ -134,6 +134,6 @@ def test_it_is_built_once_for_a_job_and_anew_for_the_job_after():
 
 def test_the_wire_of_a_channel_is_the_one_at_its_input():
     job = van()
-    channel = next(c for c in job.channels if c.sender)
+    channel = next(c for c in job.chains if c.sender)
     wire = topology_of(job).signal_wire(channel)
     assert at_terminal(job.sender(channel.sender), "signal") in (wire.a, wire.b)

@@ -79,7 +79,7 @@ def build_ohm(job, point):
 
 def outputs_of(job, true, rng):
     found = {}
-    for channel in job.channels:
+    for channel in job.chains:
         sender = job.sender(channel.sender)
         if sender is not None and channel.id in true and sender.id not in found:
             given = sender_output(channel, sender, true[channel.id], rng.uniform(-1, 1) * sender.tolerance.y)

@@ -38,7 +38,7 @@ JOBS = {example: job_from_data(example_job_data(example)) for example in EXAMPLE
 CHANNELS = [
     (name, channel.id)
     for name, job in JOBS.items()
-    for channel in job.channels
+    for channel in job.chains
     if (name != "thermocouple" or channel.id == "couple")
     and channel_budget(solve(build(job), State("run")), channel) is not None
 ]
@@ -106,7 +106,7 @@ def counted(value, channel):
 @pytest.mark.parametrize(("example", "key"), CHANNELS)
 def test_95_percent_is_95_percent(example, key, truth, sample):
     job = JOBS[example]
-    solved, channel = solve(build(job), State("run")), job.channel(key)
+    solved, channel = solve(build(job), State("run")), job.chain(key)
     whole, loop = channel_budget(solved, channel)
     rng, draws = np.random.default_rng(12), sample(400, 5000)
     inside, count = 0, 0

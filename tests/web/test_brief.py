@@ -23,21 +23,21 @@ def test_aims_propose_the_least_set_and_it_can_be_added(bay, text):
     assert "The factory lamp lights near zero" in page
     assert "Add the 1 that is missing" in page
     bay.post("brief/plan/add/")
-    assert "mixture" in [c.id for c in bay.job.channels]
+    assert "mixture" in [c.id for c in bay.job.chains]
     assert "All of them are on the job" in text(bay.get("brief/plan/"))
 
 
 def test_what_the_vehicle_has_already_can_stand_for_a_sender(bay):
     bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
     bay.post("brief/plan/source/", channel="engine oil", source="ecu")
-    channel = bay.job.channel("engine oil")
+    channel = bay.job.chain("engine oil")
     assert (channel.source, channel.sender, channel.port, channel.input) == ("ecu", None, None, "data")
     face = next(
         row for row in look_at(bay.job, State("run", "off", "running")).rows if row.channel.id == "engine oil"
     )
     assert face.cell("port").state == "none"
     bay.post("brief/plan/source/", channel="engine oil", source="sender")
-    assert bay.job.channel("engine oil").source == "sender"
+    assert bay.job.chain("engine oil").source == "sender"
 
 
 def test_prerequisites_are_asked_and_a_no_is_a_stop(bay):

@@ -13,7 +13,7 @@ from metrolex.harness.runs import plan_run
 from metrolex.job import KEY_STATES, State
 from metrolex.senders import TableCurve
 from metrolex.twin import build, solve
-from tests.jobs import small_job, van, with_channel, with_part
+from tests.jobs import small_job, van, with_chain, with_part
 from workbench.drawing import WIRE_PAINT, Drawing, wire_paint
 from workbench.feeds.drawings import panel_drawing
 from workbench.harness.drawings import run_drawing
@@ -113,7 +113,7 @@ def test_a_run_is_drawn_to_scale_against_its_lead(run):
 @pytest.mark.parametrize("channel", ["gearbox", "coolant", "oil pressure"])
 def test_the_curve_carries_the_tables_rows_as_marks(channel):
     job = van()
-    found = job.channel(channel)
+    found = job.chain(channel)
     root = parsed(scaling_drawing(found, job.sender(found.sender), job.input_of(found), found.true_running))
     marks = [r for r in root.iter(SVG + "rect") if r.get("class") == "row-mark"]
     assert len(marks) == len(found.scaling.table)
@@ -124,15 +124,13 @@ def test_a_curve_that_turns_back_is_said_instead_of_drawn():
     job = with_part(
         small_job(), "senders", "ntc", curve=TableCurve(((100.0, 1.0), (200.0, 9.0), (300.0, 4.0)))
     )
-    assert "turns back" in " ".join(
-        words(parsed(scaling_drawing(job.channels[0], job.senders[0], None, None)))
-    )
+    assert "turns back" in " ".join(words(parsed(scaling_drawing(job.chains[0], job.senders[0], None, None))))
 
 
 @pytest.mark.parametrize("low", [None, 0.0, 90.0])
 def test_a_face_without_a_table_still_has_its_curve(low):
-    job = with_channel(small_job(), scaling=replace(small_job().channels[0].scaling, table=(), low=low))
-    root = parsed(scaling_drawing(job.channels[0], job.senders[0], job.displays[0].inputs[0], 80.0))
+    job = with_chain(small_job(), scaling=replace(small_job().chains[0].scaling, table=(), low=low))
+    root = parsed(scaling_drawing(job.chains[0], job.senders[0], job.displays[0].inputs[0], 80.0))
     assert "No table entered yet." in words(root)
 
 

@@ -250,9 +250,9 @@ def test_a_can_description_is_read_and_a_signal_taken(bay, text):
     assert "not a CAN description" in text(refused)
     assert len(bay.job.bus.signals) == 3
     bay.post("harness/bus/signal/", channel="coolant", signal="Moon")
-    assert bay.job.channel("coolant").signal == ""
+    assert bay.job.chain("coolant").signal == ""
     bay.post("harness/bus/signal/", channel="coolant", signal="CoolantTemp")
-    assert bay.job.channel("coolant").signal == "CoolantTemp"
+    assert bay.job.chain("coolant").signal == "CoolantTemp"
 
 
 def test_a_point_of_the_diagram_is_asked(bay, text):

@@ -42,7 +42,7 @@ def test_three_candidates_of_the_van_gearbox_are_compared_with_their_reason(bay,
 
 
 def test_the_verdict_follows_a_pin_and_stores_nothing(seater, text):
-    pin = seater.job.channel("mixture").port
+    pin = seater.job.chain("mixture").port
     bad = text(seater.get("ports/verdict/", channel="mixture", pin=pin, at="0.6"))
     good = text(seater.get("ports/verdict/", channel="mixture", pin=pin, at="0.9"))
     assert 'data-grade="caution"' in bad
@@ -68,7 +68,7 @@ def test_a_usual_place_becomes_the_jobs_own_when_it_is_moved_or_chosen(bay):
     port = bay.job.port("coolant hose adapter")
     assert (port.at_m, port.path, port.channel) == (1.5, "coolant", "coolant")
     bay.post("ports/place/", channel="coolant", pin="coolant hose adapter")
-    assert bay.job.channel("coolant").port == "coolant hose adapter"
+    assert bay.job.chain("coolant").port == "coolant hose adapter"
     assert bay.job.port("head, rear plug").channel == "coolant"
     bay.post("ports/pin/remove/", channel="coolant", pin="head, rear plug")
     assert bay.job.port("head, rear plug") is None
@@ -295,7 +295,7 @@ def test_a_lambda_sensor_comes_greased_on_page_and_card(seater, text):
 
 
 def test_a_wall_that_holds_no_thread_gets_no_steps(seater, text):
-    port = seater.job.channel("exhaust gas").port
+    port = seater.job.chain("exhaust gas").port
     seater.post(
         "ports/facts/",
         channel="exhaust gas",
@@ -328,7 +328,7 @@ def test_fluids_are_estimated_then_measured(bay, text):
 def test_every_demo_job_shows_all_its_pages(name, bay):
     data = example_job_data(name)
     bay.record = import_job(bay.member, job_from_data(data))
-    for channel in bay.job.channels:
+    for channel in bay.job.chains:
         for page in ("ports/", "ports/card/", "scaling/"):
             if page == "ports/card/" and channel.measurand == "supply_voltage":
                 continue
@@ -380,7 +380,7 @@ def test_a_plate_of_ones_own_brings_its_rim_to_the_section(seater, text):
     assert refused.status_code == 422
     assert 'value="22 mm"' in text(refused)  # what was typed is kept
     assert seater.client.post("/library/fittings/add/", form).status_code == 302
-    channel = seater.job.channel("engine oil")
+    channel = seater.job.chain("engine oil")
     facts = {"channel": channel.id, "pin": channel.port}
     seater.post("ports/stack/", do="clear", **facts)
     seater.post("ports/stack/", do="add", name="Shop plate", **facts)

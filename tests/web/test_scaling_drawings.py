@@ -56,7 +56,7 @@ def whole(drawing):
 @pytest.mark.parametrize("name", ["van", "single_seater", "sidecar", "fire_tender"])
 def test_every_curve_of_the_examples_is_drawn_with_its_rows(name):
     job = example(name)
-    for channel in job.channels:
+    for channel in job.chains:
         sender = job.sender(channel.sender)
         if sender is None:
             continue
@@ -72,7 +72,7 @@ def test_every_curve_of_the_examples_is_drawn_with_its_rows(name):
 def test_the_scale_of_the_drawing_leads_back_to_the_row():
     """What the page's script does with a pointer: place -> reading and what comes in."""
     job = example("van")
-    channel = job.channel("coolant")
+    channel = job.chain("coolant")
     root = whole(scaling_drawing(channel, job.sender(channel.sender), job.input_of(channel), None))
     scale = next(g for g in root.iter(f"{SVG}g") if g.get("data-scale") is not None)
     s = {
@@ -91,7 +91,7 @@ def test_the_scale_of_the_drawing_leads_back_to_the_row():
 
 def test_runs_stand_where_they_were_read():
     job = example("single_seater")
-    channel = job.channel("road speed")
+    channel = job.chain("road speed")
     found = calibration_of(channel.road)
     root = whole(runs_drawing(channel.road.runs, found, shown_over_true(job, channel)))
     dots = [float(c.get("cx")) for c in root.iter(f"{SVG}circle")]
@@ -107,7 +107,7 @@ def test_runs_stand_where_they_were_read():
 
 
 def test_the_tank_is_drawn_with_its_fillings():
-    tank = example("fire_tender").channel("fuel level").tank
+    tank = example("fire_tender").chain("fuel level").tank
     root = whole(tank_drawing(tank, curve_of(tank)[0]))
     assert len(list(root.iter(f"{SVG}circle"))) == len(tank.fillings)
     shape = replace(tank, fillings=(), shape="lying cylinder")
@@ -120,7 +120,7 @@ def test_the_tank_is_drawn_with_its_fillings():
 )
 def test_the_budget_names_every_part_that_counts(name, key):
     job = example(name)
-    channel = job.channel(key)
+    channel = job.chain(key)
     budget, _ = channel_budget(solve(build(job), RUN), channel)
     drawing = budget_drawing(channel, budget, float(budget.y[20]))
     whole(drawing)
@@ -144,7 +144,7 @@ def test_measured_points_are_drawn_on_every_law(kind):
     [("oil pressure", "oil_pressure", 0.2), ("coolant", "temperature", 140.0), ("battery", "voltage", 11.0)],
 )
 def test_a_warning_is_drawn_with_its_lamp(key, kind, fault):
-    channel = example("van").channel(key)
+    channel = example("van").chain(key)
     seen = replay(channel.alarm, kind, channel.true_running or 13.8, fault)
     root = whole(replay_drawing(channel, channel.alarm, seen))
     lit = [r for r in root.iter(f"{SVG}rect") if r.get("class") in ("stop-fill", "act-fill")]

@@ -85,7 +85,7 @@ ROOMS = ("", "measured/", "error/", "suits/", "warnings/")
 @pytest.mark.parametrize("name", ["single_seater", "sidecar", "fire_tender"])
 def test_every_room_answers_for_every_channel(name, bay):
     other = Other(bay, job_from_data(example_job_data(name)))
-    for channel in other.job.channels:
+    for channel in other.job.chains:
         for room in ROOMS:
             assert other.get(f"scaling/{room}", channel=channel.id).status_code == 200, (channel.id, room)
     for room in ("fuel/", "menu/"):
@@ -93,12 +93,12 @@ def test_every_room_answers_for_every_channel(name, bay):
 
 
 def test_every_room_answers_on_a_job_from_nothing(fresh, text):
-    for channel in fresh.job.channels:
+    for channel in fresh.job.chains:
         for room in ROOMS:
             assert fresh.get(f"scaling/{room}", channel=channel.id).status_code == 200, (channel.id, room)
     sheet = text(fresh.get("scaling/menu/"))
     assert "typed in and ticked off" in sheet
-    assert all(channel.name in sheet for channel in fresh.job.channels)
+    assert all(channel.name in sheet for channel in fresh.job.chains)
 
 
 def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
@@ -109,7 +109,7 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
     low_time = "fuel temperature, low time of the content sensor's pulses"
     assert other.post("ports/sender/", channel="fuel temperature", kit=low_time).status_code == 302
     # Alone it has nobody's pulses to ride on, and says so.
-    assert other.job.sender(other.job.channel("fuel temperature").sender).rides
+    assert other.job.sender(other.job.chain("fuel temperature").sender).rides
     assert "none sends pulses to this input" in text(other.get("scaling/", channel="fuel temperature"))
     assert (
         other.post("ports/sender/", channel="ethanol content", kit="content sensor, 50 to 150 Hz").status_code
@@ -118,13 +118,13 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
     free = next(
         i.id
         for i in other.job.display("dash").inputs
-        if i.kind == "pulse" and i.id != other.job.channel("road speed").input
+        if i.kind == "pulse" and i.id != other.job.chain("road speed").input
     )
     answer = other.post("scaling/menu/read-at/", channel="ethanol content", at=f"dash|{free}")
     assert answer.status_code == 302
     assert other.post("ports/sender/", channel="fuel temperature", kit=low_time).status_code == 302
     found = other.job
-    warm, content = found.channel("fuel temperature"), found.channel("ethanol content")
+    warm, content = found.chain("fuel temperature"), found.chain("ethanol content")
     assert (warm.display, warm.input, warm.run) == (content.display, content.input, None)
     assert [display.id for display in found.displays] == ["dash"]  # the gauge it left is gone
     board = text(other.get(""))
@@ -157,17 +157,17 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
     assert (
         other.post("scaling/menu/read-at/", channel="ethanol content", at=f"dash|{third}").status_code == 302
     )
-    assert other.job.channel("fuel temperature").input == third
-    rows = other.job.channel("fuel temperature").scaling
+    assert other.job.chain("fuel temperature").input == third
+    rows = other.job.chain("fuel temperature").scaling
     assert (rows.x_unit, rows.table[0][0], rows.table[-1][0]) == ("millisecond", 1.0, 5.0)
     # A converter in its place has a lead, and an input, of its own again.
     other.post(
         "ports/sender/", channel="fuel temperature", kit="content converter, fuel temperature out, 0 to 5 V"
     )
     after = other.job
-    warm = after.channel("fuel temperature")
+    warm = after.chain("fuel temperature")
     assert after.run(warm.run) is not None
-    assert (after.input_of(warm).kind, warm.input != after.channel("ethanol content").input) == (
+    assert (after.input_of(warm).kind, warm.input != after.chain("ethanol content").input) == (
         "volts",
         True,
     )
@@ -175,17 +175,17 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
 
 def test_a_channel_moves_to_another_input_and_its_wires_go_along(seater):
     before = seater.job
-    channel = before.channel("engine oil")
+    channel = before.chain("engine oil")
     state = State("run", "off", "running")
     shown = readings(solve(build(before), state))["engine oil"]
     free = next(
         i
         for i in before.display("dash").inputs
-        if i.kind == "pull_up" and i.id not in {c.input for c in before.channels}
+        if i.kind == "pull_up" and i.id not in {c.input for c in before.chains}
     )
     assert seater.post("scaling/menu/read-at/", channel="engine oil", at=f"dash|{free.id}").status_code == 302
     after = seater.job
-    assert after.channel("engine oil").input == free.id
+    assert after.chain("engine oil").input == free.id
     old_pin = before.input_of(channel).pin
     ends = {
         end.terminal
@@ -218,7 +218,7 @@ def test_the_best_rows_are_taken_with_the_displays_limits(bay, text):
     answer = bay.post("scaling/rows/", channel="coolant", count="8", x_step="5", y_step="1", near="110")
     assert answer.status_code == 302
     job = bay.job
-    channel = job.channel("coolant")
+    channel = job.chain("coolant")
     assert len(channel.scaling.table) <= 8
     assert all(x % 5 == 0 and y % 1 == 0 for x, y in channel.scaling.table)
     stage = job.input_of(channel)
@@ -253,14 +253,14 @@ def test_a_row_dragged_is_tried_without_being_kept_and_kept_when_left(bay):
     assert bay.job == before
     bay.post("scaling/row/", channel="coolant", row="2", x="91.4", y="127.6")
     # The demo's display takes whole ohms and whole degrees.
-    assert bay.job.channel("coolant").scaling.table[2] == (91.0, 128.0)
+    assert bay.job.chain("coolant").scaling.table[2] == (91.0, 128.0)
     assert bay.get("scaling/row/try/", channel="coolant", row="77", x="1", y="1").status_code == 422
 
 
 def test_the_card_and_the_csv_hold_the_rows_and_their_sums(bay):
     answer = bay.get("scaling/card/", channel="coolant", **{"as": "csv"})
     rows = list(csv.reader(io.StringIO(answer.content.decode())))
-    held = bay.job.channel("coolant").scaling.table
+    held = bay.job.chain("coolant").scaling.table
     assert [tuple(map(float, row)) for row in rows[1:-1]] == list(held)
     assert [float(cell) for cell in rows[-1]] == pytest.approx(
         [sum(x for x, _ in held), sum(y for _, y in held)]
@@ -270,7 +270,7 @@ def test_the_card_and_the_csv_hold_the_rows_and_their_sums(bay):
 
 
 def test_what_the_display_holds_is_compared(bay, text):
-    held = bay.job.channel("coolant").scaling.table
+    held = bay.job.chain("coolant").scaling.table
     typed = "\n".join(f"{x:g} {y:g}" for x, y in held)
     assert "holds what was meant" in text(bay.post("scaling/read-back/", channel="coolant", typed=typed))
     wrong = typed.replace(f"{held[3][0]:g} {held[3][1]:g}", f"{held[3][0]:g} {held[3][1] + 10:g}")
@@ -398,7 +398,7 @@ def test_speed_from_nothing_by_tyre_then_by_runs(fresh, text):
     assert fresh.post(
         "scaling/bench/", channel="speed", sensed="driveline", pulses_per_rev="4", enters="pulses_per_km"
     ).status_code in (302, 404)
-    key = next(c.id for c in fresh.job.channels if c.measurand == "road_speed")
+    key = next(c.id for c in fresh.job.chains if c.measurand == "road_speed")
     data = {
         "channel": key,
         "sensed": "driveline",
@@ -411,19 +411,19 @@ def test_speed_from_nothing_by_tyre_then_by_runs(fresh, text):
     assert fresh.post("scaling/bench/", **data).status_code == 302
     fresh.post("scaling/speed-setting/", channel=key)
     # 7741.4 pulses a km by hand (tests/references), rounded down to the step: it reads over, never under.
-    assert fresh.job.channel(key).road.setting == 7740.0
+    assert fresh.job.chain(key).road.setting == 7740.0
     for gps, shown in (("50", "52,1"), ("50 mph", "83.9 km/h"), ("110", "114.6")):
         assert fresh.post("scaling/run/", channel=key, gps=gps, shown=shown).status_code == 302
     assert "New setting" in text(fresh.get("scaling/", channel=key))
     fresh.post("scaling/speed-setting/", channel=key)
-    road = fresh.job.channel(key).road
+    road = fresh.job.chain(key).road
     ratio = sum(r.gps_kmh * r.shown_kmh for r in road.runs) / sum(r.gps_kmh**2 for r in road.runs)
     assert road.setting == np.floor(7740 * ratio / 10) * 10
     assert road.before[-1].setting == 7740.0
     assert "Speed setting" in text(fresh.get("handover/book/"))
     # Runs driven with the new setting join those of the old one: each keeps what was read and what was set then.
     fresh.post("scaling/run/", channel=key, gps="80", shown="80.2")
-    again = fresh.job.channel(key).road
+    again = fresh.job.chain(key).road
     assert again.driven_with == road.setting
     assert [(run.shown_kmh, run.setting) for run in (again.runs[0], again.runs[-1])] == [
         (52.1, 7740.0),
@@ -443,7 +443,7 @@ def test_a_recorded_drive_gives_its_runs(seater, text):
     answer = seater.post("scaling/run/record/", channel="road speed", **files)
     assert answer.status_code == 302
     assert "steady stretches" in text(seater.client.get(answer.url))
-    assert [round(r.gps_kmh, -1) for r in seater.job.channel("road speed").road.runs] == [50, 80, 110]
+    assert [round(r.gps_kmh, -1) for r in seater.job.chain("road speed").road.runs] == [50, 80, 110]
 
 
 @pytest.mark.parametrize(
@@ -473,7 +473,7 @@ def test_a_recording_that_tells_nothing_changes_nothing(gps, words, seater, text
      ({"distance": "90 m", "turns": "2"}, "Expected 0.8 to 10")],
 )  # fmt: skip
 def test_a_speed_bench_that_cannot_be_meant_comes_back(data, words, fresh, text):
-    key = next(c.id for c in fresh.job.channels if c.measurand == "road_speed")
+    key = next(c.id for c in fresh.job.chains if c.measurand == "road_speed")
     before = fresh.job
     answer = fresh.post(
         "scaling/bench/",
@@ -493,7 +493,7 @@ def test_other_tyres_change_speed_and_odometer(seater, fresh, text):
     assert "not a tyre designation" in text(
         seater.get("scaling/tyres/", channel="road speed", other="big ones")
     )
-    key = next(c.id for c in fresh.job.channels if c.measurand == "road_speed")
+    key = next(c.id for c in fresh.job.chains if c.measurand == "road_speed")
     assert "first" in text(fresh.get("scaling/tyres/", channel=key, other="195/60R13"))
 
 
@@ -560,10 +560,10 @@ def test_a_tank_dipped_becomes_the_senders_curve(tender, text):
     assert tender.post("scaling/bench/", **data).status_code == 302
     tender.post("scaling/tank-curve/", channel="fuel level")
     job = tender.job
-    curve = job.sender(job.channel("fuel level").sender).curve
+    curve = job.sender(job.chain("fuel level").sender).curve
     assert y_at(curve, [238, 101, 34]) == pytest.approx([0, 50, 100])
-    assert job.channel("fuel level").warn_low == 15.0
-    assert job.channel("fuel level").manner.delay_s == 15.0
+    assert job.chain("fuel level").warn_low == 15.0
+    assert job.chain("fuel level").behaviour.delay_s == 15.0
     for more, words in (({"fillings": "0 238\n10 200\n130 30"}, "no more than the tank holds"), ({"reserve": "130"}, "less than the tank holds"), ({"fillings": "0 5\n10 5\n20 5"}, "same at every filling"),
                         ({"capacity": "0 L"}, "Expected 0.5")):  # fmt: skip
         answer = tender.post("scaling/bench/", **(data | more))
@@ -572,9 +572,9 @@ def test_a_tank_dipped_becomes_the_senders_curve(tender, text):
 
 
 def test_mixture_is_trimmed_by_readings_side_by_side(seater):
-    before = seater.job.channel("mixture").scaling.table
+    before = seater.job.chain("mixture").scaling.table
     assert seater.post("scaling/bench/", channel="mixture", pairs="1.00 1.02").status_code == 302
-    after = seater.job.channel("mixture").scaling.table
+    after = seater.job.chain("mixture").scaling.table
     # 0.02 lambda over a span of 0.136 lambda a volt: 0.147 V more at each row.
     slope = (before[1][0] - before[0][0]) / (before[1][1] - before[0][1])
     assert [a[0] - b[0] for a, b in zip(after, before, strict=True)] == pytest.approx(
@@ -628,8 +628,8 @@ def test_a_warning_is_kept_and_tried(bay, text):
         start="3",
         by_rpm="800 0.5\n5600 2.5",
     )
-    manner = bay.job.channel("oil pressure").manner
-    assert (manner.delay_s, manner.by_rpm) == (1.0, ((800.0, 0.5), (5600.0, 2.5)))
+    behaviour = bay.job.chain("oil pressure").behaviour
+    assert (behaviour.delay_s, behaviour.by_rpm) == (1.0, ((800.0, 0.5), (5600.0, 2.5)))
     assert "for nothing" not in text(bay.get("scaling/warnings/", channel="oil pressure"))
     for more in (
         {"warn_low": "5", "warn_high": "3"},
@@ -728,7 +728,7 @@ def test_the_library_is_each_workshops_own(bay, other_bay, text):
 def test_a_thermocouple_straight_into_its_input(bay):
     """Type K leads into an input made for them: the couple gives its millivolts, the input adds its cold junction, the face tells the truth."""
     job = job_from_data(example_job_data("single_seater"))
-    old = job.channel("exhaust gas")
+    old = job.chain("exhaust gas")
     couple = sender_kit("exhaust probe 3.2 mm, type K, bare leads", old.sender)
     display = job.display("dash")
     inputs = tuple(
@@ -755,7 +755,7 @@ def test_a_thermocouple_straight_into_its_input(bay):
 def test_the_table_taken_is_what_the_error_strip_measures(bay):
     bay.post("scaling/rows/", channel="gearbox", count="10")
     job = bay.job
-    channel = job.channel("gearbox")
+    channel = job.chain("gearbox")
     strip = table_error(channel, job.sender(channel.sender), job.input_of(channel))
     assert strip.largest < 1.7  # half a degree of rounding, the converter's step, the table
     assert isinstance(job.sender("coolant sender").curve, TableCurve)
@@ -779,10 +779,10 @@ def test_five_thousand_points_go_in_and_more_are_refused_at_the_field(bay, text)
 
     facts = {"channel": "coolant", "kind": "table", "interpolation": "linear", "tolerance_pct": "2"}
     assert bay.post("scaling/curve/", points=pasted(5000), **facts).status_code == 302
-    curve = bay.job.sender(bay.job.channel("coolant").sender).curve
+    curve = bay.job.sender(bay.job.chain("coolant").sender).curve
     assert len(curve.points) == 5000
     assert bay.get("scaling/", channel="coolant").status_code == 200
     answer = bay.post("scaling/curve/", points=pasted(5001), **facts)
     assert answer.status_code == 422
     assert "more than 5000 points" in text(answer)
-    assert bay.job.sender(bay.job.channel("coolant").sender).curve == curve
+    assert bay.job.sender(bay.job.chain("coolant").sender).curve == curve

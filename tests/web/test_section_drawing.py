@@ -52,7 +52,7 @@ def drawn(job, channel, port):
 def test_every_place_of_the_examples_is_legible(name):
     job = job_from_data(example_job_data(name))
     seen = 0
-    for channel in job.channels:
+    for channel in job.chains:
         sender = job.sender(channel.sender)
         for candidate in candidates_for(job, channel, LIBRARY):
             port = replace(candidate.port, stack=candidate.fittings or ())

@@ -16,7 +16,7 @@ from metrolex.job import Segment, State
 from metrolex.kit import measurand_facts
 from metrolex.ports.places import places_for
 from metrolex.twin import build, readings, solve
-from tests.jobs import small_job, van
+from tests.jobs import shown_by, small_job, van
 from workbench.jobs.door import change, import_job
 from workbench.jobs.models import JobRecord, Part
 from workbench.jobs.storage import job_of
@@ -71,7 +71,7 @@ def test_the_shelf_keeps_the_next_action(bay):
 
 def test_a_channel_brings_and_takes_its_own_things(bay):
     job = add_channel(van(), "oil_temperature")
-    assert (job.channels[-1].id, job.channels[-1].display, job.channels[-1].run) == (
+    assert (job.chains[-1].id, job.chains[-1].display, job.chains[-1].run) == (
         "engine oil",
         "gauge 5",
         "engine oil run",
@@ -85,7 +85,7 @@ def test_a_channel_brings_and_takes_its_own_things(bay):
 
 
 def test_a_dash_takes_several_readings_and_comes_alive():
-    job = replace(small_job(), channels=(), displays=(), senders=(), ports=(), conductors=(), splices=())
+    job = replace(small_job(), **shown_by(()), displays=(), senders=(), ports=(), conductors=(), splices=())
     for measurand in (
         "coolant_temperature",
         "gearbox_temperature",
@@ -94,14 +94,14 @@ def test_a_dash_takes_several_readings_and_comes_alive():
         "supply_voltage",
     ):
         job = add_channel(job, measurand, on_dash=True)
-    assert [(c.display, c.input) for c in job.channels] == [
+    assert [(c.display, c.input) for c in job.chains] == [
         ("dash", "A"),
         ("dash", "B"),
         ("dash", "C"),
         ("dash", "D"),
         ("dash", "own supply"),
     ]
-    for channel in job.channels[:4]:
+    for channel in job.chains[:4]:
         job = choose_sender(job, channel.id, measurand_facts(channel.measurand).senders[0])
         if job.sender(f"{channel.id} sender").wires == 1:
             job = choose_place(job, channel.id, f"{channel.id} {places_for(channel.measurand)[0].kind}")
@@ -115,8 +115,10 @@ def test_a_dash_takes_several_readings_and_comes_alive():
 
 def test_a_shared_sender_stays():
     job = van()
-    twin = replace(job.channels[1], id="coolant 2", name="Coolant again")
-    assert job.senders == remove_channel(replace(job, channels=(*job.channels, twin)), "coolant 2").senders
+    twin = replace(
+        job.chains[1], id="coolant 2", channel="coolant 2", source_id="coolant 2", name="Coolant again"
+    )
+    assert job.senders == remove_channel(replace(job, **shown_by((*job.chains, twin))), "coolant 2").senders
 
 
 def test_an_override_needs_its_reason():

@@ -108,7 +108,7 @@ def test_rows_taken_from_the_curve_cure_the_table(bay):
     bay.post("scaling/rows/", channel="gearbox", count="12")
     codes = {f.code for f in find_all(build(bay.job), solve(build(bay.job), State("run")))}
     assert "table_off_curve" not in codes
-    assert len(bay.job.channels[0].scaling.table) == 12
+    assert len(bay.job.chains[0].scaling.table) == 12
 
 
 def test_a_curve_and_a_table_as_typed(bay):
@@ -143,7 +143,7 @@ def test_a_curve_and_a_table_as_typed(bay):
         high="120",
         true_running="88",
     )
-    channel = bay.job.channel("coolant")
+    channel = bay.job.chain("coolant")
     assert (channel.scaling.decimals, channel.scaling.low, channel.true_running, channel.warn_high) == (
         1,
         60.0,
@@ -211,7 +211,7 @@ def test_wires_by_hand(bay):
     bay.post("harness/run/add/", name="Spare way")
     bay.post("harness/run/remove/", run="gearbox run")
     assert [r.id for r in bay.job.runs][-1] == "Spare way"
-    assert bay.job.channels[0].run is None
+    assert bay.job.chains[0].run is None
 
 
 def test_the_brief_keeps_everything(bay):
@@ -245,7 +245,7 @@ def test_the_brief_keeps_everything(bay):
     assert job.vehicle.identity.notes == van().vehicle.identity.notes
     bay.post("brief/channels/add/", measurand="oil_temperature")
     bay.post("brief/channels/remove/", channel="battery")
-    assert [c.id for c in bay.job.channels] == ["gearbox", "coolant", "oil pressure", "engine oil"]
+    assert [c.id for c in bay.job.chains] == ["gearbox", "coolant", "oil pressure", "engine oil"]
 
 
 def test_port_facts(bay):

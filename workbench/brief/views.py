@@ -30,7 +30,7 @@ def plan(request: HttpRequest, job: int) -> HttpResponse:
             "sources": sources_for(look.job, channel.measurand),
             "needs": needs_of(look.job, channel.measurand),
         }
-        for channel in look.job.channels
+        for channel in look.job.measured
     ]
     proposals = propose(look.job)
     chosen = [s for row in rows for s in row["sources"] if s.key == row["channel"].source]  # type: ignore[attr-defined]

@@ -68,7 +68,7 @@ def _context(
         "bus_form": bus or BusForm(initial=BusForm.of(job.bus)), "pair": None if pair is None else judge_pair(pair),
         "longest_stub": longest_stub_m(job.bus.bitrate_kbit),
         "bus_channels": [
-            {"channel": c, "likely": signals_for(c, job.bus), "others": job.bus.signals} for c in job.channels if c.source == "ecu"
+            {"channel": c, "likely": signals_for(c, job.bus), "others": job.bus.signals} for c in job.measured if c.source == "ecu"
         ],
     }  # fmt: skip
 

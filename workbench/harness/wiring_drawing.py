@@ -199,7 +199,7 @@ class _Diagram:
         self._done()
 
     def _sender(self, sender: Sender, box: Box) -> None:
-        channel = next(c for c in self.job.channels if c.sender == sender.id)
+        channel = next(c for c in self.job.chains if c.sender == sender.id)
         port = self.job.port(channel.port)
         self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
         self.sheet.text(box.x + 10, box.y + 18, _cut(sender.id.capitalize(), 20), size=14, bold=True)
@@ -227,7 +227,7 @@ class _Diagram:
     def _bodies(self) -> None:
         """One-wire senders return through their thread to the rail, along the right edge."""
         edge = self.at.width - 9
-        for channel in self.job.channels:
+        for channel in self.job.chains:
             sender, port = self.job.sender(channel.sender), self.job.port(channel.port)
             if sender is None or sender.wires != 1 or port is None or not port.grounded:
                 continue

@@ -14,7 +14,7 @@ from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job
+from metrolex.job import Job, MeasuringChain
 from workbench.jobs.cache import JOBS
 from workbench.jobs.door import Conflict, Seen, change
 from workbench.jobs.fields import refuse
@@ -47,15 +47,15 @@ def look_for(request: HttpRequest, record: JobRecord) -> Look:
     return look_at(JOBS.job_of(record), state_of(request, record.pk))
 
 
-def channel_or_404(look: Look, channel: str, *, needed: bool = False) -> Channel:
+def channel_or_404(look: Look, channel: str, *, needed: bool = False) -> MeasuringChain:
     """A channel of the job, the first one for ''; a page of a job without channels gets None unless one is ``needed``."""
-    found = look.job.channel(channel) if channel else (look.job.channels[0] if look.job.channels else None)
+    found = look.job.chain(channel) if channel else (look.job.chains[0] if look.job.chains else None)
     if found is None and (channel or needed):
         raise Http404
     return found  # type: ignore[return-value]
 
 
-def at_channel(request: HttpRequest, job: int) -> tuple[JobRecord, Look, Channel]:
+def at_channel(request: HttpRequest, job: int) -> tuple[JobRecord, Look, MeasuringChain]:
     """The job asked for, worked out, and the channel the page is at: the first one where none is named."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -119,7 +119,7 @@ def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, *
         messages.error(request, fault.message)
         after = JOBS.job_of(record)
     channel = request.POST.get("channel", "")
-    return redirect(page_at(page, job, channel=channel if after.channel(channel) else "", **query))
+    return redirect(page_at(page, job, channel=channel if after.chain(channel) else "", **query))
 
 
 def kept(

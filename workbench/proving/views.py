@@ -61,7 +61,7 @@ def _context(look: Look, state: State) -> dict[str, Any]:
         "connectors": [{"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(look.network)],
         "what_ifs": [
             {"channel": channel, "faults": found}
-            for channel in look.job.channels
+            for channel in look.job.chains
             if (found := what_if(look.network, state, channel))
         ],
     }  # fmt: skip

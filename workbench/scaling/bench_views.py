@@ -14,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.acts import counting as acts
 from metrolex.acts.tank import take_tank_curve
 from metrolex.errors import BadInput
-from metrolex.job import Channel
+from metrolex.job import MeasuringChain
 from metrolex.speed.recording import drive_of
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, carry_out, channel_or_404, kept, look_for, page_at, record_for
@@ -46,7 +46,7 @@ def shift(request: HttpRequest, job: int) -> HttpResponse:
     return _kept(request, job, channel, engine.ShiftForm(request.POST))
 
 
-def _kept(request: HttpRequest, job: int, channel: Channel, form: Any) -> HttpResponse:
+def _kept(request: HttpRequest, job: int, channel: MeasuringChain, form: Any) -> HttpResponse:
     record = record_for(request, job)
 
     fields = {

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from django.utils.safestring import SafeString
 
-from metrolex.job import Channel
+from metrolex.job import MeasuringChain
 from metrolex.quantities import unit_words
 from metrolex.scaling.budget import TERMS, Budget
 from workbench.drawing import ACT, INK, QUIET, Drawing
@@ -37,7 +37,7 @@ _TINTS = (
 _ANGLES = (45, 0, 135, 90, 60, 20, 110, 70, 160, 30, 120, 80)
 
 
-def budget_drawing(channel: Channel, budget: Budget, at: float) -> SafeString:
+def budget_drawing(channel: MeasuringChain, budget: Budget, at: float) -> SafeString:
     """Readings across, sizes of the errors stacked up; the dashed line is the root of squares."""
     sheet = Drawing(
         WIDTH, HEIGHT, f"{channel.name}: the error of each part over the range", "drawing scaling"

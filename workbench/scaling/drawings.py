@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 from django.utils.safestring import SafeString
 
-from metrolex.job import Channel, Input, Sender
+from metrolex.job import Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
@@ -23,7 +23,9 @@ LEFT, RIGHT, TOP, FLOOR = 62.0, 14.0, 18.0, 268.0
 STRIP_TOP, STRIP_FLOOR = 318.0, 394.0
 
 
-def scaling_drawing(channel: Channel, sender: Sender, stage: Input | None, true: float | None) -> SafeString:
+def scaling_drawing(
+    channel: MeasuringChain, sender: Sender, stage: Input | None, true: float | None
+) -> SafeString:
     """What the sender gives over what it measures; the table's rows as squares; the error of the face below."""
     sheet = Drawing(
         WIDTH,
@@ -78,11 +80,11 @@ def scaling_drawing(channel: Channel, sender: Sender, stage: Input | None, true:
     return sheet.safe()
 
 
-def _same_kind(channel: Channel, sender: Sender) -> bool:
+def _same_kind(channel: MeasuringChain, sender: Sender) -> bool:
     return channel.scaling.x_unit == sender.curve.x_unit
 
 
-def _span(channel: Channel, sender: Sender) -> tuple[float, float]:
+def _span(channel: MeasuringChain, sender: Sender) -> tuple[float, float]:
     reach = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))
     low, high = ends(channel.scaling)
     if low is None or high is None:
@@ -92,7 +94,7 @@ def _span(channel: Channel, sender: Sender) -> tuple[float, float]:
 
 
 def _grid(
-    sheet: Drawing, channel: Channel, across: Callable[[float], float], low: float, high: float
+    sheet: Drawing, channel: MeasuringChain, across: Callable[[float], float], low: float, high: float
 ) -> None:
     sheet.rect(LEFT, TOP, WIDTH - RIGHT - LEFT, FLOOR - TOP, css="box", width=1.2)
     for value in ticks(low, high, 8):
@@ -124,7 +126,7 @@ def _levels(
 
 def _curve(
     sheet: Drawing,
-    channel: Channel,
+    channel: MeasuringChain,
     sender: Sender,
     across: Callable[[float], float],
     height: Callable[[float], float],
@@ -142,7 +144,10 @@ def _curve(
 
 
 def _table(
-    sheet: Drawing, channel: Channel, across: Callable[[float], float], height: Callable[[float], float]
+    sheet: Drawing,
+    channel: MeasuringChain,
+    across: Callable[[float], float],
+    height: Callable[[float], float],
 ) -> None:
     rows = [(across(y), height(x)) for x, y in channel.scaling.table]
     inside = [(x, y) for x, y in rows if LEFT - 1 <= x <= WIDTH - RIGHT + 1]
@@ -161,7 +166,7 @@ def _table(
 
 
 def _strip(
-    sheet: Drawing, channel: Channel, sender: Sender, stage: Input, across: Callable[[float], float]
+    sheet: Drawing, channel: MeasuringChain, sender: Sender, stage: Input, across: Callable[[float], float]
 ) -> None:
     strip = table_error(channel, sender, stage)
     sheet.rect(LEFT, STRIP_TOP, WIDTH - RIGHT - LEFT, STRIP_FLOOR - STRIP_TOP, css="box", width=1.2)

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_GET
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel
+from metrolex.job import MeasuringChain
 from metrolex.quantities import parse_in
 from metrolex.scaling.budget import SHIFTS, TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
@@ -32,7 +32,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     )
 
 
-def _context(look: Look, channel: Channel | None, typed: str) -> dict[str, Any]:
+def _context(look: Look, channel: MeasuringChain | None, typed: str) -> dict[str, Any]:
     found: dict[str, Any] = {"tab": "error", "channel": channel, "at": typed}
     whole = channel_budget(look.solved, channel) if channel else None
     if channel is None or whole is None:

@@ -13,7 +13,7 @@ from metrolex.acts import measured as acts
 from metrolex.air.atmosphere import ALTITUDE_M
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.job import Channel, Job, Sender
+from metrolex.job import Job, MeasuringChain, Sender
 from metrolex.kit import all_sender_kits
 from metrolex.quantities import unit_words
 from metrolex.senders.bay import Suspect, point_findings, references, which_sender
@@ -64,7 +64,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 def _context(
     request: HttpRequest,
     look: Look,
-    channel: Channel | None,
+    channel: MeasuringChain | None,
     law: str = "",
     refused: PointsForm | None = None,
 ) -> dict[str, Any]:

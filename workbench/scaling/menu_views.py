@@ -13,7 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import displays
 from metrolex.acts import menu as acts
-from metrolex.job import Channel, Display, Job
+from metrolex.job import Display, Job, MeasuringChain
 from metrolex.kit import all_display_kits
 from metrolex.scaling.inputs import inputs_for
 from metrolex.scaling.menu import menu_of, sheet_of
@@ -66,11 +66,11 @@ def sheet_context(
     return found | {
         "rows": rows, "others": others, "done": sum(line.done for line in lines), "total": len(lines), "entries": menu_of(display), "own_menu": bool(display.menu),
         "groups": _groups(rows, display), "inputs": [{"stage": s, "form": (opened or {}).get(s.id)} for s in display.inputs],
-        "seats": [_seat(job, channel) for channel in job.channels if channel.display == display.id], "describable": [*own_displays(request.workshop), *all_display_kits()],
+        "seats": [_seat(job, channel) for channel in job.chains if channel.display == display.id], "describable": [*own_displays(request.workshop), *all_display_kits()],
     }  # fmt: skip
 
 
-def _seat(job: Job, channel: Channel) -> dict[str, Any]:
+def _seat(job: Job, channel: MeasuringChain) -> dict[str, Any]:
     """Where a channel is read, and where else it may be."""
     kinds = dict(KINDS)
     options = [

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from metrolex.acts.scaling import Asked, best_rows_for
-from metrolex.job import Channel, Job
+from metrolex.job import Job, MeasuringChain
 from metrolex.twin import build, readings, solve
 from metrolex.twin.run import Solved
 
@@ -35,8 +35,8 @@ def how_many(
     return found
 
 
-def what_if(solved: Solved, channel: Channel, true: float) -> tuple[Solved, str, str]:
+def what_if(solved: Solved, channel: MeasuringChain, true: float) -> tuple[Solved, str, str]:
     """The circuit with another true value at one channel: solved, the face, why."""
-    again = solve(build(solved.network.job), solved.state, true={**solved.true, channel.id: true})
+    again = solve(build(solved.network.job), solved.state, true={**solved.true, channel.channel: true})
     face = readings(again)[channel.id]
     return again, face.text, face.reason

@@ -10,7 +10,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Display, Input
+from metrolex.job import Display, Input, MeasuringChain
 from metrolex.quantities import in_unit
 from metrolex.scaling.match import match_sender, power_of
 from metrolex.scaling.pull_up import best_pull_up, judge_pull_up
@@ -39,11 +39,11 @@ class MatchForm(forms.Form):
 def show(request: HttpRequest, job: int) -> HttpResponse:
     """All of it for one channel."""
     record, look, channel = at_channel(request, job)
-    other = look.job.channel(request.GET.get("with", ""))
+    other = look.job.chain(request.GET.get("with", ""))
     return show_page(request, "scaling/suits.html", record, look, "scaling", **_context(look, channel, other))
 
 
-def _context(look: Look, channel: Channel | None, other: Channel | None) -> dict[str, Any]:
+def _context(look: Look, channel: MeasuringChain | None, other: MeasuringChain | None) -> dict[str, Any]:
     job = look.job
     found: dict[str, Any] = {"tab": "suits", "channel": channel, "other": other}
     sender = job.sender(channel.sender) if channel else None
@@ -52,7 +52,7 @@ def _context(look: Look, channel: Channel | None, other: Channel | None) -> dict
     found |= {
         "sender": sender,
         "resistive": sender.curve.x_unit == "ohm",
-        "others": [c for c in job.channels if c.id != channel.id and c.sender and job.input_of(c)],
+        "others": [c for c in job.chains if c.id != channel.id and c.sender and job.input_of(c)],
     }
     if sender.curve.x_unit != "ohm":
         return found
@@ -63,7 +63,7 @@ def _context(look: Look, channel: Channel | None, other: Channel | None) -> dict
     return found
 
 
-def _pull_ups(look: Look, channel: Channel) -> dict[str, Any]:
+def _pull_ups(look: Look, channel: MeasuringChain) -> dict[str, Any]:
     sender, stage = look.job.sender(channel.sender), look.job.input_of(channel)
     assert sender is not None
     reference = stage.reference_v if stage and stage.reference_v else DEFAULT_V
@@ -88,7 +88,7 @@ def _pull_ups(look: Look, channel: Channel) -> dict[str, Any]:
     }
 
 
-def _together(look: Look, channel: Channel, other: Channel) -> dict[str, Any]:
+def _together(look: Look, channel: MeasuringChain, other: MeasuringChain) -> dict[str, Any]:
     """The other channel's display on this sender, and this display switched to the other's sender."""
     job = look.job
     sender, second = job.sender(channel.sender), job.sender(other.sender)
@@ -110,7 +110,7 @@ def _together(look: Look, channel: Channel, other: Channel) -> dict[str, Any]:
     return found
 
 
-def _listener(channel: Channel, display: Display | None, stage: Input | None) -> Listener | None:
+def _listener(channel: MeasuringChain, display: Display | None, stage: Input | None) -> Listener | None:
     return Listener(channel, stage, display.behaviour) if display is not None and stage is not None else None
 
 
@@ -162,7 +162,7 @@ def match(request: HttpRequest, job: int) -> HttpResponse:
     return render(request, "scaling/_match.html", context)
 
 
-def _reach(channel: Channel, look: Look) -> tuple[float, float]:
+def _reach(channel: MeasuringChain, look: Look) -> tuple[float, float]:
     sender = look.job.sender(channel.sender)
     assert sender is not None
     low, high = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))

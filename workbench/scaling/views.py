@@ -14,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.acts import scaling as acts
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Channel, Input, Job, Sender
+from metrolex.job import Input, Job, MeasuringChain, Sender
 from metrolex.quantities import parse_in, parse_number, unit_words
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.error import table_error
@@ -55,7 +55,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def refused(
-    request: HttpRequest, record: JobRecord, look: Look, channel: Channel | None, **forms: Any
+    request: HttpRequest, record: JobRecord, look: Look, channel: MeasuringChain | None, **forms: Any
 ) -> HttpResponse:
     """The bench again, with the form that was refused as it was typed."""
     return show_page(
@@ -63,13 +63,13 @@ def refused(
     )
 
 
-def bench_page(look: Look, channel: Channel | None, **forms: Any) -> dict[str, Any]:
+def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> dict[str, Any]:
     """Everything the bench of a channel shows; ``forms`` are those that were refused."""
     if channel is None:
         return {"channel": None, "tab": "bench"}
     job = look.job
     sender, stage = job.sender(channel.sender), job.input_of(channel)
-    true = look.solved.true.get(channel.id)
+    true = look.solved.true.get(channel.channel)
     row = next(r for r in look.rows if r.channel.id == channel.id)
     spare = forms.get("rows_form") or RowsForm(initial=_rows_initial(channel, sender, stage))
     return {
@@ -83,7 +83,7 @@ def bench_page(look: Look, channel: Channel | None, **forms: Any) -> dict[str, A
     }  # fmt: skip
 
 
-def _rows_initial(channel: Channel, sender: Sender | None, stage: Input | None) -> dict[str, Any]:
+def _rows_initial(channel: MeasuringChain, sender: Sender | None, stage: Input | None) -> dict[str, Any]:
     """As many rows as the display is known to hold, in steps that can be typed."""
     if stage is None or sender is None:
         return {"count": 8}
@@ -91,7 +91,7 @@ def _rows_initial(channel: Channel, sender: Sender | None, stage: Input | None) 
     return {"count": stage.rows or 8, "x_step": as_typed(x_step), "y_step": as_typed(y_step)}
 
 
-def _working(solved: Any, channel: Channel) -> dict[str, Any]:
+def _working(solved: Any, channel: MeasuringChain) -> dict[str, Any]:
     """The way of the number through the chain: what the sender gives, what the input sees, the offset of its ground."""
     job = solved.network.job
     sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
@@ -108,7 +108,7 @@ def _working(solved: Any, channel: Channel) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _scaling_initial(channel: Channel) -> dict[str, Any]:
+def _scaling_initial(channel: MeasuringChain) -> dict[str, Any]:
     scaling = channel.scaling
     numbers = {"low": scaling.low, "high": scaling.high, "warn_low": channel.warn_low, "warn_high": channel.warn_high,
                "true_stopped": channel.true_stopped, "true_running": channel.true_running}  # fmt: skip
@@ -170,7 +170,7 @@ def rows(request: HttpRequest, job: int) -> HttpResponse:
     return refused(request, record, look, channel, rows_form=form)
 
 
-def _gain(found: Rows, channel: Channel) -> str:
+def _gain(found: Rows, channel: MeasuringChain) -> str:
     """What the placing gained, in words."""
     unit = unit_words(channel.unit)
     words = f"{len(found.rows)} rows: at most {found.max_error:.2g} {unit} off the curve."
@@ -196,10 +196,12 @@ def tried(request: HttpRequest, job: int) -> HttpResponse:
     _, look, channel = at_channel(request, job)
     try:
         moved = acts.move_row(look.job, channel.id, *_row_of(request.GET))
-        channel = read(Channel, dump(moved.channel(channel.id)))
+        channel = read(MeasuringChain, dump(moved.chain(channel.id)))
     except BadInput as fault:
         return render(request, "scaling/_curve.html", {"error": fault.message}, status=422)
-    return render(request, "scaling/_curve.html", _drawn(look.job, channel, look.solved.true.get(channel.id)))
+    return render(
+        request, "scaling/_curve.html", _drawn(look.job, channel, look.solved.true.get(channel.channel))
+    )
 
 
 @require_POST
@@ -216,7 +218,7 @@ def _row_of(data: QueryDict) -> tuple[int, float, float]:
     return int(row), x, y
 
 
-def _drawn(job: Job, channel: Channel, true: float | None) -> dict[str, Any]:
+def _drawn(job: Job, channel: MeasuringChain, true: float | None) -> dict[str, Any]:
     """The drawing of a channel and the figure under it."""
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     strip = table_error(channel, sender, stage) if sender and stage else None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from django.utils.safestring import SafeString
 
-from metrolex.job import Channel
+from metrolex.job import MeasuringChain
 from metrolex.quantities import unit_words
 from metrolex.warning.alarm import Alarm, level_at
 from metrolex.warning.drive import Replay
@@ -20,7 +20,7 @@ RPM_TOP, RPM_FLOOR = 292.0, 338.0
 THIN = 6
 
 
-def replay_drawing(channel: Channel, alarm: Alarm, seen: Replay) -> SafeString:
+def replay_drawing(channel: MeasuringChain, alarm: Alarm, seen: Replay) -> SafeString:
     """Time across; readings up, level dashed; lamp strips and engine speed below."""
     sheet = Drawing(WIDTH, HEIGHT, f"{channel.name}: the warning over a simulated drive", "drawing scaling")
     healthy, failing = seen.healthy, seen.failing

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts.edit import channel_called
 from metrolex.acts.warnings import set_warning
-from metrolex.job import Channel, Job, WarnManner
+from metrolex.job import AlarmBehaviour, Job, MeasuringChain
 from metrolex.quantities import in_unit
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.warning.alarm import oil_curve
@@ -44,18 +44,18 @@ class WarnForm(forms.Form):
             self.fields[name].unit = unit  # type: ignore[attr-defined]
 
     @staticmethod
-    def of(channel: Channel) -> dict[str, Any]:
-        manner = channel.manner
+    def of(channel: MeasuringChain) -> dict[str, Any]:
+        behaviour = channel.behaviour
         numbers = {
             "warn_low": channel.warn_low,
             "warn_high": channel.warn_high,
-            "delay": manner.delay_s,
-            "hysteresis": manner.hysteresis,
-            "inhibit": manner.inhibit_rpm,
-            "start": manner.start_s,
+            "delay": behaviour.delay_s,
+            "hysteresis": behaviour.hysteresis,
+            "inhibit": behaviour.inhibit_rpm,
+            "start": behaviour.start_s,
         }
         return {
-            "by_rpm": points_text(manner.by_rpm),
+            "by_rpm": points_text(behaviour.by_rpm),
             **{name: as_typed(value) for name, value in numbers.items()},
         }
 
@@ -67,14 +67,14 @@ class WarnForm(forms.Form):
             if data["by_rpm"].strip()
             else ()
         )
-        manner = WarnManner(
+        behaviour = AlarmBehaviour(
             data["delay"] or 0.0,
             data["hysteresis"] or 0.0,
             curve,
             data["inhibit"] or 0.0,
             data["start"] or 0.0,
         )
-        return set_warning(job, key, data["warn_low"], data["warn_high"], manner)
+        return set_warning(job, key, data["warn_low"], data["warn_high"], behaviour)
 
 
 @require_GET
@@ -84,7 +84,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     return show_page(request, "scaling/warnings.html", record, look, "scaling", **_context(look, channel))
 
 
-def _context(look: Look, channel: Channel | None, refused: WarnForm | None = None) -> dict[str, Any]:
+def _context(look: Look, channel: MeasuringChain | None, refused: WarnForm | None = None) -> dict[str, Any]:
     found: dict[str, Any] = {"tab": "warnings", "channel": channel}
     if channel is None:
         return found
@@ -118,15 +118,15 @@ def _context(look: Look, channel: Channel | None, refused: WarnForm | None = Non
     }
 
 
-def _kind(channel: Channel) -> Kind:
+def _kind(channel: MeasuringChain) -> Kind:
     return KIND_OF.get(channel.measurand, "temperature")
 
 
-def _failing(channel: Channel) -> float:
+def _failing(channel: MeasuringChain) -> float:
     """Where the reading goes when it fails: well past the level that is to catch it."""
     level = channel.warn_high if channel.warn_high is not None else channel.warn_low
-    if channel.manner.by_rpm:
-        return 0.3 * min(y for _, y in channel.manner.by_rpm)
+    if channel.behaviour.by_rpm:
+        return 0.3 * min(y for _, y in channel.behaviour.by_rpm)
     assert level is not None
     size = max(abs(level), abs((channel.true_running or 0.0) - level), 0.1)
     return level + 0.3 * size if channel.warn_high is not None else level - 0.5 * size

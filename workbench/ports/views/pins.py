@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, Port, Sender
+from metrolex.job import Job, MeasuringChain, Port, Sender
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.compare import (
     CRITERIA,
@@ -58,7 +58,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 def _context(
     look: Look,
-    channel: Channel | None,
+    channel: MeasuringChain | None,
     library: Library,
     pin: str = "",
     form: PortForm | None = None,
@@ -93,7 +93,7 @@ def _context(
     }  # fmt: skip
 
 
-def _topics(job: Job, channel: Channel, at: Candidate | None) -> list[Any]:
+def _topics(job: Job, channel: MeasuringChain, at: Candidate | None) -> list[Any]:
     found = list(topics_for(job, channel.measurand))
     entry = at.port.entry if at else None
     found += [topic_called("tap_drill")] if entry == "drilled" else []
@@ -101,7 +101,7 @@ def _topics(job: Job, channel: Channel, at: Candidate | None) -> list[Any]:
 
 
 def _way_in(
-    job: Job, channel: Channel, at: Candidate, sender: Sender | None, library: Library
+    job: Job, channel: MeasuringChain, at: Candidate, sender: Sender | None, library: Library
 ) -> dict[str, Any]:
     """The chain at the place looked at: the one chosen, else the best that the library offers."""
     port, facts = at.port, facts_of(job, channel, at.port)
@@ -114,7 +114,7 @@ def _way_in(
     }  # fmt: skip
 
 
-def _section(job: Job, channel: Channel, port: Port, sender: Sender | None) -> Section | None:
+def _section(job: Job, channel: MeasuringChain, port: Port, sender: Sender | None) -> Section | None:
     if sender is None or not sender.thread or not port.thread:
         return None
     try:

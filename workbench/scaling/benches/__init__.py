@@ -6,7 +6,7 @@ from typing import Any
 
 from django.forms import Form
 
-from metrolex.job import Channel, Input
+from metrolex.job import Input, MeasuringChain
 from workbench.jobs.look import Look
 from workbench.scaling.benches import boost, engine, gear, mixture, road, tank
 
@@ -18,13 +18,13 @@ _MEASURANDS = {
 }  # fmt: skip
 
 
-def bench_of(channel: Channel, stage: Input | None) -> str:
+def bench_of(channel: MeasuringChain, stage: Input | None) -> str:
     """The bench of a channel by what it measures; '' for a plain curve."""
     bench = _MEASURANDS.get(channel.measurand, "")
     return "" if bench == "road" and stage is not None and stage.kind != "pulse" else bench
 
 
-def bench_context(look: Look, channel: Channel, refused: Form | None = None) -> dict[str, Any]:
+def bench_context(look: Look, channel: MeasuringChain, refused: Form | None = None) -> dict[str, Any]:
     """What a bench shows; ``refused`` is its form as it was typed."""
     bench = bench_of(channel, look.job.input_of(channel))
     return _BENCHES[bench].context(look, channel, refused) if bench else {}

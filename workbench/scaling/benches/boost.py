@@ -10,7 +10,7 @@ from metrolex.acts import counting as acts
 from metrolex.air.atmosphere import pressure_kpa
 from metrolex.air.boost import Boost, barometer_findings, boost_of, vacuum_words
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job
+from metrolex.job import Job, MeasuringChain
 from metrolex.quantities import PRESSURE
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.look import Look
@@ -37,7 +37,7 @@ class BoostForm(forms.Form):
     )
 
 
-def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = None) -> dict[str, Any]:
     """The air here, and one scale from vacuum to boost."""
     altitude = look.job.vehicle.identity.altitude_m
     barometer = pressure_kpa(altitude) if altitude is not None else 101.325

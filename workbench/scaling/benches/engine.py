@@ -8,7 +8,7 @@ from django import forms
 
 from metrolex.acts import counting as acts
 from metrolex.errors import BadInput
-from metrolex.job import Channel, EngineCount, Job, ShiftPlan
+from metrolex.job import EngineCount, Job, MeasuringChain, ShiftPlan
 from metrolex.quantities import parse_number
 from metrolex.scaling.counting import engine_pulses_of, shown_over_true
 from metrolex.scaling.shift_lamps import shift_table
@@ -129,7 +129,7 @@ class ShiftForm(forms.Form):
         return acts.set_shift(job, key, plan, ratios, data["axle"], data["mass"], data["redline"])
 
 
-def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = None) -> dict[str, Any]:
     """Figures of an engine speed channel."""
     job, count = look.job, channel.engine
     stage = job.input_of(channel)

@@ -8,7 +8,7 @@ from django import forms
 
 from metrolex.acts import counting as acts
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, TaughtGear
+from metrolex.job import Job, MeasuringChain, TaughtGear
 from metrolex.scaling.counting import roll_out
 from metrolex.speed.gear import expected_ratios, gates_of
 from metrolex.speed.tyres import circumference_m, read_tyre
@@ -24,7 +24,7 @@ class GearForm(forms.Form):
                              help_text="One a line: gear, then volts read with the lever there")  # fmt: skip
 
     @staticmethod
-    def of(channel: Channel) -> dict[str, Any]:
+    def of(channel: MeasuringChain) -> dict[str, Any]:
         return {"taught": "\n".join(f"{gear.gear}  {gear.value:g}" for gear in channel.gears)}
 
     def put(self, job: Job, key: str) -> Job:
@@ -46,7 +46,7 @@ class GearForm(forms.Form):
         return acts.set_gears(job, key, tuple(gears))
 
 
-def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = None) -> dict[str, Any]:
     """Gates by volts, and by ratio where gearing and tyre are known."""
     found: dict[str, Any] = {
         "form": refused if isinstance(refused, GearForm) else GearForm(initial=GearForm.of(channel))
@@ -56,7 +56,7 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
         found |= {"gates": gates, "doubts": doubts}
     vehicle = look.job.vehicle
     around = next(
-        (known for c in look.job.channels if c.road is not None and (known := roll_out(look.job, c.road))),
+        (known for c in look.job.chains if c.road is not None and (known := roll_out(look.job, c.road))),
         None,
     )
     if around is None and vehicle.driveline.tyre:

@@ -9,7 +9,7 @@ from django import forms
 from metrolex.acts.edit import channel_called
 from metrolex.acts.scaling import trim_table
 from metrolex.fuel.mixture import PETROL_RATIO, fuel_names, mixture_of, ratio_of
-from metrolex.job import Channel, Job
+from metrolex.job import Job, MeasuringChain
 from metrolex.senders.pasted import read_points
 from workbench.jobs.look import Look
 
@@ -30,7 +30,7 @@ class TrimForm(forms.Form):
         return trim_table(job, key, read_points(self.cleaned_data["pairs"], unit, unit))
 
 
-def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = None) -> dict[str, Any]:
     """What a gauge of petrol's ratio shows on each fuel, and what is really burnt."""
     fuel = look.job.vehicle.fuel.burns
     fuels = [name for name in fuel_names() if name != "propane"]

@@ -8,7 +8,7 @@ from django import forms
 
 from metrolex.acts import counting as acts
 from metrolex.errors import BadInput
-from metrolex.job import Channel, Job, RoadCount, SpeedRun
+from metrolex.job import Job, MeasuringChain, RoadCount, SpeedRun
 from metrolex.quantities import LENGTH, SPEED
 from metrolex.scaling.counting import (
     Counted,
@@ -161,7 +161,7 @@ class GapForm(forms.Form):
     at = QuantityField(SPEED, "km/h", label="at", required=False, low=1, high=300)
 
 
-def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = None) -> dict[str, Any]:
     """Figures, runs and drawing of a speed channel."""
     road, job = channel.road, look.job
     found: dict[str, Any] = {
@@ -183,7 +183,7 @@ def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> 
     return found
 
 
-def _known(job: Job, channel: Channel, road: RoadCount) -> dict[str, Any]:
+def _known(job: Job, channel: MeasuringChain, road: RoadCount) -> dict[str, Any]:
     """What can be worked out of it so far, and in words what is missing."""
     found: dict[str, Any] = {}
     try:
@@ -204,7 +204,7 @@ def _known(job: Job, channel: Channel, road: RoadCount) -> dict[str, Any]:
     return found
 
 
-def with_tyres(job: Job, channel: Channel, other: str) -> dict[str, Any]:
+def with_tyres(job: Job, channel: MeasuringChain, other: str) -> dict[str, Any]:
     """What other tyres do to speed and odometer, and the setting they ask for. Raises BadInput."""
     road = acts.speed_counted(channel)
     if road.sensed == "cable" and road.cable_turns_per_km is None and not job.vehicle.driveline.tyre:
@@ -239,7 +239,7 @@ def with_tyres(job: Job, channel: Channel, other: str) -> dict[str, Any]:
     }
 
 
-def gap_steps(job: Job, channel: Channel, data: dict[str, Any]) -> dict[str, Any]:
+def gap_steps(job: Job, channel: MeasuringChain, data: dict[str, Any]) -> dict[str, Any]:
     """The card of magnets and gap at the channel's top speed, and a reluctor's volts at a walk."""
     road, stage = channel.road, job.input_of(channel)
     around = roll_out(job, road) if road is not None else None

@@ -11,7 +11,7 @@ from metrolex.acts import tank as acts
 from metrolex.acts.tank import curve_of
 from metrolex.errors import BadInput
 from metrolex.fuel.tank import needle_on_slope
-from metrolex.job import Channel, Filling, Job, Tank
+from metrolex.job import Filling, Job, MeasuringChain, Tank
 from metrolex.quantities import LENGTH, VOLUME
 from metrolex.senders import y_at
 from metrolex.senders.pasted import points_text, read_points
@@ -44,7 +44,7 @@ class TankForm(forms.Form):
     height = QuantityField(LENGTH, "m", label="high", required=False, low=0.02, high=5)
 
     @staticmethod
-    def of(channel: Channel) -> dict[str, Any]:
+    def of(channel: MeasuringChain) -> dict[str, Any]:
         tank = channel.tank
         if tank is None:
             return {}
@@ -52,7 +52,7 @@ class TankForm(forms.Form):
             "empty": tank.empty_ohm,
             "full": tank.full_ohm,
             "damping": tank.damping_s,
-            "delay": channel.manner.delay_s,
+            "delay": channel.behaviour.delay_s,
         }
         metres = {"ahead": tank.float_ahead_m or None, "length": tank.length_m, "height": tank.height_m}
         return {
@@ -73,7 +73,7 @@ class TankForm(forms.Form):
         return acts.set_tank(job, key, tank, data["delay"] or 0.0)
 
 
-def context(look: Look, channel: Channel, refused: forms.Form | None = None) -> dict[str, Any]:
+def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = None) -> dict[str, Any]:
     """Curve, drawing, and the needle on slopes."""
     tank = channel.tank
     found: dict[str, Any] = {
