@@ -6,10 +6,11 @@ from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 from typing import Literal
 
-__all__ = ["Finding", "Grade", "Place", "worst_first"]
+from metrolex.places import KEYS
+
+__all__ = ["Finding", "Grade", "worst_first"]
 
 Grade = Literal["stop", "caution", "note"]
-Place = Literal["", "brief", "ports", "feeds", "harness", "scaling", "proving", "handover"]
 _ORDER = {"stop": 0, "caution": 1, "note": 2}
 
 
@@ -28,8 +29,12 @@ class Finding:
     reason: str
     figure: str = ""
     remedy: str = ""
-    place: Place = ""
+    place: str = ""
     channel: str = ""
+
+    def __post_init__(self) -> None:
+        if self.place not in KEYS:
+            raise ValueError(f"{self.code}: there is no place '{self.place}'")
 
     def as_dict(self) -> dict[str, str]:
         """The form the command line prints: the six fixed keys, and the place and channel if known."""

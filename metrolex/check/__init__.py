@@ -1,12 +1,10 @@
 """The whole job looked over: every finding, the chain board, what is still open."""
 
-from metrolex.check.board import LINKS, Cell, Row, chain_board
+from metrolex.check.board import Cell, Row, chain_board
 from metrolex.check.rules import find_all, overridden, still_standing
-from metrolex.check.stages import STAGES, Stage, stages_of
+from metrolex.check.stages import Stage, stages_of
 
 __all__ = [
-    "LINKS",
-    "STAGES",
     "Cell",
     "Row",
     "Stage",

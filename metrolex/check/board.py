@@ -11,6 +11,7 @@ from metrolex.findings import Finding
 from metrolex.harness.loads import wires_after
 from metrolex.harness.runs import plan_run
 from metrolex.job import Job, MeasuringChain, Tap
+from metrolex.places import LINKS
 from metrolex.quantities import unit_words
 from metrolex.scaling.counting import COUNTED
 from metrolex.scaling.error import table_error
@@ -22,21 +23,12 @@ from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.run import Solved, readings
 
-__all__ = ["LINKS", "Cell", "CellState", "Row", "chain_board", "feeds_of"]
+__all__ = ["Cell", "CellState", "Row", "chain_board", "feeds_of"]
 
 CellState = Literal["open", "settled", "caution", "stop", "proved", "none"]
-#: The links of a chain in order: key, heading, the place where the link is worked on.
-LINKS = (
-    ("port", "Port", "ports"),
-    ("sender", "Sender", "ports"),
-    ("run", "Run", "harness"),
-    ("feed", "Feed", "feeds"),
-    ("scaling", "Scaling", "scaling"),
-    ("proof", "Proof", "proving"),
-)
 #: How a reading arrives that has no port of its own.
 _ARRIVES = {"ecu": "data the vehicle sends", "gps": "GPS", "worked_out": "worked out from others"}
-_PLACE_OF = {"port": "ports", "run": "harness", "scaling": "scaling"}
+_COLOURED_BY = {link.key: place for link, place in LINKS if link.coloured}
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +43,7 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One channel: its cells in the order of LINKS, what its display shows, what is really there.
+    """One channel: its cells in the order of ``places.LINKS``, what its display shows, what is really there.
 
     ``bias`` is what its place reads off from what one wants to know, in the channel's unit.
     """
@@ -131,7 +123,7 @@ def _supply_pins(job: Job, channel: MeasuringChain) -> tuple[Address, Address] |
 
 
 def _graded(cell: Cell, channel: MeasuringChain, findings: Sequence[Finding]) -> Cell:
-    place = _PLACE_OF.get(cell.link)
+    place = _COLOURED_BY.get(cell.link)
     grades = {f.grade for f in findings if f.channel in (channel.id, channel.channel) and f.place == place}
     worst: CellState | None = "stop" if "stop" in grades else ("caution" if "caution" in grades else None)
     if worst is None or cell.state in ("open", "none"):

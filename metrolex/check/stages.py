@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,19 +10,11 @@ from metrolex.check.board import Row
 from metrolex.feeds.check import loads_by_need
 from metrolex.findings import Finding
 from metrolex.job import Job
+from metrolex.places import LINKS, PLACES, Place
 
-__all__ = ["STAGES", "Stage", "next_action", "stages_of"]
+__all__ = ["Stage", "next_action", "stages_of"]
 
-#: Stages in the order people work: key, name.
-STAGES = (
-    ("brief", "Brief"),
-    ("ports", "Ports"),
-    ("feeds", "Feeds"),
-    ("harness", "Harness"),
-    ("scaling", "Scaling"),
-    ("proving", "Proving"),
-    ("handover", "Handover"),
-)
+_PLACE_OF = {link.key: place for link, place in LINKS}
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,40 +27,62 @@ class Stage:
     count: int = 0
     grade: Literal["", "stop", "caution"] = ""
 
+    @property
+    def letter(self) -> str:
+        """The key that goes there after 'g'."""
+        return next(place.letter for place in PLACES if place.key == self.key)
+
 
 def stages_of(job: Job, rows: Sequence[Row], findings: Sequence[Finding]) -> tuple[Stage, ...]:
-    """Where the job stands, stage by stage; ``findings`` are those still standing."""
-    return tuple(_stage(key, name, job, rows, findings) for key, name in STAGES)
+    """Where the job stands, place by place; ``findings`` are those still standing."""
+    return tuple(_stage(place, job, rows, findings) for place in PLACES)
 
 
-def _stage(key: str, name: str, job: Job, rows: Sequence[Row], findings: Sequence[Finding]) -> Stage:
-    stops = sum(f.grade == "stop" for f in findings if f.place == key)
-    cautions = sum(f.grade == "caution" for f in findings if f.place == key)
+def _stage(place: Place, job: Job, rows: Sequence[Row], findings: Sequence[Finding]) -> Stage:
+    stops = sum(f.grade == "stop" for f in findings if f.place == place.key)
+    cautions = sum(f.grade == "caution" for f in findings if f.place == place.key)
     if stops:
-        return Stage(key, name, f"{stops} stop{'s' * (stops > 1)}", stops, "stop")
-    to_do, words = _open(key, job, rows)
+        return Stage(place.key, place.name, f"{stops} stop{'s' * (stops > 1)}", stops, "stop")
     if cautions:
-        return Stage(key, name, f"{cautions} caution{'s' * (cautions > 1)}", cautions, "caution")
-    return Stage(key, name, words, to_do)
+        return Stage(place.key, place.name, f"{cautions} caution{'s' * (cautions > 1)}", cautions, "caution")
+    count, words = _STANDS.get(place.key, _open_links)(place, job, rows)
+    return Stage(place.key, place.name, words, count)
 
 
-def _open(key: str, job: Job, rows: Sequence[Row]) -> tuple[int, str]:
-    links = {"ports": ("port", "sender"), "harness": ("run",), "scaling": ("scaling",)}
-    if key in links:
-        count = sum(row.cell(link).state == "open" for row in rows for link in links[key])
-        return count, f"{count} open" if count else _settled(rows)
-    if key == "brief":
-        return (0, "settled") if rows else (1, "nothing to show yet")
-    if key == "feeds":
-        fed = {tap.need for tap in job.taps if tap.circuit}
-        count = sum(need not in fed for need in loads_by_need(job))
-        return count, f"{count} to find" if count else _settled(rows)
-    if key == "proving":
-        count = sum(row.cell("proof").state != "proved" for row in rows)
-        return count, f"{len(rows) - count} of {len(rows)} proved" if rows else "not begun"
-    if key == "handover":
-        return 0, "ready" if rows and all(r.cell("proof").state == "proved" for r in rows) else "draft"
-    return 0, "not begun"
+Stands = tuple[int, str]
+
+
+def _open_links(place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
+    count = sum(row.cell(link.key).state == "open" for row in rows for link in place.links)
+    return count, f"{count} open" if count else _settled(rows)
+
+
+def _brief(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
+    return (0, "settled") if rows else (1, "nothing to show yet")
+
+
+def _feeds(_place: Place, job: Job, rows: Sequence[Row]) -> Stands:
+    fed = {tap.need for tap in job.taps if tap.circuit}
+    count = sum(need not in fed for need in loads_by_need(job))
+    return count, f"{count} to find" if count else _settled(rows)
+
+
+def _proving(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
+    count = sum(row.cell("proof").state != "proved" for row in rows)
+    return count, f"{len(rows) - count} of {len(rows)} proved" if rows else "not begun"
+
+
+def _handover(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
+    return 0, "ready" if rows and all(row.cell("proof").state == "proved" for row in rows) else "draft"
+
+
+#: Places that tell how they stand in another way than by the links worked on there.
+_STANDS: dict[str, Callable[[Place, Job, Sequence[Row]], Stands]] = {
+    "brief": _brief,
+    "feeds": _feeds,
+    "proving": _proving,
+    "handover": _handover,
+}
 
 
 def _settled(rows: Sequence[Row]) -> str:
@@ -85,14 +99,7 @@ def next_action(job: Job, rows: Sequence[Row], findings: Sequence[Finding]) -> t
     for row in rows:
         for cell in row.cells:
             if cell.state == "open" and cell.link != "proof":
-                stage = {
-                    "port": "ports",
-                    "sender": "ports",
-                    "run": "harness",
-                    "feed": "feeds",
-                    "scaling": "scaling",
-                }[cell.link]
-                return f"{row.channel.name}: {cell.fact[0].lower()}{cell.fact[1:]}", stage
+                return f"{row.channel.name}: {cell.fact[0].lower()}{cell.fact[1:]}", _PLACE_OF[cell.link]
     for finding in findings:
         if finding.grade == "caution":
             return f"{finding.subject}: {finding.remedy or finding.reason}", finding.place or "brief"

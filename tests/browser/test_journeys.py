@@ -61,7 +61,7 @@ def test_from_nothing_to_the_book(bench):
     page.get_by_role("button", name="Take it").click()
     expect(page.get_by_text("New washer; nothing on the thread.")).to_be_visible()
 
-    page.locator('.spine a[data-stage="feeds"]').click()
+    page.locator('.spine a[data-go="f"]').click()
     for key, purpose, column in (("F1", "Clock", "1"), ("F2", "Windows", "2"), ("F3", "Parking lamps", "3")):
         if not page.get_by_label("Slot", exact=True).is_visible():
             page.get_by_text("Add a slot or a wire").click()
@@ -94,7 +94,7 @@ def test_from_nothing_to_the_book(bench):
     expect(page.get_by_text("mV above battery negative now")).to_be_visible()
     expect(page.get_by_text("proved for the meter")).to_be_visible()
 
-    page.locator('.spine a[data-stage="harness"]').click()
+    page.locator('.spine a[data-go="h"]').click()
     page.get_by_role("button", name="Lay the missing wires").click()
     expect(page.get_by_text("5 wires laid by rule.")).to_be_visible()
     for run in ("Coolant sender to its gauge", "Feeds to the gauges"):
@@ -111,7 +111,7 @@ def test_from_nothing_to_the_book(bench):
     bench.turn("key", "off")
     expect(face).to_have_text("··")
 
-    page.locator('.spine a[data-stage="handover"]').click()
+    page.locator('.spine a[data-go="o"]').click()
     with page.expect_download() as download:
         page.get_by_role("link", name="Book as PDF").click()
     assert download.value.suggested_filename == "coolant-in-the-outfit-book.pdf"

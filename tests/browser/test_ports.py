@@ -112,7 +112,7 @@ def test_a_vehicle_gets_its_paths_in_a_minute_and_is_measured(bench):
     page.get_by_label("Forced induction").select_option("turbo")
     page.get_by_label("Cylinders lie").select_option("vee")
     page.get_by_role("button", name="Make the job").click()
-    page.locator('.spine a[data-stage="ports"]').click()
+    page.locator('.spine a[data-go="p"]').click()
     page.get_by_role("button", name="Start the flow paths").click()
     expect(page.get_by_text("Exhaust, left bank, to scale")).to_be_visible()
     page.goto(page.url.split("?")[0].replace("ports/paths/", "ports/"))

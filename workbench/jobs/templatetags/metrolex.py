@@ -13,6 +13,7 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 from metrolex.job import KEY_STATES, LAMP_STATES
+from metrolex.places import LINKS, PLACES, Link, Place
 from metrolex.quantities import rounded, unit_words
 from metrolex.quantities import typed as as_typed
 from metrolex.topology import topology_of
@@ -206,10 +207,21 @@ def switch_groups(state: Any) -> list[dict[str, Any]]:
 
 
 @register.simple_tag
+def places() -> tuple[Place, ...]:
+    """The places of work."""
+    return PLACES
+
+
+@register.simple_tag
+def links() -> tuple[Link, ...]:
+    """The links of a chain, in the order of the board."""
+    return tuple(link for link, _ in LINKS)
+
+
+@register.simple_tag
 def stage_url(stage: str, job: int) -> str:
     """Where a stage of the job is worked on."""
-    names = {"brief": "brief:show"}
-    return reverse(names.get(stage, f"{stage}:show"), args=[job])
+    return reverse(f"{stage}:show", args=[job])
 
 
 @register.filter
@@ -222,14 +234,7 @@ def signal_colour(row: Any, job: Any) -> str:
 @register.simple_tag
 def link_url(link: str, channel: str, job: int) -> str:
     """Where one link of one channel's chain is worked on."""
-    place = {
-        "port": "ports",
-        "sender": "ports",
-        "run": "harness",
-        "feed": "feeds",
-        "scaling": "scaling",
-        "proof": "proving",
-    }[link]
+    place = next(place for known, place in LINKS if known.key == link)
     return f"{reverse(f'{place}:show', args=[job])}?{urlencode({'channel': channel})}"
 
 

@@ -39,7 +39,6 @@
     if (here) here.parentElement.scrollLeft = here.offsetLeft - here.parentElement.offsetLeft - 40;
   });
 
-  const places = { b: "brief", p: "ports", f: "feeds", h: "harness", s: "scaling", v: "proving", o: "handover" };
   let afterG = false;
 
   document.addEventListener("keydown", (event) => {
@@ -59,7 +58,7 @@
     if (afterG) {
       afterG = false;
       if (event.key === "c") click(".spine a");
-      else if (places[event.key]) click(`.spine a[data-stage="${places[event.key]}"]`);
+      else if (/^[a-z]$/.test(event.key)) click(`.spine a[data-go="${event.key}"]`);
       return;
     }
     switch (event.key) {
