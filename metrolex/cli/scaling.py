@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from metrolex.cli.calculation import Calculation, findings_out
 from metrolex.cli.senders import NTC_EXAMPLE, InputStage, sorted_table
 from metrolex.errors import BadInput
-from metrolex.inputs.stage import ohm_from_volts
+from metrolex.inputs.loop import ohm_from_volts
 from metrolex.intake import AnyNumber, Limits, NonNegative, Percent, Positive, Text, dump
 from metrolex.scaling.best_rows import MOST_ROWS, best_rows
 from metrolex.scaling.budget import ON_DEMAND, TERMS, Tolerances, budget, remedy_of

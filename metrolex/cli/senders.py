@@ -11,7 +11,7 @@ import numpy as np
 from metrolex.cli.calculation import Calculation, findings_out
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.inputs.stage import ohm_from_volts
+from metrolex.inputs.loop import ohm_from_volts
 from metrolex.intake import AnyNumber, Limits, NonNegative, Percent, Positive, Temperature
 from metrolex.quantities import DIMENSIONS, dimension_of, rounded
 from metrolex.scaling.chain import Chain

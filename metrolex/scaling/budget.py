@@ -14,10 +14,11 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from metrolex.errors import BadInput
+from metrolex.inputs.heating import self_heating
+from metrolex.inputs.loop import ohm_from_volts
 from metrolex.scaling.chain import Chain
 from metrolex.scaling.table import look_up
 from metrolex.senders import ThermocoupleCurve, x_at, y_range
-from metrolex.senders.heating import self_heating
 from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
 from metrolex.uniform_sum import half_width
 
@@ -213,7 +214,7 @@ def _as_table(chain: Chain, volts: Array) -> Array:
     if not chain.table_in_ohm or chain.pull_up_ohm is None or chain.reference_v is None:
         return volts
     held = np.minimum(volts, chain.reference_v * (1 - 1e-9))
-    return chain.pull_up_ohm * held / (chain.reference_v - held)
+    return ohm_from_volts(held, chain.pull_up_ohm, chain.reference_v)
 
 
 def remedy_of(term: str) -> str:

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
+from metrolex.inputs.converter import quantised
+from metrolex.inputs.loop import ohm_from_volts, volts_from_ohm
 from metrolex.scaling.table import look_up
 from metrolex.senders import Curve, x_at
 from metrolex.senders.curves import Point

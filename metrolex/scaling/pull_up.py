@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
+from metrolex.inputs.loop import ohm_per_volt, sender_watt, volts_from_ohm
 from metrolex.scaling.resistors import preferred
 from metrolex.senders import Curve, x_at, y_range
 
@@ -71,9 +72,8 @@ def _law(curve: Curve, y_span: tuple[float, float]) -> tuple[Array, Array, Array
 
 
 def _judged(y: Array, x: Array, slope: Array, ohm: float, reference_v: float, bits: int) -> PullUp:
-    step_ohm = (x + ohm) ** 2 / ohm / 2.0**bits
-    coarse = slope * step_ohm
-    volts = reference_v * x / (x + ohm)
+    coarse = slope * ohm_per_volt(x, ohm, reference_v) * reference_v / 2.0**bits
+    volts = volts_from_ohm(x, ohm, reference_v)
     at = int(coarse.argmax())
-    heat = 1000 * (volts**2 / np.maximum(x, 1e-9)).max()
+    heat = 1000 * sender_watt(x, ohm, reference_v).max()
     return PullUp(ohm, float(coarse[at]), float(y[at]), float(volts.min()), float(volts.max()), float(heat))

@@ -13,7 +13,8 @@ from typing import Literal
 import numpy as np
 
 from metrolex.errors import BadInput
-from metrolex.inputs.stage import ohm_from_volts, quantised
+from metrolex.inputs.converter import quantised
+from metrolex.inputs.loop import ohm_from_volts
 from metrolex.job import Behaviour, Input, MeasuringChain, Scaling
 from metrolex.quantities import in_unit, rounded
 from metrolex.scaling.table import look_up, rounded_text

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
-from metrolex.inputs.stage import ohm_from_volts
+from metrolex.inputs.loop import ohm_from_volts, volts_from_ohm
 from metrolex.job import Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit
 from metrolex.scaling.best_rows import Rows, best_rows
@@ -45,7 +45,7 @@ def suggest_rows(
 
     def as_x(ohm: Array) -> Array:
         if volts and stage.reference_v is not None and stage.pull_up_ohm is not None:
-            return np.asarray(stage.reference_v * ohm / (ohm + stage.pull_up_ohm))
+            return volts_from_ohm(ohm, stage.pull_up_ohm, stage.reference_v)
         return ohm
 
     def law(x: Array) -> Array:

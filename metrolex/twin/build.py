@@ -13,15 +13,16 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from metrolex.circuit import GROUND, OPEN_OHM, Element, Resistor, VoltageFollower, VoltageSource
-from metrolex.circuit.elements import CurrentSource
+from metrolex.circuit.elements import CurrentSource, Name
 from metrolex.feeds.classify import Verdict, classify_circuits
 from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
+from metrolex.inputs.heating import self_heating
+from metrolex.inputs.loop import thevenin_of
 from metrolex.job import Circuit, Display, GroundPoint, Job, MeasuringChain, Sender, State
 from metrolex.job.once import once_per_job
 from metrolex.quantities import in_unit
 from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_range
-from metrolex.senders.heating import self_heating
 from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
@@ -296,21 +297,28 @@ def _display(display: Display, powered: bool) -> Iterator[Element]:
                 addresses.pin_node(display, pin.id),
                 SENSOR_SUPPLY_OHM,
             )
+    yield from _inputs(display, rail, powered)
+
+
+def _inputs(display: Display, rail: Name, powered: bool) -> Iterator[Element]:
     for stage in display.inputs:
         if stage.pin is None:
             continue
         node = addresses.pin_node(display, stage.pin)
-        if stage.kind in ("pull_up", "pulse") and stage.reference_v and stage.pull_up_ohm:
+        seen = thevenin_of(stage)
+        if seen is None:
+            continue
+        if seen.volt:
             reference = addresses.reference_node(display.id, stage.id)
             yield VoltageSource(
                 reference,
                 reference,
                 rail,
-                stage.reference_v if powered else 0.0,
+                seen.volt if powered else 0.0,
             )
-            yield Resistor(addresses.pull_up(display.id, stage.id), reference, node, stage.pull_up_ohm)
-        elif stage.kind in ("volts", "couple", "loop"):
-            yield Resistor(addresses.input_load(display.id, stage.id), node, rail, stage.input_ohm)
+            yield Resistor(addresses.pull_up(display.id, stage.id), reference, node, seen.ohm)
+        else:
+            yield Resistor(addresses.input_load(display.id, stage.id), node, rail, seen.ohm)
 
 
 def _standing_output(

@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.inputs.heating import self_heating
 from metrolex.job import State
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.scaling.budget import Tolerances, budget
 from metrolex.scaling.chain import Chain
 from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.senders import BetaCurve, LinearCurve, ThermocoupleCurve
-from metrolex.senders.heating import self_heating
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.error_budget import channel_budget
 from tests.jobs import shown_by

@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from metrolex.errors import BadInput
-from metrolex.inputs.stage import ohm_from_volts, quantised, volts_from_ohm
+from metrolex.inputs.converter import quantised
+from metrolex.inputs.loop import ohm_from_volts, volts_from_ohm
 from metrolex.job import Behaviour, Input, Scaling
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.quantities import in_unit

@@ -13,7 +13,7 @@ from metrolex.brief.shopping import shopping_list
 from metrolex.check import find_all
 from metrolex.check.board import chain_board
 from metrolex.errors import BadInput
-from metrolex.inputs.stage import volts_from_ohm
+from metrolex.inputs.loop import volts_from_ohm
 from metrolex.job import (
     AlarmBehaviour,
     Behaviour,
@@ -53,6 +53,7 @@ from metrolex.scaling.counting import (
 )
 from metrolex.scaling.menu import generic_menu, menu_findings, sheet_of
 from metrolex.scaling.reading import in_range, read_couple, read_volts
+from metrolex.scaling.shared import Listener, on_one_sender, on_two_senders
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.trim import trim_rows
 from metrolex.senders import LinearCurve, ThermocoupleCurve, x_at
@@ -60,7 +61,6 @@ from metrolex.senders.frequency import read_content
 from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import build, readings, solve
 from metrolex.twin.error_budget import channel_budget, loop_of
-from metrolex.twin.shared import Listener, on_one_sender, on_two_senders
 from tests.jobs import shown_by, small_job, van
 
 RUN = State("run", "off", "running")

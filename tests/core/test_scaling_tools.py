@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from metrolex.errors import BadInput
-from metrolex.inputs.stage import volts_from_ohm
+from metrolex.inputs.loop import volts_from_ohm
 from metrolex.scaling.best_rows import best_rows
 from metrolex.scaling.budget import TERMS, Tolerances, budget, remedy_of
 from metrolex.scaling.chain import Chain

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from metrolex.inputs.stage import volts_from_ohm
+from metrolex.inputs.loop import volts_from_ohm
 from metrolex.job import State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.quantities import in_unit

@@ -14,10 +14,10 @@ from metrolex.job import Display, Input, MeasuringChain
 from metrolex.quantities import in_unit
 from metrolex.scaling.match import match_sender, power_of
 from metrolex.scaling.pull_up import best_pull_up, judge_pull_up
+from metrolex.scaling.shared import Listener, on_one_sender, on_two_senders
 from metrolex.scaling.suggest import shared_span
 from metrolex.senders import x_at, y_range
 from metrolex.senders.pasted import read_points
-from metrolex.twin.shared import Listener, on_one_sender, on_two_senders
 from workbench.jobs.fields import NumberField, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.pages import at_channel, show_page

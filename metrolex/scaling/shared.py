@@ -1,4 +1,4 @@
-"""Two displays on one sender, and one gauge on two senders by a switch: worked out as circuits, before a wire is cut."""
+"""Two displays on one sender, and one gauge on two senders by a switch: worked out by the loop law, before a wire is cut."""
 
 from __future__ import annotations
 
@@ -7,10 +7,11 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.circuit import GROUND, Element, Resistor, VoltageSource, solve
 from metrolex.errors import BadInput
+from metrolex.inputs.loop import Thevenin, loop_volts, thevenin_of
 from metrolex.job import Behaviour, Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit
+from metrolex.scaling.error import in_curve_unit
 from metrolex.scaling.reading import read_volts
 from metrolex.senders import x_at, y_range
 
@@ -85,29 +86,14 @@ def _heard(sender: Sender, one: Listener, others: tuple[Listener, ...]) -> Toget
 def _errors(
     sender: Sender, one: Listener, others: tuple[Listener, ...], true: Array, series_ohm: float = 0.0
 ) -> Array:
-    off = []
-    for value in true.tolist():
-        y = min(
-            max(in_unit(value, one.channel.unit, sender.curve.y_unit), y_range(sender.curve)[0]),
-            y_range(sender.curve)[1],
-        )
-        ohm = float(x_at(sender.curve, y)) + series_ohm
-        volts = solve(_circuit(ohm, (one, *others))).across("signal", GROUND)
-        face = read_volts(volts, one.stage, one.channel.scaling, one.behaviour)
-        off.append(np.nan if face.value is None else face.value - value)
-    return np.array(off)
-
-
-def _circuit(ohm: float, heard: tuple[Listener, ...]) -> list[Element]:
-    elements: list[Element] = [Resistor("sender", "signal", GROUND, max(ohm, 1e-3))]
-    for i, one in enumerate(heard):
-        stage = one.stage
-        if stage.pull_up_ohm is not None and stage.reference_v is not None and stage.kind == "pull_up":
-            elements.append(VoltageSource(f"reference {i}", f"reference {i}", GROUND, stage.reference_v))
-            elements.append(Resistor(f"pull-up {i}", f"reference {i}", "signal", stage.pull_up_ohm))
-        else:
-            elements.append(Resistor(f"input {i}", "signal", GROUND, stage.input_ohm))
-    return elements
+    inputs = [
+        thevenin_of(listener.stage) or Thevenin(0.0, listener.stage.input_ohm) for listener in (one, *others)
+    ]
+    inner = np.clip(in_curve_unit(true, one.channel, sender), *y_range(sender.curve))
+    volts = loop_volts(x_at(sender.curve, inner), inputs, series_ohm)
+    faces = [read_volts(volt, one.stage, one.channel.scaling, one.behaviour).value for volt in volts.tolist()]
+    shown = np.array([np.nan if value is None else value for value in faces])
+    return shown - true
 
 
 def _worst(errors: Array) -> float:

@@ -8,6 +8,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from metrolex.inputs.loop import sender_watt
 from metrolex.quantities import TEMPERATURE, in_unit
 
 __all__ = ["self_heating"]
@@ -24,6 +25,6 @@ def self_heating(
     given = np.asarray(ohm, dtype=np.float64)
     if TEMPERATURE.unit(y_unit) is None:
         return np.zeros_like(given)
-    milliwatt = 1000 * given * (reference_v / (given + pull_up_ohm)) ** 2
+    milliwatt = 1000 * sender_watt(given, pull_up_ohm, reference_v)
     per_kelvin = in_unit(1.0, "degC", y_unit) - in_unit(0.0, "degC", y_unit)
     return np.asarray(per_kelvin * milliwatt / dissipation_mw_per_k)
