@@ -197,8 +197,12 @@ def _read_str(data: object, path: str) -> str:
 
 
 _PLAIN: dict[Any, Reader] = {
-    float: _read_float, int: _read_int, bool: _read_bool, str: _read_str, Any: lambda data, path: data,
-}  # fmt: skip
+    float: _read_float,
+    int: _read_int,
+    bool: _read_bool,
+    str: _read_str,
+    Any: lambda data, path: data,
+}
 
 
 def _ruled(base: Reader, rule: Any) -> Reader:
@@ -290,10 +294,14 @@ def _list(members: tuple[Any, ...]) -> Reader:
 def _record(kind: type) -> Reader:
     hints = _hints(kind)
     fields = {
-        f.name.rstrip("_"): (f.name, _reader(hints[f.name]), f.default is dataclasses.MISSING and f.default_factory is dataclasses.MISSING)
+        f.name.rstrip("_"): (
+            f.name,
+            _reader(hints[f.name]),
+            f.default is dataclasses.MISSING and f.default_factory is dataclasses.MISSING,
+        )
         for f in dataclasses.fields(kind)
         if f.init
-    }  # fmt: skip
+    }
 
     def reader(data: object, path: str) -> Any:
         if not isinstance(data, dict):

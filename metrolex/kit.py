@@ -59,11 +59,19 @@ def measurands() -> tuple[MeasurandFacts, ...]:
     """Everything that can be shown, in the order it is offered."""
     return tuple(
         MeasurandFacts(
-            cast(Measurand, key), row["name"], row["unit"], row["display"], tuple(row["senders"]), row.get("true_stopped"),
-            row.get("true_running"), row.get("warn_low"), row.get("warn_high"), row.get("decimals", 0),
+            cast(Measurand, key),
+            row["name"],
+            row["unit"],
+            row["display"],
+            tuple(row["senders"]),
+            row.get("true_stopped"),
+            row.get("true_running"),
+            row.get("warn_low"),
+            row.get("warn_high"),
+            row.get("decimals", 0),
         )
         for key, row in load_table("measurands").items()
-    )  # fmt: skip
+    )
 
 
 def measurand_facts(key: str) -> MeasurandFacts:
@@ -84,9 +92,13 @@ def facts_for(key: str, vehicle: Vehicle) -> MeasurandFacts:
         return facts
     low = system.supply_bar[1] <= LOW_PRESSURE_BAR
     return replace(
-        facts, true_running=system.usual_bar, warn_low=system.warn_low_bar, display="round gauge, low pressure" if low else facts.display, decimals=2 if low else facts.decimals,
+        facts,
+        true_running=system.usual_bar,
+        warn_low=system.warn_low_bar,
+        display="round gauge, low pressure" if low else facts.display,
+        decimals=2 if low else facts.decimals,
         senders=tuple(sorted(facts.senders, key=lambda name: name.endswith(" 1 bar") != low)),
-    )  # fmt: skip
+    )
 
 
 def sender_kit(name: str, key: str) -> Sender:

@@ -122,9 +122,22 @@ ANGLE = Dimension("angle")
 DIMENSIONS = {
     d.name: d
     for d in (
-        LENGTH, PRESSURE, TEMPERATURE, RESISTANCE, VOLTAGE, CURRENT, VOLUME, SPEED, FREQUENCY, TIME, MASS, TURNING, SHARE, ANGLE,
+        LENGTH,
+        PRESSURE,
+        TEMPERATURE,
+        RESISTANCE,
+        VOLTAGE,
+        CURRENT,
+        VOLUME,
+        SPEED,
+        FREQUENCY,
+        TIME,
+        MASS,
+        TURNING,
+        SHARE,
+        ANGLE,
     )
-}  # fmt: skip
+}
 
 #: The longest text that is read as a number.
 LONGEST = 60

@@ -79,19 +79,49 @@ def _test_meant(data: Data, words: object) -> Data | None:
 
 #: Where each field of the flat vehicle and supply of schema version 2 stands since; (record, name there).
 _VEHICLE = {
-    "engine": ("engine", "described"), "fuel": ("fuel", "burns"),
-    **{name: ("engine", name) for name in ("cylinders", "strokes", "layout", "cooling", "induction", "idle_rpm", "redline_rpm", "power_kw")},
+    "engine": ("engine", "described"),
+    "fuel": ("fuel", "burns"),
+    **{
+        name: ("engine", name)
+        for name in (
+            "cylinders",
+            "strokes",
+            "layout",
+            "cooling",
+            "induction",
+            "idle_rpm",
+            "redline_rpm",
+            "power_kw",
+        )
+    },
     **{name: ("fuel", name) for name in ("fuel_feed", "fuel_line_bar", "tank_l", "ethanol_ceiling_pct")},
-    **{name: ("driveline", name) for name in ("gearbox", "axle_ratio", "gear_ratios", "tyre", "tyre_wear_mm")},
-    **{name: ("identity", name) for name in ("name", "maker", "model", "year", "length_m", "mass_kg", "altitude_m", "notes")},
-}  # fmt: skip
+    **{
+        name: ("driveline", name) for name in ("gearbox", "axle_ratio", "gear_ratios", "tyre", "tyre_wear_mm")
+    },
+    **{
+        name: ("identity", name)
+        for name in ("name", "maker", "model", "year", "length_m", "mass_kg", "altitude_m", "notes")
+    },
+}
 _SUPPLY = {
-    "rest_v": ("state", "rest_v"), "alternator_v": ("state", "charging_v"),
-    **{name: ("battery", name) for name in ("battery_ohm", "charge_ohm", "alternator_ohm", "rest_tolerance_v", "inner_tolerance_pct")},
+    "rest_v": ("state", "rest_v"),
+    "alternator_v": ("state", "charging_v"),
+    **{
+        name: ("battery", name)
+        for name in ("battery_ohm", "charge_ohm", "alternator_ohm", "rest_tolerance_v", "inner_tolerance_pct")
+    },
     **{name: ("starting", name) for name in ("starter_a", "starter_tolerance_pct", "start_level")},
-    **{name: ("straps", name) for name in ("negative_to_engine_ohm", "negative_to_body_ohm", "engine_to_body_ohm", "strap_tolerance_pct")},
+    **{
+        name: ("straps", name)
+        for name in (
+            "negative_to_engine_ohm",
+            "negative_to_body_ohm",
+            "engine_to_body_ohm",
+            "strap_tolerance_pct",
+        )
+    },
     **{name: ("loads", name) for name in ("run_load_a", "park_load_a", "head_load_a", "load_tolerance_pct")},
-}  # fmt: skip
+}
 
 
 def vehicle_parted(data: Data) -> Data:
@@ -129,11 +159,17 @@ def _parted(flat: Data, places: dict[str, tuple[str, str]]) -> Data:
 
 #: What of the flat channel of schema version 2 belongs to its source and to its readout; (record, name there).
 _CHANNEL = {
-    "source": ("source", "kind"), **{name: ("source", name) for name in ("sender", "port", "run", "signal")},
+    "source": ("source", "kind"),
+    **{name: ("source", name) for name in ("sender", "port", "run", "signal")},
     **{name: ("readout", name) for name in ("display", "input", "scaling", "gears", "shift")},
-    "warn_low": ("alarm", "low"), "warn_high": ("alarm", "high"), "manner": ("alarm", "behaviour"),
-    **{name: ("channel", name) for name in ("id", "name", "measurand", "unit", "true_stopped", "true_running", "tank")},
-}  # fmt: skip
+    "warn_low": ("alarm", "low"),
+    "warn_high": ("alarm", "high"),
+    "manner": ("alarm", "behaviour"),
+    **{
+        name: ("channel", name)
+        for name in ("id", "name", "measurand", "unit", "true_stopped", "true_running", "tank")
+    },
+}
 #: Fields of its counts that tell how pulses arise; the others are what is set in the display.
 _SENSED = {
     "road": ("sensed", "pulses_per_rev", "circumference_m", "cable_turns_per_km"),

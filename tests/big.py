@@ -27,18 +27,45 @@ def big_job(gauges: int = 6, layout: str = "van") -> Job:
             Run(f"run {i}", f"Run {i}", start=zones[i % len(zones)], finish=zones[(i * 7 + 3) % len(zones)])
         )
         channels.append(
-            MeasuringChain(f"p{i}", f"Pressure {i}", "oil_pressure", "bar", f"gauge {i}", "A", f"sender {i}", f"port {i}", f"run {i}", 0.0, 4.0, kit.scaling)
-        )  # fmt: skip
+            MeasuringChain(
+                f"p{i}",
+                f"Pressure {i}",
+                "oil_pressure",
+                "bar",
+                f"gauge {i}",
+                "A",
+                f"sender {i}",
+                f"port {i}",
+                f"run {i}",
+                0.0,
+                4.0,
+                kit.scaling,
+            )
+        )
     circuits = (
-        Circuit("F1", "Clock", rating_a=10, readings=ALWAYS, fuse_pulled_dead=True), Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
+        Circuit("F1", "Clock", rating_a=10, readings=ALWAYS, fuse_pulled_dead=True),
+        Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
         Circuit("F3", "Parking lamps", rating_a=10, readings=LAMPS, fuse_pulled_dead=True),
-    )  # fmt: skip
+    )
     job = Job(
-        "Big", a_vehicle("Test bench"), displays=tuple(displays), **shown_by(tuple(channels)), senders=tuple(senders), ports=tuple(ports),
-        runs=(*runs, Run("feed run", "Feeds", start=zones[4], finish=zones[5])), circuits=circuits, grounds=(GroundPoint("GP1", "Bolt", reads_v=12.6),),
-        taps=(Tap("T1", "constant", "F1", 1.0), Tap("T2", "ignition_crank", "F2", 5.0), Tap("T3", "lamps", "F3", 2.0)),
-        zones=plan.zones, ways=plan.ways, openings=plan.openings,
-    )  # fmt: skip
+        "Big",
+        a_vehicle("Test bench"),
+        displays=tuple(displays),
+        **shown_by(tuple(channels)),
+        senders=tuple(senders),
+        ports=tuple(ports),
+        runs=(*runs, Run("feed run", "Feeds", start=zones[4], finish=zones[5])),
+        circuits=circuits,
+        grounds=(GroundPoint("GP1", "Bolt", reads_v=12.6),),
+        taps=(
+            Tap("T1", "constant", "F1", 1.0),
+            Tap("T2", "ignition_crank", "F2", 5.0),
+            Tap("T3", "lamps", "F3", 2.0),
+        ),
+        zones=plan.zones,
+        ways=plan.ways,
+        openings=plan.openings,
+    )
     return plan_wires(job).job
 
 
@@ -54,6 +81,12 @@ def big_sheet(slots: int = 60) -> list[Circuit]:
     )
     names = ("Radio", "Mirrors", "Body module", "Airbag", "Beacon", "Parking lamps", "Wipers")
     return [
-        Circuit(f"F{i}", names[i % len(names)], rating_a=(5.0, 10.0, 15.0)[i % 3], readings=kinds[i % len(kinds)], fuse_pulled_dead=True if i % 4 else None)
+        Circuit(
+            f"F{i}",
+            names[i % len(names)],
+            rating_a=(5.0, 10.0, 15.0)[i % 3],
+            readings=kinds[i % len(kinds)],
+            fuse_pulled_dead=True if i % 4 else None,
+        )
         for i in range(slots)
-    ]  # fmt: skip
+    ]

@@ -63,11 +63,18 @@ def unfinished_van() -> Job:
 def small_job() -> Job:
     """One gauge, one two-wire sender, one constant circuit at its real reading, everything wired."""
     gauge = Display(
-        "gauge", "Coolant gauge",
-        (Pin("1", "memory", "memory", 0.01), Pin("2", "ignition", "ignition", 0.5), Pin("4", "ground", "ground"),
-         Pin("5", "signal", "signal"), Pin("6", "return", "return")),
-        (Input("A", "pull_up", "5", 1000.0, 5.0),), needs_crank=True,
-    )  # fmt: skip
+        "gauge",
+        "Coolant gauge",
+        (
+            Pin("1", "memory", "memory", 0.01),
+            Pin("2", "ignition", "ignition", 0.5),
+            Pin("4", "ground", "ground"),
+            Pin("5", "signal", "signal"),
+            Pin("6", "return", "return"),
+        ),
+        (Input("A", "pull_up", "5", 1000.0, 5.0),),
+        needs_crank=True,
+    )
     wires = (
         Conductor("W1", End("tap", "T1"), End("display", "gauge", "1"), 0.5, length_m=1.0),
         Conductor("W2", End("tap", "T2"), End("display", "gauge", "2"), 0.75, length_m=2.0),
@@ -76,19 +83,38 @@ def small_job() -> Job:
         Conductor("W5", End("display", "gauge", "6"), End("sender", "ntc", "return"), 0.5, length_m=3.0),
     )
     job = Job(
-        "Coolant gauge", a_vehicle("Sidecar outfit"),
-        **shown_by((
-            MeasuringChain("coolant", "Coolant", "coolant_temperature", "degC", "gauge", "A", "ntc", "plug", None, 20.0, 80.0,
-                    Scaling(CURVE.points, "ohm", 0, 20.0, 120.0), warn_high=110.0),
-        )),
-        displays=(gauge,), senders=(Sender("ntc", "NTC, two wires", CURVE),), ports=(Port("plug", "Head plug", "head plug"),),
+        "Coolant gauge",
+        a_vehicle("Sidecar outfit"),
+        **shown_by(
+            (
+                MeasuringChain(
+                    "coolant",
+                    "Coolant",
+                    "coolant_temperature",
+                    "degC",
+                    "gauge",
+                    "A",
+                    "ntc",
+                    "plug",
+                    None,
+                    20.0,
+                    80.0,
+                    Scaling(CURVE.points, "ohm", 0, 20.0, 120.0),
+                    warn_high=110.0,
+                ),
+            )
+        ),
+        displays=(gauge,),
+        senders=(Sender("ntc", "NTC, two wires", CURVE),),
+        ports=(Port("plug", "Head plug", "head plug"),),
         circuits=(
             Circuit("F1", "Mirrors", rating_a=10, readings=ALL_NIGHT, fuse_pulled_dead=True),
             Circuit("F2", "Windows", rating_a=15, readings=RUN_AND_CRANK, fuse_pulled_dead=True),
         ),
         taps=(Tap("T1", "constant", "F1", 1.0), Tap("T2", "ignition_crank", "F2", 2.0)),
-        grounds=(GroundPoint("GP1", "Headlamp bracket", reads_v=12.6),), conductors=wires,
-    )  # fmt: skip
+        grounds=(GroundPoint("GP1", "Headlamp bracket", reads_v=12.6),),
+        conductors=wires,
+    )
     return job_from_text(job_to_text(job))
 
 

@@ -16,9 +16,19 @@ INK, QUIET, RULE, PAPER, ACT = "#1B1F22", "#5A564D", "#A89F8C", "#FCFAF4", "#0B5
 
 #: Wire colours by their two-letter code (IEC 60757), as printed.
 WIRE_PAINT = {
-    "BK": "#1B1F22", "BN": "#7A4A21", "RD": "#C1271B", "OG": "#E0761B", "YE": "#E0B400", "GN": "#2E7D46",
-    "BU": "#2F6FB5", "VT": "#7B4B8E", "GY": "#8A8F94", "WH": "#FFFFFF", "PK": "#E79AAE", "TQ": "#2BA39B",
-}  # fmt: skip
+    "BK": "#1B1F22",
+    "BN": "#7A4A21",
+    "RD": "#C1271B",
+    "OG": "#E0761B",
+    "YE": "#E0B400",
+    "GN": "#2E7D46",
+    "BU": "#2F6FB5",
+    "VT": "#7B4B8E",
+    "GY": "#8A8F94",
+    "WH": "#FFFFFF",
+    "PK": "#E79AAE",
+    "TQ": "#2BA39B",
+}
 
 
 def wire_paint(code: str) -> str:
@@ -41,10 +51,17 @@ class Drawing:
         top: float = 0,
     ) -> None:
         self.root = ElementTree.Element(
-            "svg", {"xmlns": "http://www.w3.org/2000/svg", "viewBox": f"{left:g} {top:g} {width:g} {height:g}", "class": css,
-                    "role": "group" if holds_links else "img",
-                "aria-label": title, "font-family": "Atkinson Hyperlegible Next, DejaVu Sans, sans-serif", "font-size": "13"}
-        )  # fmt: skip
+            "svg",
+            {
+                "xmlns": "http://www.w3.org/2000/svg",
+                "viewBox": f"{left:g} {top:g} {width:g} {height:g}",
+                "class": css,
+                "role": "group" if holds_links else "img",
+                "aria-label": title,
+                "font-family": "Atkinson Hyperlegible Next, DejaVu Sans, sans-serif",
+                "font-size": "13",
+            },
+        )
         self._at = self.root
         self._put("title", {}).text = title
 
@@ -72,9 +89,19 @@ class Drawing:
         self._put("line", attrs | ({"stroke-dasharray": dash} if dash else {}))
 
     def rect(
-        self, x: float, y: float, w: float, h: float, *, fill: str = PAPER, stroke: str = INK, width: float = 1.5, css: str = "box", round_: float = 0,
+        self,
+        x: float,
+        y: float,
+        w: float,
+        h: float,
+        *,
+        fill: str = PAPER,
+        stroke: str = INK,
+        width: float = 1.5,
+        css: str = "box",
+        round_: float = 0,
         dash: str = "",
-    ) -> None:  # fmt: skip
+    ) -> None:
         attrs = {
             "x": x,
             "y": y,
@@ -127,9 +154,18 @@ class Drawing:
         )
 
     def text(
-        self, x: float, y: float, words: str, *, size: float = 13, fill: str = INK, anchor: str = "start", bold: bool = False, mono: bool = False,
+        self,
+        x: float,
+        y: float,
+        words: str,
+        *,
+        size: float = 13,
+        fill: str = INK,
+        anchor: str = "start",
+        bold: bool = False,
+        mono: bool = False,
         css: str = "words",
-    ) -> None:  # fmt: skip
+    ) -> None:
         attrs = {"x": x, "y": y, "font-size": size, "fill": fill, "text-anchor": anchor, "class": css}
         if bold:
             attrs["font-weight"] = "650"
@@ -152,9 +188,16 @@ class Drawing:
         """A hatching by its name in this page; returns the fill that draws with it."""
         defs = self._at if self._at.tag == "defs" else ElementTree.SubElement(self.root, "defs")
         pattern = ElementTree.SubElement(
-            defs, "pattern",
-            {"id": name, "width": f"{step:g}", "height": f"{step:g}", "patternUnits": "userSpaceOnUse", "patternTransform": f"rotate({angle:g})"},
-        )  # fmt: skip
+            defs,
+            "pattern",
+            {
+                "id": name,
+                "width": f"{step:g}",
+                "height": f"{step:g}",
+                "patternUnits": "userSpaceOnUse",
+                "patternTransform": f"rotate({angle:g})",
+            },
+        )
         ElementTree.SubElement(
             pattern,
             "rect",

@@ -18,19 +18,33 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
     key = free_id(facts.name.lower(), (channel.id for channel in job.chains))
     gauge = free_id("gauge 1", (d.id for d in job.displays))
     kit = display_kit(facts.display, gauge, f"{facts.name} gauge")
-    job, display, stage = _on_dash(job, kit.display.inputs[0].kind) if on_dash else (
-        replace(job, displays=(*job.displays, kit.display)), kit.display, kit.display.inputs[0],
-    )  # fmt: skip
+    job, display, stage = (
+        _on_dash(job, kit.display.inputs[0].kind)
+        if on_dash
+        else (
+            replace(job, displays=(*job.displays, kit.display)),
+            kit.display,
+            kit.display.inputs[0],
+        )
+    )
     scaling = (
         kit.scaling
         if kit.scaling.table
         else replace(kit.scaling, decimals=max(kit.scaling.decimals, facts.decimals))
     )
     channel = MeasuringChain(
-        key, facts.name, facts.id, facts.unit, display.id, stage.id, scaling=scaling,
-        true_stopped=facts.true_stopped, true_running=facts.true_running, warn_low=facts.warn_low,
+        key,
+        facts.name,
+        facts.id,
+        facts.unit,
+        display.id,
+        stage.id,
+        scaling=scaling,
+        true_stopped=facts.true_stopped,
+        true_running=facts.true_running,
+        warn_low=facts.warn_low,
         warn_high=facts.warn_high,
-    )  # fmt: skip
+    )
     runs = job.runs
     if facts.senders:
         run = free_id(f"{key} run", (r.id for r in job.runs))

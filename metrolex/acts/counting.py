@@ -25,8 +25,17 @@ from metrolex.speed.gps import GpsRun
 from metrolex.speed.tyres import read_tyre
 
 __all__ = [
-    "add_run", "add_runs", "remove_run", "set_altitude", "set_engine", "set_gears", "set_road", "set_shift", "speed_counted", "take_setting",
-]  # fmt: skip
+    "add_run",
+    "add_runs",
+    "remove_run",
+    "set_altitude",
+    "set_engine",
+    "set_gears",
+    "set_road",
+    "set_shift",
+    "speed_counted",
+    "take_setting",
+]
 
 
 def set_road(
@@ -140,8 +149,14 @@ def set_engine(
 
 
 def set_shift(
-    job: Job, channel_id: str, plan: ShiftPlan, gear_ratios: tuple[float, ...], axle_ratio: float, mass_kg: float, redline_rpm: float
-) -> Job:  # fmt: skip
+    job: Job,
+    channel_id: str,
+    plan: ShiftPlan,
+    gear_ratios: tuple[float, ...],
+    axle_ratio: float,
+    mass_kg: float,
+    redline_rpm: float,
+) -> Job:
     """Shift lamps from power, gearing and reaction. Raises BadInput where no table comes of it."""
     channel = replace(channel_called(job, channel_id), shift=plan)
     vehicle = replaced_within(

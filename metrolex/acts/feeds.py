@@ -19,9 +19,24 @@ from metrolex.job import PROBE_STATES, Circuit, Display, GroundPoint, Job, Need,
 from metrolex.job.references import without
 
 __all__ = [
-    "add_circuit", "add_ground", "choose_all", "choose_tap", "prove_circuit", "remove_circuit", "remove_ground", "remove_panel",
-    "remove_tap", "save_circuit", "save_ground", "set_lighting", "set_panel", "set_reading", "set_tap", "turn_tap", "weighed",
-]  # fmt: skip
+    "add_circuit",
+    "add_ground",
+    "choose_all",
+    "choose_tap",
+    "prove_circuit",
+    "remove_circuit",
+    "remove_ground",
+    "remove_panel",
+    "remove_tap",
+    "save_circuit",
+    "save_ground",
+    "set_lighting",
+    "set_panel",
+    "set_reading",
+    "set_tap",
+    "turn_tap",
+    "weighed",
+]
 
 
 def add_circuit(job: Job, circuit: Circuit) -> Job:

@@ -30,8 +30,11 @@ def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
     stage, before = offered.get((display_id, input_id)), job.input_of(channel)
     if stage is None:
         raise BadInput(
-            "input", f"{display_id} {input_id}", "a free input", f"Input {input_id} of {display_id} is not free, or not there."
-        )  # fmt: skip
+            "input",
+            f"{display_id} {input_id}",
+            "a free input",
+            f"Input {input_id} of {display_id} is not free, or not there.",
+        )
     moved = job
     for each in (channel, *riders(job, channel)):
         moved = moved.with_chain(replace(each, display=display_id, input=input_id))

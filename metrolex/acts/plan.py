@@ -13,17 +13,31 @@ from metrolex.layout.routes import find_route
 from metrolex.layout.templates import layout_called
 
 __all__ = [
-    "lay_run", "let_pass", "let_pass_no_more", "remove_way", "remove_zone", "set_way", "set_zone", "start_plan", "suggest_layout",
-]  # fmt: skip
+    "lay_run",
+    "let_pass",
+    "let_pass_no_more",
+    "remove_way",
+    "remove_zone",
+    "set_way",
+    "set_zone",
+    "start_plan",
+    "suggest_layout",
+]
 
 
 def suggest_layout(job: Job) -> str:
     """The layout that suits the vehicle's words, the commonest where nothing speaks."""
     words = f"{job.vehicle.name} {job.vehicle.identity.model} {job.vehicle.engine.layout} {job.vehicle.identity.notes}".lower()
     for word, key in (
-        ("outfit", "outfit"), ("sidecar", "outfit"), ("motorcycle", "motorcycle"), ("single-seater", "mid engine"), ("van", "van"),
-        ("truck", "truck"), ("tender", "truck"), ("lorry", "truck"),
-    ):  # fmt: skip
+        ("outfit", "outfit"),
+        ("sidecar", "outfit"),
+        ("motorcycle", "motorcycle"),
+        ("single-seater", "mid engine"),
+        ("van", "van"),
+        ("truck", "truck"),
+        ("tender", "truck"),
+        ("lorry", "truck"),
+    ):
         if word in words:
             return key
     return "front engine"
@@ -34,8 +48,10 @@ def start_plan(job: Job, key: str) -> Job:
     layout = layout_called(key)
     return replace(
         job,
-        zones=_joined(job.zones, layout.zones), openings=_joined(job.openings, layout.openings), ways=_joined(job.ways, layout.ways),
-    )  # fmt: skip
+        zones=_joined(job.zones, layout.zones),
+        openings=_joined(job.openings, layout.openings),
+        ways=_joined(job.ways, layout.ways),
+    )
 
 
 def _joined(kept: tuple[Any, ...], more: tuple[Any, ...]) -> tuple[Any, ...]:

@@ -21,8 +21,14 @@ def set_plug(job: Job, data: dict[str, Any]) -> Job:
     connector = read(Connector, {**data, "id": key, "display": data["display"] or None})
     pins = {cavity.pin for cavity in connector.cavities}
     held = next(
-        (w for w in job.conductors for e in (w.a, w.b) if e.kind == "plug" and e.id == key and e.terminal not in pins), None
-    )  # fmt: skip
+        (
+            w
+            for w in job.conductors
+            for e in (w.a, w.b)
+            if e.kind == "plug" and e.id == key and e.terminal not in pins
+        ),
+        None,
+    )
     if held is not None:
         raise BadInput(
             "cavities",

@@ -24,9 +24,26 @@ from metrolex.ports.schools import topic_called
 from metrolex.quantities import in_unit
 
 __all__ = [
-    "add_path", "add_pin", "candidate_port", "change_stack", "choose_place", "choose_school", "choose_sender", "fitting_options", "measure_path", "move_pin", "offered_senders", "record_fluid",
-    "remove_path", "remove_pin", "set_path", "set_port_facts", "set_weights", "solve_way_in", "start_paths",
-]  # fmt: skip
+    "add_path",
+    "add_pin",
+    "candidate_port",
+    "change_stack",
+    "choose_place",
+    "choose_school",
+    "choose_sender",
+    "fitting_options",
+    "measure_path",
+    "move_pin",
+    "offered_senders",
+    "record_fluid",
+    "remove_path",
+    "remove_pin",
+    "set_path",
+    "set_port_facts",
+    "set_weights",
+    "solve_way_in",
+    "start_paths",
+]
 
 
 def candidate_port(job: Job, channel: MeasuringChain, pin: str) -> Port:
@@ -208,8 +225,11 @@ def measure_path(job: Job, path_id: str, length_m: float) -> Job:
     path = _path(job, path_id)
     scale = length_m / path.length_m if path.length_m else 1.0
     ports = tuple(
-        replace(port, at_m=round(min(port.at_m * scale, length_m), 4)) if port.path == path.id and port.at_m is not None else port for port in job.ports
-    )  # fmt: skip
+        replace(port, at_m=round(min(port.at_m * scale, length_m), 4))
+        if port.path == path.id and port.at_m is not None
+        else port
+        for port in job.ports
+    )
     return replace(
         job, paths=with_path(job.paths, replace(moved_parts(path, length_m), measured=True)), ports=ports
     )
@@ -304,9 +324,13 @@ def _without_run(job: Job, channel: MeasuringChain) -> Job:
 
 def _drop_dead_wires(job: Job, sender: Sender) -> Job:
     kept = tuple(
-        wire for wire in job.conductors
-        if not any(end.kind == "sender" and end.id == sender.id and end.terminal not in sender.terminals for end in (wire.a, wire.b))
-    )  # fmt: skip
+        wire
+        for wire in job.conductors
+        if not any(
+            end.kind == "sender" and end.id == sender.id and end.terminal not in sender.terminals
+            for end in (wire.a, wire.b)
+        )
+    )
     return replace(job, conductors=kept)
 
 

@@ -15,9 +15,15 @@ __all__ = ["observe", "read_seen"]
 
 Word = Literal["live", "dead", "dashes", "dark", "flash"]
 _WORDS: dict[str, Word] = {
-    "live": "live", "dead": "dead", "dashes": "dashes", "--": "dashes", "dark": "dark", "off": "dark", "flash": "flash",
+    "live": "live",
+    "dead": "dead",
+    "dashes": "dashes",
+    "--": "dashes",
+    "dark": "dark",
+    "off": "dark",
+    "flash": "flash",
     "flashes": "flash",
-}  # fmt: skip
+}
 
 
 def read_seen(text: str, point: TestPoint) -> float | Word | None:

@@ -43,10 +43,14 @@ def set_scaling(job: Job, channel_id: str, scaling: Scaling, levels: Levels) -> 
     channel = channel_called(job, channel_id)
     return job.with_chain(
         replace(
-            channel, scaling=scaling, warn_low=levels.warn_low, warn_high=levels.warn_high, true_stopped=levels.true_stopped,
+            channel,
+            scaling=scaling,
+            warn_low=levels.warn_low,
+            warn_high=levels.warn_high,
+            true_stopped=levels.true_stopped,
             true_running=levels.true_running,
         )
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)

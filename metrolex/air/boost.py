@@ -75,11 +75,14 @@ def barometer_findings(barometer_kpa: float, altitude_m: float | None) -> list[F
         return []
     return [
         Finding(
-            "caution", "barometer_off", "barometer",
+            "caution",
+            "barometer_off",
+            "barometer",
             f"With the engine stopped the sensor reads {barometer_kpa:.1f} kPa; at {altitude_m:g} m the air has about {expected:.1f} kPa.",
-            figure=f"{off:+.1f} kPa", remedy="Check the sensor's supply, its ground and its curve before trusting any boost it shows.",
+            figure=f"{off:+.1f} kPa",
+            remedy="Check the sensor's supply, its ground and its curve before trusting any boost it shows.",
         )
-    ]  # fmt: skip
+    ]
 
 
 def vacuum_words(gauge_kpa: float, boost_unit: str) -> str:

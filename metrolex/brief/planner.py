@@ -15,8 +15,17 @@ from metrolex.kit import measurand_facts
 from metrolex.tables import load_table
 
 __all__ = [
-    "Aim", "Need", "Proposal", "SourceChoice", "aims", "has_word", "needs_of", "planner_findings", "propose", "sources_for",
-]  # fmt: skip
+    "Aim",
+    "Need",
+    "Proposal",
+    "SourceChoice",
+    "aims",
+    "has_word",
+    "needs_of",
+    "planner_findings",
+    "propose",
+    "sources_for",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,8 +88,10 @@ def has_word(vehicle: Vehicle, word: str) -> bool | None:
     if f"no {word}" in vehicle.has:
         return False
     known: dict[str, tuple[str, str]] = {
-        "turbo": (vehicle.engine.induction, "turbo"), "automatic": (vehicle.driveline.gearbox, "automatic"), "petrol": (vehicle.fuel.burns, "petrol"),
-    }  # fmt: skip
+        "turbo": (vehicle.engine.induction, "turbo"),
+        "automatic": (vehicle.driveline.gearbox, "automatic"),
+        "petrol": (vehicle.fuel.burns, "petrol"),
+    }
     if word in known:
         said, wanted = known[word]
         return None if not said else said == wanted or (word == "petrol" and said == "blend")
@@ -138,8 +149,9 @@ def needs_of(job: Job, measurand: str) -> tuple[Need, ...]:
     """What a channel needs of the vehicle, and whether it is there."""
     return tuple(
         Need(row["word"], row["question"], has_word(job.vehicle, row["word"]), row["without"], row["remedy"])
-        for row in load_table("prerequisites")["needs"] if row["measurand"] == measurand
-    )  # fmt: skip
+        for row in load_table("prerequisites")["needs"]
+        if row["measurand"] == measurand
+    )
 
 
 def planner_findings(job: Job) -> Iterator[Finding]:

@@ -93,19 +93,32 @@ def survey_findings(job: Job) -> Iterator[Finding]:
     low, high = (scale * end for end in CHARGE_RANGE_V)
     if state.charging_v is not None and not low <= state.charging_v <= high:
         yield Finding(
-            "stop", "charge_fault", "Charging", "The charging is not right: readings taken now are those of a sick supply.",
-            f"{state.charging_v:g} V, {low:g} to {high:g}", "Cure the charging before anything is calibrated.",
-        )  # fmt: skip
+            "stop",
+            "charge_fault",
+            "Charging",
+            "The charging is not right: readings taken now are those of a sick supply.",
+            f"{state.charging_v:g} V, {low:g} to {high:g}",
+            "Cure the charging before anything is calibrated.",
+        )
     if state.rest_v is not None and state.rest_v < scale * LEAST_REST_V:
         yield Finding(
-            "caution", "battery_low", "Battery", "A low battery makes displays die, come back and jump.", f"{state.rest_v:g} V, at least {scale * LEAST_REST_V:g}",
-            "Charge and test it first.", "brief",
-        )  # fmt: skip
+            "caution",
+            "battery_low",
+            "Battery",
+            "A low battery makes displays die, come back and jump.",
+            f"{state.rest_v:g} V, at least {scale * LEAST_REST_V:g}",
+            "Charge and test it first.",
+            "brief",
+        )
     for lamp in real(survey.lamps_lit):
         yield Finding(
-            "stop", "lamp_lit_before", lamp, "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.", "",
+            "stop",
+            "lamp_lit_before",
+            lamp,
+            "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.",
+            "",
             "Find its cause first, or go past it in writing so that nobody blames the gauges.",
-        )  # fmt: skip
+        )
     for fault in real(survey.stored_faults):
         yield Finding(
             "caution",
@@ -158,8 +171,15 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 "brief",
             )
         if must and item.comes_from == "lost":
-            yield Finding("stop", "must_keep_lost", item.name, "The law or safety needs it in most places.", "",
-                          "Show it on the new display, give it a lamp of its own, or keep the old one.", "brief")  # fmt: skip
+            yield Finding(
+                "stop",
+                "must_keep_lost",
+                item.name,
+                "The law or safety needs it in most places.",
+                "",
+                "Show it on the new display, give it a lamp of its own, or keep the old one.",
+                "brief",
+            )
         elif must and item.comes_from == "":
             yield Finding(
                 "caution",
@@ -183,5 +203,12 @@ def _cluster(job: Job) -> Iterator[Finding]:
     listed = {item.function for item in job.cluster}
     missing = [fact.name for key, fact in keep.items() if key not in listed]
     if missing:
-        yield Finding("caution", "not_in_inventory", "Cluster inventory", "Not looked at yet: " + ", ".join(missing).lower() + ".", f"{len(missing)} not listed",
-                      "Turn the key on, write down every lamp that lights, say for each where it goes.", "brief")  # fmt: skip
+        yield Finding(
+            "caution",
+            "not_in_inventory",
+            "Cluster inventory",
+            "Not looked at yet: " + ", ".join(missing).lower() + ".",
+            f"{len(missing)} not listed",
+            "Turn the key on, write down every lamp that lights, say for each where it goes.",
+            "brief",
+        )

@@ -21,15 +21,28 @@ def read_description(text: str) -> tuple[BusSignal, ...]:
         database: Any = cantools.database.load_string(text, "dbc")
     except Exception as fault:
         where = " ".join(str(fault).split())[:160]
-        raise BadInput("description", text[:40], "a CAN description file", f"This is not a CAN description we can read: {where}") from None  # fmt: skip
+        raise BadInput(
+            "description",
+            text[:40],
+            "a CAN description file",
+            f"This is not a CAN description we can read: {where}",
+        ) from None
     found = [
-        read(BusSignal, {
-            "name": signal.name[:120], "message": message.name[:120], "frame": message.frame_id, "unit": (signal.unit or "")[:20],
-            "low": _number(signal.minimum), "high": _number(signal.maximum), "cycle_ms": message.cycle_time or None,
-        })
+        read(
+            BusSignal,
+            {
+                "name": signal.name[:120],
+                "message": message.name[:120],
+                "frame": message.frame_id,
+                "unit": (signal.unit or "")[:20],
+                "low": _number(signal.minimum),
+                "high": _number(signal.maximum),
+                "cycle_ms": message.cycle_time or None,
+            },
+        )
         for message in sorted(database.messages, key=lambda m: m.frame_id)
         for signal in message.signals
-    ]  # fmt: skip
+    ]
     if not found:
         raise BadInput(
             "description", text[:40], "a description with signals", "The description lists no signal."

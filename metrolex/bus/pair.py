@@ -67,22 +67,67 @@ def bus_findings(job: Job) -> Iterator[Finding]:
     joined = [display for display, pin in pins if topology_of(job).wired(at_pin(display, pin))]
     if joined and job.bus.pair_ohm is None:
         yield Finding(
-            "caution", "pair_not_measured", "Data bus", "Nobody read the pair with the power off.", "60 Ω wanted", "Battery off, meter across high and low.",
+            "caution",
+            "pair_not_measured",
+            "Data bus",
+            "Nobody read the pair with the power off.",
+            "60 Ω wanted",
+            "Battery off, meter across high and low.",
             "harness",
-        )  # fmt: skip
+        )
     if job.bus.pair_ohm is not None:
         verdict = judge_pair(job.bus.pair_ohm)
         ends = any(d.can_termination for d in joined)
         if not verdict.healthy and not (verdict.terminate and ends):
-            yield Finding("caution", "pair_unhealthy", "Data bus", verdict.words, f"{job.bus.pair_ohm:g} Ω, 60 wanted", "Put the pair right before the display is blamed.", "harness")  # fmt: skip
+            yield Finding(
+                "caution",
+                "pair_unhealthy",
+                "Data bus",
+                verdict.words,
+                f"{job.bus.pair_ohm:g} Ω, 60 wanted",
+                "Put the pair right before the display is blamed.",
+                "harness",
+            )
         elif verdict.healthy and ends:
-            yield Finding("caution", "one_resistor_too_many", "Data bus", "Both ends are there already, and a display adds its own.", "40 Ω", "Switch the display's resistor off.", "harness")  # fmt: skip
+            yield Finding(
+                "caution",
+                "one_resistor_too_many",
+                "Data bus",
+                "Both ends are there already, and a display adds its own.",
+                "40 Ω",
+                "Switch the display's resistor off.",
+                "harness",
+            )
     most = longest_stub_m(job.bus.bitrate_kbit)
     if job.bus.stub_m is not None and job.bus.stub_m > most:
-        yield Finding("caution", "stub_long", "Data bus", "The branch to the display is too long for this speed: echoes spoil frames.", f"{job.bus.stub_m:g} m, {most:.2f} m at the most", "Bring the bus itself to the display and on.", "harness")  # fmt: skip
+        yield Finding(
+            "caution",
+            "stub_long",
+            "Data bus",
+            "The branch to the display is too long for this speed: echoes spoil frames.",
+            f"{job.bus.stub_m:g} m, {most:.2f} m at the most",
+            "Bring the bus itself to the display and on.",
+            "harness",
+        )
     names = {signal.name for signal in job.bus.signals}
     for channel in job.measured:
         if channel.source == "ecu" and channel.signal and names and channel.signal not in names:
-            yield Finding("caution", "signal_unknown", channel.name, f"The bus lists no signal '{channel.signal}'.", remedy="Choose one of its signals.", place="harness", channel=channel.id)  # fmt: skip
+            yield Finding(
+                "caution",
+                "signal_unknown",
+                channel.name,
+                f"The bus lists no signal '{channel.signal}'.",
+                remedy="Choose one of its signals.",
+                place="harness",
+                channel=channel.id,
+            )
         elif channel.source == "ecu" and names and not channel.signal:
-            yield Finding("note", "signal_open", channel.name, "It comes from the bus, but no signal is chosen.", remedy="Choose one of its signals.", place="harness", channel=channel.id)  # fmt: skip
+            yield Finding(
+                "note",
+                "signal_open",
+                channel.name,
+                "It comes from the bus, but no signal is chosen.",
+                remedy="Choose one of its signals.",
+                place="harness",
+                channel=channel.id,
+            )

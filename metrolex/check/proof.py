@@ -53,9 +53,11 @@ def _judge_state(network: Network, state: State, seen: list[Observation]) -> Ite
 def points_of(network: Network, channel: MeasuringChain) -> list[TestPoint]:
     """The tests that prove one channel: its sender, its face, the pins of its display."""
     return [
-        point for point in points_to_test(network)
-        if point.channel in (channel.id, channel.channel) or (point.test.kind, point.test.id) == ("display", channel.display)
-    ]  # fmt: skip
+        point
+        for point in points_to_test(network)
+        if point.channel in (channel.id, channel.channel)
+        or (point.test.kind, point.test.id) == ("display", channel.display)
+    ]
 
 
 def proof_of(network: Network, channel: MeasuringChain, judged: Sequence[Judged]) -> Proof:

@@ -25,8 +25,15 @@ def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
     job = network.job
     found: list[Finding] = []
     rooms = (
-        brief_findings(job), ports_findings(job), feed_findings(job), harness_findings(job), scaling_findings(job), counting_findings(job), menu_findings(job), twin_findings(network),
-    )  # fmt: skip
+        brief_findings(job),
+        ports_findings(job),
+        feed_findings(job),
+        harness_findings(job),
+        scaling_findings(job),
+        counting_findings(job),
+        menu_findings(job),
+        twin_findings(network),
+    )
     for rules in rooms:
         found.extend(rules)
     found.extend(state_findings(solved))

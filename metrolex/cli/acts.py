@@ -36,9 +36,11 @@ def run_act(asked: ActInput, flags: Sequence[str] = ()) -> dict[str, Any]:
     after = act_called(asked.act).on(before, asked.with_)
     changes = changes_between(dump(before, whole=True), dump(after, whole=True))
     return {
-        "job": job_to_data(after), "changes": [change.plain() for change in changes], "words": words_of(changes, most=20),
+        "job": job_to_data(after),
+        "changes": [change.plain() for change in changes],
+        "words": words_of(changes, most=20),
         "findings": findings_out(_findings(after)),
-    }  # fmt: skip
+    }
 
 
 def _findings(job: Job) -> tuple[Finding, ...]:

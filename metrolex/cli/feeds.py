@@ -81,12 +81,18 @@ def run_circuits(asked: CircuitsInput, _flags: Sequence[str] = ()) -> dict[str, 
     """Class of every circuit, and the one to tap for each need."""
     circuits = [
         Circuit(
-            slot.name, slot.purpose, rating_a=slot.rating_a, form=slot.form,
-            readings=Readings(*(getattr(slot.readings, s) for s in ("off", "acc", "run", "crank", "park", "head", "later"))),
-            fuse_pulled_dead=slot.fuse_pulled_dead, feeds=slot.feeds,
+            slot.name,
+            slot.purpose,
+            rating_a=slot.rating_a,
+            form=slot.form,
+            readings=Readings(
+                *(getattr(slot.readings, s) for s in ("off", "acc", "run", "crank", "park", "head", "later"))
+            ),
+            fuse_pulled_dead=slot.fuse_pulled_dead,
+            feeds=slot.feeds,
         )
         for slot in asked.slots
-    ]  # fmt: skip
+    ]
     limits = {s.name: s.tap_limit_a or asked.tap_limit_a for s in asked.slots}
     verdicts = classify_circuits(circuits)
     choice = choose_taps(
@@ -109,18 +115,24 @@ def run_circuits(asked: CircuitsInput, _flags: Sequence[str] = ()) -> dict[str, 
             )
         if verdict.feed == "ignition_crank" and "acc" in verdict.live:
             findings.append(
-                Finding("caution", "live_in_acc", name, "Live in acc as well as run and crank.",
-                        remedy="What it feeds stays on with the key in acc.")
-            )  # fmt: skip
+                Finding(
+                    "caution",
+                    "live_in_acc",
+                    name,
+                    "Live in acc as well as run and crank.",
+                    remedy="What it feeds stays on with the key in acc.",
+                )
+            )
     weighed = {
         need: {c.circuit.id: c.reason for c in candidates} for need, candidates in choice.candidates.items()
     }
     unique = list({(f.code, f.subject): f for f in worst_first(findings)}.values())
     return {
-        "class": {name: verdict.feed for name, verdict in verdicts.items()}, "choice": choice.taken,
+        "class": {name: verdict.feed for name, verdict in verdicts.items()},
+        "choice": choice.taken,
         "working": {"reasons": {n: v.reason for n, v in verdicts.items()}, "weighed": weighed},
         "findings": findings_out(unique),
-    }  # fmt: skip
+    }
 
 
 def _slot(
@@ -128,14 +140,19 @@ def _slot(
 ) -> dict[str, Any]:
     states = ("off", "acc", "run", "crank", "park", "head")
     return {
-        "name": name, "rating_a": rating_a, "purpose": purpose, "form": "mini",
-        "readings": dict(zip(states, volts, strict=True)), "fuse_pulled_dead": proved,
-    }  # fmt: skip
+        "name": name,
+        "rating_a": rating_a,
+        "purpose": purpose,
+        "form": "mini",
+        "readings": dict(zip(states, volts, strict=True)),
+        "fuse_pulled_dead": proved,
+    }
 
 
 CALCULATIONS = {
     "circuits": Calculation(
-        CircuitsInput, run_circuits,
+        CircuitsInput,
+        run_circuits,
         {
             "slots": [
                 _slot("F9", 10, "Seat belts and airbag", (12.5, 12.5, 12.4, 10.6, 12.5, 12.4)),
@@ -145,9 +162,10 @@ CALCULATIONS = {
                 _slot("F31", 10, "Mirrors", (12.5, 12.5, 12.4, 10.6, 12.5, 12.4)),
             ],
             "needs": [
-                {"need": "constant", "load_a": 0.02}, {"need": "ignition_crank", "load_a": 1.0},
+                {"need": "constant", "load_a": 0.02},
+                {"need": "ignition_crank", "load_a": 1.0},
                 {"need": "lamps", "load_a": 0.2},
             ],
         },
     ),
-}  # fmt: skip
+}

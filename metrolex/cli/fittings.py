@@ -43,13 +43,17 @@ def run_stack(asked: StackInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         "chain": [fitting.name for fitting in stack.chain],
         "joints": [
             {
-                "male": joint.male.name, "female": joint.female.name, "seal": joint.seal, "put_on": dressing(joint, ""),
+                "male": joint.male.name,
+                "female": joint.female.name,
+                "seal": joint.seal,
+                "put_on": dressing(joint, ""),
                 "tighten": tighten(joint, ""),
             }
             for joint in stack.joints
         ],
-        "length_mm": stack.length_mm if stack.found else None, "findings": findings_out(stack.findings),
-    }  # fmt: skip
+        "length_mm": stack.length_mm if stack.found else None,
+        "findings": findings_out(stack.findings),
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,10 +75,14 @@ def run_drill(asked: DrillInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     thread = connection_called(asked.thread)
     plan = plan_hole(thread, asked.wall_mm, asked.material, asked.reamed, asked.school)
     return {
-        "steps_mm": list(plan.steps_mm), "tap_drill": {"name": plan.tap_drill.name, "mm": plan.tap_drill.size_mm},
-        "threads_engaged": plan.threads_engaged, "enters_by_hand_mm": plan.enters_by_hand_mm, "lubricant": plan.lubricant,
-        "source": source_of(thread.family), "findings": findings_out(plan.findings),
-    }  # fmt: skip
+        "steps_mm": list(plan.steps_mm),
+        "tap_drill": {"name": plan.tap_drill.name, "mm": plan.tap_drill.size_mm},
+        "threads_engaged": plan.threads_engaged,
+        "enters_by_hand_mm": plan.enters_by_hand_mm,
+        "lubricant": plan.lubricant,
+        "source": source_of(thread.family),
+        "findings": findings_out(plan.findings),
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,8 +100,13 @@ class WidebandInput:
 def run_wideband(asked: WidebandInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """Whether the place will do."""
     place = judge_wideband(
-        asked.distance_mm, asked.after_turbine, asked.before_catalyst, asked.tip_angle_deg, asked.open_end_distance_mm, asked.school
-    )  # fmt: skip
+        asked.distance_mm,
+        asked.after_turbine,
+        asked.before_catalyst,
+        asked.tip_angle_deg,
+        asked.open_end_distance_mm,
+        asked.school,
+    )
     return {"ok": place.ok, "allowed_mm": list(place.allowed_mm), "findings": findings_out(place.findings)}
 
 
@@ -112,10 +125,22 @@ def run_spot(asked: SpotInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
 
 CALCULATIONS = {
     "stack": Calculation(StackInput, run_stack, {"port": "M12x1.5 female", "sender": "1/8-27 NPT male"}),
-    "drill": Calculation(DrillInput, run_drill, {"thread": "1/8-27 NPT", "wall_mm": 7, "material": "cast_iron", "reamed": False}),
+    "drill": Calculation(
+        DrillInput,
+        run_drill,
+        {"thread": "1/8-27 NPT", "wall_mm": 7, "material": "cast_iron", "reamed": False},
+    ),
     "wideband": Calculation(
-        WidebandInput, run_wideband,
-        {"distance_mm": 560, "after_turbine": True, "before_catalyst": True, "tip_angle_deg": 30, "open_end_distance_mm": 1800, "school": "18_in"},
+        WidebandInput,
+        run_wideband,
+        {
+            "distance_mm": 560,
+            "after_turbine": True,
+            "before_catalyst": True,
+            "tip_angle_deg": 30,
+            "open_end_distance_mm": 1800,
+            "school": "18_in",
+        },
     ),
     "spot": Calculation(SpotInput, run_spot, {"distance_mm": 150, "cone_deg": 35}),
-}  # fmt: skip
+}

@@ -32,9 +32,14 @@ class BlendInput:
 def run_blend(asked: BlendInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """Litres to add, or the nearest that can be had."""
     found = plan_blend(
-        asked.tank_l, asked.in_tank_l, asked.in_tank_ethanol_pct, asked.added_ethanol_pct, asked.target_pct,
-        pump_range=asked.added_range_pct, ceiling_pct=asked.ceiling_pct,
-    )  # fmt: skip
+        asked.tank_l,
+        asked.in_tank_l,
+        asked.in_tank_ethanol_pct,
+        asked.added_ethanol_pct,
+        asked.target_pct,
+        pump_range=asked.added_range_pct,
+        ceiling_pct=asked.ceiling_pct,
+    )
     answer: dict[str, Any] = {
         "add_l": found.add_l,
         "result_pct": found.result_pct,
@@ -96,16 +101,29 @@ def run_boost(asked: BoostInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         barometer_findings(found.barometer_kpa, asked.altitude_m) if asked.barometer_kpa is not None else []
     )
     return {
-        "gauge_kpa": found.gauge_kpa, "gauge_psi": found.gauge_psi, "gauge_bar": found.gauge_bar, "barometer_kpa": found.barometer_kpa,
-        "barometer_from": found.barometer_from, "vacuum_inhg": found.vacuum_inhg, "findings": findings_out(findings),
-    }  # fmt: skip
+        "gauge_kpa": found.gauge_kpa,
+        "gauge_psi": found.gauge_psi,
+        "gauge_bar": found.gauge_bar,
+        "barometer_kpa": found.barometer_kpa,
+        "barometer_from": found.barometer_from,
+        "vacuum_inhg": found.vacuum_inhg,
+        "findings": findings_out(findings),
+    }
 
 
 CALCULATIONS = {
     "blend": Calculation(
-        BlendInput, run_blend,
-        {"tank_l": 50, "in_tank_l": 20, "in_tank_ethanol_pct": 5, "added_ethanol_pct": 85, "target_pct": 30, "added_range_pct": [51, 85]},
+        BlendInput,
+        run_blend,
+        {
+            "tank_l": 50,
+            "in_tank_l": 20,
+            "in_tank_ethanol_pct": 5,
+            "added_ethanol_pct": 85,
+            "target_pct": 30,
+            "added_range_pct": [51, 85],
+        },
     ),
     "lambda": Calculation(LambdaInput, run_lambda, {"lambda": 0.85, "fuel": "E85"}),
     "boost": Calculation(BoostInput, run_boost, {"absolute_kpa": 220, "altitude_m": 500}),
-}  # fmt: skip
+}

@@ -58,13 +58,17 @@ def run_twin(asked: JobInput, flags: Sequence[str] = ()) -> dict[str, Any] | str
         return spice_deck(solved.elements, f"{network.job.name}: {asked.state.words()}")
     shown = readings(solved)
     return {
-        "nodes": nodes_of(solved), "currents": currents_of(solved),
+        "nodes": nodes_of(solved),
+        "currents": currents_of(solved),
         "shown": {key: face.value for key, face in shown.items()},
-        "faces": {key: {"text": face.text, "state": face.state, "reason": face.reason} for key, face in shown.items()},
+        "faces": {
+            key: {"text": face.text, "state": face.state, "reason": face.reason}
+            for key, face in shown.items()
+        },
         "awake": sorted(solved.powered),
         "instruments": [_instrument(network, asked, i) for i in range(len(asked.instruments))],
         "findings": findings_out(state_findings(solved)),
-    }  # fmt: skip
+    }
 
 
 def _solved(network: Network, asked: JobInput) -> Solved:
@@ -101,17 +105,23 @@ def run_check(asked: JobInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     rows = chain_board(network, solved, standing)
     return {
         "findings": findings_out(findings),
-        "open": [f"{row.channel.name}: {cell.fact}" for row in rows for cell in row.cells if cell.state == "open"],
+        "open": [
+            f"{row.channel.name}: {cell.fact}" for row in rows for cell in row.cells if cell.state == "open"
+        ],
         "next": next_action(network.job, rows, standing)[0],
         "channels": [
             {
-                "id": row.channel.id, "name": row.channel.name, "shown": row.shown.value, "face": row.shown.text,
-                "true": row.true, "unit": row.channel.unit,
+                "id": row.channel.id,
+                "name": row.channel.name,
+                "shown": row.shown.value,
+                "face": row.shown.text,
+                "true": row.true,
+                "unit": row.channel.unit,
                 "links": {c.link: {"state": c.state, "fact": c.fact, "detail": c.detail} for c in row.cells},
             }
             for row in rows
         ],
-    }  # fmt: skip
+    }
 
 
 def _example() -> dict[str, Any]:

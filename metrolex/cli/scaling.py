@@ -43,11 +43,15 @@ def run_fit(asked: FitInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     findings = [*point_findings(asked.points, asked.x_unit, asked.y_unit), *found.findings]
     xs = np.array([x for x, _ in found.points])
     return {
-        "curve": dump(found.curve) | {"x_unit": found.curve.x_unit, "y_unit": found.curve.y_unit}, "max_residual": found.max_residual, "rms_residual": found.rms_residual,
-        "residuals": list(found.residuals), "points": [list(point) for point in found.points],
-        "confidence_95": None if found.band is None else found.band(xs).tolist(), "outliers": [found.points[i][0] for i in found.outliers],
+        "curve": dump(found.curve) | {"x_unit": found.curve.x_unit, "y_unit": found.curve.y_unit},
+        "max_residual": found.max_residual,
+        "rms_residual": found.rms_residual,
+        "residuals": list(found.residuals),
+        "points": [list(point) for point in found.points],
+        "confidence_95": None if found.band is None else found.band(xs).tolist(),
+        "outliers": [found.points[i][0] for i in found.outliers],
         "findings": findings_out(findings),
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,10 +102,16 @@ def run_table(asked: TableInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         knots=knots,
     )
     return {
-        "points": [list(row) for row in found.rows], "max_error": found.max_error, "equal_spacing_max_error": found.equal_error,
-        "equal_spacing_points": [list(row) for row in found.equal_rows], "x_range": list(span), "x_unit": "volt" if pulled else curve.x_unit,
-        "y_unit": curve.y_unit, "check_sum": [float(f"{sum(x):.12g}") for x in zip(*found.rows, strict=True)], "findings": [],
-    }  # fmt: skip
+        "points": [list(row) for row in found.rows],
+        "max_error": found.max_error,
+        "equal_spacing_max_error": found.equal_error,
+        "equal_spacing_points": [list(row) for row in found.equal_rows],
+        "x_range": list(span),
+        "x_unit": "volt" if pulled else curve.x_unit,
+        "y_unit": curve.y_unit,
+        "check_sum": [float(f"{sum(x):.12g}") for x in zip(*found.rows, strict=True)],
+        "findings": [],
+    }
 
 
 def _as_input(stage: InputStage, xs: tuple[float, ...]) -> tuple[float, ...]:
@@ -182,9 +192,21 @@ def run_budget(asked: BudgetInput, _flags: Sequence[str] = ()) -> dict[str, Any]
     names = [name for name in TERMS if name != "place" and (name not in ON_DEMAND or found.terms[name].any())]
     biggest = max(names, key=lambda name: abs(float(found.terms[name][0])))
     return {
-        "terms": [{"name": name.replace("_", "-" if name == "pull_up" else " "), "error": float(found.terms[name][0])} for name in names],
-        "worst_case": float(found.worst_case[0]), "rss": float(found.rss[0]), "shift": float(found.shift[0]), "half_95": float(found.half_95[0]), "biggest": biggest, "remedy": remedy_of(biggest), "findings": [],
-    }  # fmt: skip
+        "terms": [
+            {
+                "name": name.replace("_", "-" if name == "pull_up" else " "),
+                "error": float(found.terms[name][0]),
+            }
+            for name in names
+        ],
+        "worst_case": float(found.worst_case[0]),
+        "rss": float(found.rss[0]),
+        "shift": float(found.shift[0]),
+        "half_95": float(found.half_95[0]),
+        "biggest": biggest,
+        "remedy": remedy_of(biggest),
+        "findings": [],
+    }
 
 
 def _with_tolerance(data: dict[str, Any]) -> tuple[Curve, ToleranceInput]:
@@ -218,36 +240,70 @@ def run_match(asked: MatchInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """The best series and parallel resistors, or why none will do."""
     found = match_sender(asked.sender_points, asked.gauge_points, asked.series)
     answer: dict[str, Any] = {
-        "series_ohm": found.series_ohm, "parallel_ohm": found.parallel_ohm, "max_error": found.max_error,
-        "without_resistors": found.bare_error, "shown": list(found.shown), "findings": findings_out(found.findings),
-    }  # fmt: skip
+        "series_ohm": found.series_ohm,
+        "parallel_ohm": found.parallel_ohm,
+        "max_error": found.max_error,
+        "without_resistors": found.bare_error,
+        "shown": list(found.shown),
+        "findings": findings_out(found.findings),
+    }
     if asked.supply_v is not None and asked.feed_ohm is not None and found.max_error is not None:
         power = power_of(found, asked.sender_points, asked.supply_v, asked.feed_ohm)
-        answer["power"] = {"series_w": power.series_w, "parallel_w": power.parallel_w, "series_rating_w": power.series_rating_w,
-                           "parallel_rating_w": power.parallel_rating_w}  # fmt: skip
+        answer["power"] = {
+            "series_w": power.series_w,
+            "parallel_w": power.parallel_w,
+            "series_rating_w": power.series_rating_w,
+            "parallel_rating_w": power.parallel_rating_w,
+        }
     return answer
 
 
 CALCULATIONS = {
     "fit": Calculation(
-        FitInput, run_fit, {"kind": "steinhart_hart", "points": [[32650, 0], [10000, 25], [3602, 50], [1481, 75], [678, 100]]}
+        FitInput,
+        run_fit,
+        {"kind": "steinhart_hart", "points": [[32650, 0], [10000, 25], [3602, 50], [1481, 75], [678, 100]]},
     ),
     "table": Calculation(
-        TableInput, run_table,
-        {"curve": {"kind": "beta", "r0_ohm": 2200, "beta_k": 3600, "x_range": [40, 40000]}, "y_range": [40, 150], "points": 8,
-         "x_step": 0.01, "y_step": 1, "input": {"pull_up_ohm": 1000, "reference_v": 5}},
+        TableInput,
+        run_table,
+        {
+            "curve": {"kind": "beta", "r0_ohm": 2200, "beta_k": 3600, "x_range": [40, 40000]},
+            "y_range": [40, 150],
+            "points": 8,
+            "x_step": 0.01,
+            "y_step": 1,
+            "input": {"pull_up_ohm": 1000, "reference_v": 5},
+        },
     ),
     "budget": Calculation(
-        BudgetInput, run_budget,
+        BudgetInput,
+        run_budget,
         {
-            "curve": NTC_EXAMPLE | {"tolerance": {"x_pct": 4}}, "table": [[0.49, 120], [0.76, 100], [1.19, 80], [1.83, 60], [2.67, 40]],
-            "input": {"pull_up_ohm": 1000, "reference_v": 5, "adc_bits": 10, "pull_up_tolerance_pct": 1, "reference_tolerance_pct": 1},
-            "wire_ohm": 0.2, "ground_offset_v": 0.02, "decimals": 0, "at": 90,
+            "curve": NTC_EXAMPLE | {"tolerance": {"x_pct": 4}},
+            "table": [[0.49, 120], [0.76, 100], [1.19, 80], [1.83, 60], [2.67, 40]],
+            "input": {
+                "pull_up_ohm": 1000,
+                "reference_v": 5,
+                "adc_bits": 10,
+                "pull_up_tolerance_pct": 1,
+                "reference_tolerance_pct": 1,
+            },
+            "wire_ohm": 0.2,
+            "ground_offset_v": 0.02,
+            "decimals": 0,
+            "at": 90,
         },
     ),
     "match": Calculation(
-        MatchInput, run_match,
-        {"sender_points": [[0, 10], [50, 92], [100, 180]], "gauge_points": [[0, 0], [50, 45], [100, 90]], "series": "E24",
-         "supply_v": 5, "feed_ohm": 220},
+        MatchInput,
+        run_match,
+        {
+            "sender_points": [[0, 10], [50, 92], [100, 180]],
+            "gauge_points": [[0, 0], [50, 45], [100, 90]],
+            "series": "E24",
+            "supply_v": 5,
+            "feed_ohm": 220,
+        },
     ),
-}  # fmt: skip
+}

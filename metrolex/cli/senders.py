@@ -102,10 +102,16 @@ def run_sender(asked: SenderInput, _flags: Sequence[str] = ()) -> dict[str, Any]
         xs = x_at(asked.curve, ys) - cold
         outside, span, unit = ys[np.isnan(xs)], y_range(asked.curve), asked.curve.y_unit
     findings = [
-        Finding("caution", "outside_curve", "curve", f"{value:g} {unit} lies outside the curve, {span[0]:g} to {span[1]:g} {unit}.",
-                f"{value:g} {unit}", "Get more points of the curve; nothing is extrapolated.")
+        Finding(
+            "caution",
+            "outside_curve",
+            "curve",
+            f"{value:g} {unit} lies outside the curve, {span[0]:g} to {span[1]:g} {unit}.",
+            f"{value:g} {unit}",
+            "Get more points of the curve; nothing is extrapolated.",
+        )
         for value in outside
-    ]  # fmt: skip
+    ]
     return {"x": plain(xs), "y": plain(ys), "findings": findings_out(findings)}
 
 
@@ -185,10 +191,17 @@ def run_display(asked: DisplayInput, _flags: Sequence[str] = ()) -> dict[str, An
     low, high = y_range(asked.curve)
     unit = asked.curve.y_unit
     findings = [
-        Finding("caution", "outside_curve", "curve", f"The sender's curve goes from {low:g} to {high:g} {unit}.", f"{value:g} {unit}",
-                "Get more points of the curve; nothing is extrapolated.")
-        for value, face in zip(asked.true, shown, strict=True) if face is None
-    ]  # fmt: skip
+        Finding(
+            "caution",
+            "outside_curve",
+            "curve",
+            f"The sender's curve goes from {low:g} to {high:g} {unit}.",
+            f"{value:g} {unit}",
+            "Get more points of the curve; nothing is extrapolated.",
+        )
+        for value, face in zip(asked.true, shown, strict=True)
+        if face is None
+    ]
     working = {"sender_x": plain(x), "at_input": plain(seen)}
     if stage.pull_up_ohm is not None and stage.reference_v is not None:
         working["taken_for_ohm"] = plain(ohm_from_volts(seen, stage.pull_up_ohm, stage.reference_v))
@@ -207,18 +220,26 @@ def plain(values: np.ndarray[Any, np.dtype[np.float64]]) -> list[float | None]:
 
 
 NTC_EXAMPLE = {
-    "kind": "table", "x_unit": "ohm", "y_unit": "degC", "interpolation": "log_x",
+    "kind": "table",
+    "x_unit": "ohm",
+    "y_unit": "degC",
+    "interpolation": "log_x",
     "points": [[2480, 20], [1150, 40], [577, 60], [311, 80], [179, 100], [108.5, 120]],
-}  # fmt: skip
+}
 
 CALCULATIONS = {
     "sender": Calculation(SenderInput, run_sender, {"curve": NTC_EXAMPLE, "y": [40, 90, 130]}),
     "display": Calculation(
-        DisplayInput, run_display,
+        DisplayInput,
+        run_display,
         {
-            "curve": NTC_EXAMPLE, "table": [[0.49, 120], [0.76, 100], [1.19, 80], [1.83, 60], [2.67, 40]],
+            "curve": NTC_EXAMPLE,
+            "table": [[0.49, 120], [0.76, 100], [1.19, 80], [1.83, 60], [2.67, 40]],
             "input": {"pull_up_ohm": 1000, "reference_v": 5, "adc_bits": 10},
-            "true": [60, 90, 105], "wire_ohm": 0.2, "ground_offset_v": 0.02, "decimals": 0,
+            "true": [60, 90, 105],
+            "wire_ohm": 0.2,
+            "ground_offset_v": 0.02,
+            "decimals": 0,
         },
     ),
-}  # fmt: skip
+}

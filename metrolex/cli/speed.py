@@ -62,8 +62,12 @@ def run_speed(asked: SpeedInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
             "speed_kmh": tyre.speed_kmh,
         }
     pulses = pulses_per_km(
-        asked.sensed, asked.pulses_per_rev, circumference_m=around, axle_ratio=asked.axle_ratio, cable_turns_per_km=asked.cable_turns_per_km,
-    )  # fmt: skip
+        asked.sensed,
+        asked.pulses_per_rev,
+        circumference_m=around,
+        axle_ratio=asked.axle_ratio,
+        cable_turns_per_km=asked.cable_turns_per_km,
+    )
     findings = list(
         input_findings(
             pulses,
@@ -74,12 +78,25 @@ def run_speed(asked: SpeedInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         )
     )
     if asked.sensed == "cable" and asked.cable_turns_per_km is None:
-        findings.append(Finding("note", "cable_turns_assumed", "speed", "A cable is taken to turn 1000 times a mile; older vehicles differ.",
-                                "621.4 turns a km", "Look at the old speedometer's face: the turns often stand there."))  # fmt: skip
+        findings.append(
+            Finding(
+                "note",
+                "cable_turns_assumed",
+                "speed",
+                "A cable is taken to turn 1000 times a mile; older vehicles differ.",
+                "621.4 turns a km",
+                "Look at the old speedometer's face: the turns often stand there.",
+            )
+        )
     return {
-        "circumference_m": around, "revs_per_km": 1000 / around if around else None, "pulses_per_km": pulses.per_km,
-        "pulses_per_mile": pulses.per_mile, "hertz_at_100_kmh": pulses.hertz(100.0), **answer, "findings": findings_out(findings),
-    }  # fmt: skip
+        "circumference_m": around,
+        "revs_per_km": 1000 / around if around else None,
+        "pulses_per_km": pulses.per_km,
+        "pulses_per_mile": pulses.per_mile,
+        "hertz_at_100_kmh": pulses.hertz(100.0),
+        **answer,
+        "findings": findings_out(findings),
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,12 +133,22 @@ def run_gps(asked: GpsInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         top_kmh=asked.top_kmh,
     )
     return {
-        "setting": found.setting, "scale": found.scale, "residual_kmh": found.residual_kmh, "legal": found.legal,
-        "band": [{"true_kmh": at.true_kmh, "shown_kmh": at.shown_kmh, "low": at.low, "high": at.high} for at in found.band],
-        "legal_before": found.legal_before, "offset_kmh": None if found.offset_kmh is None else found.offset_kmh[0],
-        "offset_95": None if found.offset_kmh is None else found.offset_kmh[1], "outliers": list(found.outliers),
-        "under_kmh": found.under_kmh, "next_speed_kmh": next_speed_kmh(runs, asked.top_kmh), "findings": findings_out(found.findings),
-    }  # fmt: skip
+        "setting": found.setting,
+        "scale": found.scale,
+        "residual_kmh": found.residual_kmh,
+        "legal": found.legal,
+        "band": [
+            {"true_kmh": at.true_kmh, "shown_kmh": at.shown_kmh, "low": at.low, "high": at.high}
+            for at in found.band
+        ],
+        "legal_before": found.legal_before,
+        "offset_kmh": None if found.offset_kmh is None else found.offset_kmh[0],
+        "offset_95": None if found.offset_kmh is None else found.offset_kmh[1],
+        "outliers": list(found.outliers),
+        "under_kmh": found.under_kmh,
+        "next_speed_kmh": next_speed_kmh(runs, asked.top_kmh),
+        "findings": findings_out(found.findings),
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,11 +188,28 @@ def run_tach(asked: TachInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
 
 
 CALCULATIONS = {
-    "speed": Calculation(SpeedInput, run_speed, {"tyre": "205/55R16 91V", "axle_ratio": 3.73, "pulses_per_rev": 4, "sensed": "driveline"}),
-    "gps": Calculation(
-        GpsInput, run_gps,
-        {"setting": 8000, "meaning": "pulses_per_distance", "step": 10,
-         "runs": [{"gps_kmh": 40, "shown_kmh": 42.6}, {"gps_kmh": 60, "shown_kmh": 63.4}, {"gps_kmh": 100, "shown_kmh": 106.1}]},
+    "speed": Calculation(
+        SpeedInput,
+        run_speed,
+        {"tyre": "205/55R16 91V", "axle_ratio": 3.73, "pulses_per_rev": 4, "sensed": "driveline"},
     ),
-    "tach": Calculation(TachInput, run_tach, {"cylinders": 4, "strokes": 4, "pickup": "coil_negative", "shown_rpm": 1700, "true_rpm": 850}),
-}  # fmt: skip
+    "gps": Calculation(
+        GpsInput,
+        run_gps,
+        {
+            "setting": 8000,
+            "meaning": "pulses_per_distance",
+            "step": 10,
+            "runs": [
+                {"gps_kmh": 40, "shown_kmh": 42.6},
+                {"gps_kmh": 60, "shown_kmh": 63.4},
+                {"gps_kmh": 100, "shown_kmh": 106.1},
+            ],
+        },
+    ),
+    "tach": Calculation(
+        TachInput,
+        run_tach,
+        {"cylinders": 4, "strokes": 4, "pickup": "coil_negative", "shown_rpm": 1700, "true_rpm": 850},
+    ),
+}

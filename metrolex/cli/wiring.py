@@ -59,14 +59,22 @@ def run_wire(asked: WireInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     findings = list(choice.findings)
     if asked.return_ == "body" and choice.gauge:
         findings.append(
-            Finding("note", "body_return", "wire", "The body is counted as nothing; its joints are not nothing.",
-                    remedy="Measure the drop from the display's ground to battery negative under load.")
-        )  # fmt: skip
+            Finding(
+                "note",
+                "body_return",
+                "wire",
+                "The body is counted as nothing; its joints are not nothing.",
+                remedy="Measure the drop from the display's ground to battery negative under load.",
+            )
+        )
     gauge = choice.gauge
     return {
-        "size": gauge.size if gauge else None, "drop_v": choice.drop_v, "resistance_ohm": choice.resistance_ohm,
-        "max_fuse_a": choice.max_fuse_a, "findings": findings_out(findings),
-    }  # fmt: skip
+        "size": gauge.size if gauge else None,
+        "drop_v": choice.drop_v,
+        "resistance_ohm": choice.resistance_ohm,
+        "max_fuse_a": choice.max_fuse_a,
+        "findings": findings_out(findings),
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,9 +102,11 @@ def run_fuse(asked: FuseInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         raise BadInput("wire" if fault.field == "size" else fault.field, fault.value, fault.allowed) from None
     choice = choose_fuse(asked.load_a, allowed, asked.tap_limit_a, peak_a=asked.peak_a, peak_s=asked.peak_s)
     return {
-        "fuse_a": choice.fuse_a, "colour": choice.colour, "wire_max_fuse_a": allowed,
+        "fuse_a": choice.fuse_a,
+        "colour": choice.colour,
+        "wire_max_fuse_a": allowed,
         "findings": findings_out(choice.findings),
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,9 +141,12 @@ def run_run(asked: RunInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     )
     plan = plan_run(Run("run", "run", segments, asked.slack_pct, asked.ends_m, asked.supplied_m))
     return {
-        "length_m": plan.length_m, "extension_m": plan.extension_m, "spare_m": plan.spare_m,
-        "insulation_class": plan.insulation_class, "findings": findings_out(plan.findings),
-    }  # fmt: skip
+        "length_m": plan.length_m,
+        "extension_m": plan.extension_m,
+        "spare_m": plan.spare_m,
+        "insulation_class": plan.insulation_class,
+        "findings": findings_out(plan.findings),
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,33 +183,57 @@ class BundleInput:
 def run_bundle(asked: BundleInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """The bundle, and whether it passes."""
     passage = pass_through(
-        [Wires(w.od_mm, w.count) for w in asked.wires], [Connector(c.w_mm, c.h_mm) for c in asked.connectors], asked.hole_mm
-    )  # fmt: skip
+        [Wires(w.od_mm, w.count) for w in asked.wires],
+        [Connector(c.w_mm, c.h_mm) for c in asked.connectors],
+        asked.hole_mm,
+    )
     return {
-        "bundle_mm": passage.bundle_mm, "hole_needed_mm": passage.hole_needed_mm, "passes": passage.passes,
-        "circles": [{"x": c.x, "y": c.y, "r": c.r} for c in passage.circles], "findings": findings_out(passage.findings),
-    }  # fmt: skip
+        "bundle_mm": passage.bundle_mm,
+        "hole_needed_mm": passage.hole_needed_mm,
+        "passes": passage.passes,
+        "circles": [{"x": c.x, "y": c.y, "r": c.r} for c in passage.circles],
+        "findings": findings_out(passage.findings),
+    }
 
 
 CALCULATIONS = {
     "bundle": Calculation(
-        BundleInput, run_bundle,
-        {"wires": [{"od_mm": 1.6, "count": 4}, {"od_mm": 2.1, "count": 3}], "connectors": [{"w_mm": 18, "h_mm": 12}], "hole_mm": 20},
+        BundleInput,
+        run_bundle,
+        {
+            "wires": [{"od_mm": 1.6, "count": 4}, {"od_mm": 2.1, "count": 3}],
+            "connectors": [{"w_mm": 18, "h_mm": 12}],
+            "hole_mm": 20,
+        },
     ),
     "wire": Calculation(
-        WireInput, run_wire,
-        {"current_a": 1.8, "length_m": 3.2, "volts": 12, "max_drop_v": 0.3, "temperature_degc": 40, "system": "mm2", "return": "wire"},
+        WireInput,
+        run_wire,
+        {
+            "current_a": 1.8,
+            "length_m": 3.2,
+            "volts": 12,
+            "max_drop_v": 0.3,
+            "temperature_degc": 40,
+            "system": "mm2",
+            "return": "wire",
+        },
     ),
-    "fuse": Calculation(FuseInput, run_fuse, {"load_a": 1.8, "wire": 0.75, "system": "mm2", "tap_limit_a": 10}),
+    "fuse": Calculation(
+        FuseInput, run_fuse, {"load_a": 1.8, "wire": 0.75, "system": "mm2", "tap_limit_a": 10}
+    ),
     "run": Calculation(
-        RunInput, run_run,
+        RunInput,
+        run_run,
         {
             "segments": [
                 {"length_m": 1.1, "peak_degc": 110, "moving": True},
                 {"length_m": 0.7, "peak_degc": 70, "moving": False},
                 {"length_m": 1.2, "peak_degc": 50, "moving": False},
             ],
-            "slack_pct": 5, "ends_m": 0.3, "supplied_m": 3.0,
+            "slack_pct": 5,
+            "ends_m": 0.3,
+            "supplied_m": 3.0,
         },
     ),
-}  # fmt: skip
+}

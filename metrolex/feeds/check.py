@@ -17,8 +17,16 @@ from metrolex.layout.routes import distance_m
 from metrolex.tables import load_table
 
 __all__ = [
-    "NEED_OF_ROLE", "Want", "display_needs", "feed_findings", "loads_by_need", "proved_for_meter", "recommend", "sites_of", "wants_of",
-]  # fmt: skip
+    "NEED_OF_ROLE",
+    "Want",
+    "display_needs",
+    "feed_findings",
+    "loads_by_need",
+    "proved_for_meter",
+    "recommend",
+    "sites_of",
+    "wants_of",
+]
 
 METER_GROUND_V = 0.2  # between battery and meter ground without load (common practice, no source)
 MAX_GROUND_DROP_V = 0.1  # under load (common practice, no source)
@@ -63,9 +71,14 @@ def wants_of(job: Job) -> tuple[Want, ...]:
     pins = {(d.id, p.id): p for d in job.displays for p in d.pins}
     needs = display_needs(job)
     return tuple(
-        Want(need, load, sum(pins[d, p].highest_a for d, p, _ in needs[need]), max((pins[d, p].peak_s for d, p, _ in needs[need]), default=0.0))
+        Want(
+            need,
+            load,
+            sum(pins[d, p].highest_a for d, p, _ in needs[need]),
+            max((pins[d, p].peak_s for d, p, _ in needs[need]), default=0.0),
+        )
         for need, load in loads_by_need(job).items()
-    )  # fmt: skip
+    )
 
 
 def sites_of(job: Job) -> dict[str, Site]:
@@ -112,9 +125,14 @@ def feed_findings(job: Job) -> Iterator[Finding]:
     for need in loads_by_need(job):
         if not (met & _meets(need)):
             yield Finding(
-                "note", "need_open", need.replace("_", " "), "Nothing feeds this need of the displays yet.",
-                f"{loads_by_need(job)[need]:.2g} A", "Probe the panel and choose a tap.", "feeds",
-            )  # fmt: skip
+                "note",
+                "need_open",
+                need.replace("_", " "),
+                "Nothing feeds this need of the displays yet.",
+                f"{loads_by_need(job)[need]:.2g} A",
+                "Probe the panel and choose a tap.",
+                "feeds",
+            )
     for point in job.grounds:
         yield from _ground_findings(job, point)
 
@@ -130,10 +148,13 @@ def _sheet_findings(job: Job, verdicts: dict[str, Verdict]) -> Iterator[Finding]
     read = [c for c in job.circuits if any(c.readings.at(s) is not None for s in PROBE_STATES)]
     if read and not any(proved_for_meter(job, point) for point in job.grounds):
         yield Finding(
-            "caution", "meter_ground_unproved", "Probe sheet", "No ground of the job is proved, so no reading on the sheet is.",
+            "caution",
+            "meter_ground_unproved",
+            "Probe sheet",
+            "No ground of the job is proved, so no reading on the sheet is.",
             remedy="Read from battery positive to the meter's ground: it must show what the battery shows. Enter it at the ground point.",
             place="feeds",
-        )  # fmt: skip
+        )
     for circuit in read:
         verdict = verdicts[circuit.id]
         if verdict.contradicts:
@@ -149,15 +170,25 @@ def _sheet_findings(job: Job, verdicts: dict[str, Verdict]) -> Iterator[Finding]
         slots = [c for c in job.circuits if c.panel == panel.id]
         if not slots:
             yield Finding(
-                "note", "panel_without_slots", panel.name, "The panel has no slots yet.", remedy="Add its slots, or take it off.", place="feeds"
-            )  # fmt: skip
+                "note",
+                "panel_without_slots",
+                panel.name,
+                "The panel has no slots yet.",
+                remedy="Add its slots, or take it off.",
+                place="feeds",
+            )
         for i, slot in enumerate(slots):
             twin = next((other for other in slots[:i] if same_place(slot, other)), None)
             if twin is not None:
                 yield Finding(
-                    "caution", "slots_on_one_spot", slot.id, f"{slot.id} and {twin.id} lie on the same spot of {panel.name}.",
-                    f"row {slot.row}, column {slot.column}", "Give one of them its own place.", "feeds",
-                )  # fmt: skip
+                    "caution",
+                    "slots_on_one_spot",
+                    slot.id,
+                    f"{slot.id} and {twin.id} lie on the same spot of {panel.name}.",
+                    f"row {slot.row}, column {slot.column}",
+                    "Give one of them its own place.",
+                    "feeds",
+                )
 
 
 def _second_best(tap: Tap, circuit: Circuit, verdict: Verdict, best: Choice) -> Iterator[Finding]:
@@ -170,33 +201,55 @@ def _second_best(tap: Tap, circuit: Circuit, verdict: Verdict, best: Choice) -> 
     if not mine.serves or mine.rank[:RISKS] <= other.rank[:RISKS]:
         return
     yield Finding(
-        "note", "second_best_feed", tap.id, f"{circuit.id} serves; {wanted} ({other.circuit.purpose or 'not said'}) is the lesser risk: {other.reason}",
-        remedy=f"Move {tap.id} to {wanted}, or write down why not.", place="feeds",
-    )  # fmt: skip
+        "note",
+        "second_best_feed",
+        tap.id,
+        f"{circuit.id} serves; {wanted} ({other.circuit.purpose or 'not said'}) is the lesser risk: {other.reason}",
+        remedy=f"Move {tap.id} to {wanted}, or write down why not.",
+        place="feeds",
+    )
 
 
 def _ground_findings(job: Job, point: GroundPoint) -> Iterator[Finding]:
     if point.reads_v is not None and not proved_for_meter(job, point):
         yield Finding(
-            "caution", "ground_not_proved", point.id, f"From battery positive to {point.name} the meter reads other than the battery does.",
-            f"{point.reads_v:.2f} V, battery {job.vehicle.electrics.rest_v:.2f} V", "Bare metal, or another point; then read again.", "feeds",
-        )  # fmt: skip
+            "caution",
+            "ground_not_proved",
+            point.id,
+            f"From battery positive to {point.name} the meter reads other than the battery does.",
+            f"{point.reads_v:.2f} V, battery {job.vehicle.electrics.rest_v:.2f} V",
+            "Bare metal, or another point; then read again.",
+            "feeds",
+        )
     if point.drop_v is not None and point.drop_v > MAX_GROUND_DROP_V:
         yield Finding(
-            "caution", "ground_drops", point.id, f"{point.name} drops too much under load.", f"{point.drop_v:.2f} V at {point.drop_load_a:g} A",
-            "Clean it to bare metal, star washer, or take another point.", "feeds",
-        )  # fmt: skip
+            "caution",
+            "ground_drops",
+            point.id,
+            f"{point.name} drops too much under load.",
+            f"{point.drop_v:.2f} V at {point.drop_load_a:g} A",
+            "Clean it to bare metal, star washer, or take another point.",
+            "feeds",
+        )
     if point.terminal == "bare wire":
         yield Finding(
-            "caution", "ground_without_terminal", point.id, "A bare wire wound round a bolt works loose.", remedy="Crimp a ring terminal on.",
+            "caution",
+            "ground_without_terminal",
+            point.id,
+            "A bare wire wound round a bolt works loose.",
+            remedy="Crimp a ring terminal on.",
             place="feeds",
-        )  # fmt: skip
+        )
     busy = [word for word in NOISY if word in point.shared_with.lower()]
     if busy:
         yield Finding(
-            "caution", "ground_shared", point.id, f"{point.name} is shared with a {busy[0]}: its current lifts every reading that returns here.",
-            remedy="Take a point of its own for displays and senders.", place="feeds",
-        )  # fmt: skip
+            "caution",
+            "ground_shared",
+            point.id,
+            f"{point.name} is shared with a {busy[0]}: its current lifts every reading that returns here.",
+            remedy="Take a point of its own for displays and senders.",
+            place="feeds",
+        )
 
 
 def _meets(need: str) -> set[str]:
@@ -223,73 +276,120 @@ def _tap_findings(
     name = circuit.id
     if standing.grade == "never":
         yield Finding(
-            "stop", "safety_critical_tap", name,
+            "stop",
+            "safety_critical_tap",
+            name,
             f"'{circuit.purpose or circuit.id}' is on the never-tap list: {standing.system}.",
-            figure=name, remedy=better or "Move the tap to a comfort circuit of the same kind.", place="feeds",
-        )  # fmt: skip
+            figure=name,
+            remedy=better or "Move the tap to a comfort circuit of the same kind.",
+            place="feeds",
+        )
     elif standing.grade == "avoid":
         yield Finding(
-            "caution", "better_left_alone", name, f"'{circuit.purpose or circuit.id}' is better left alone: {standing.system}.",
-            remedy=better or "Take a comfort circuit if one serves.", place="feeds",
-        )  # fmt: skip
+            "caution",
+            "better_left_alone",
+            name,
+            f"'{circuit.purpose or circuit.id}' is better left alone: {standing.system}.",
+            remedy=better or "Take a comfort circuit if one serves.",
+            place="feeds",
+        )
     elif standing.grade == "unknown" and not circuit.straight:
         yield purpose_unknown(circuit)
     if verdict.feed == "unclear":
         yield Finding(
-            "caution", "feed_unclear", name, f"It is tapped as {tap.need.replace('_', ' ')}, but: {verdict.reason}",
-            remedy="Read it in every state.", place="feeds",
-        )  # fmt: skip
+            "caution",
+            "feed_unclear",
+            name,
+            f"It is tapped as {tap.need.replace('_', ' ')}, but: {verdict.reason}",
+            remedy="Read it in every state.",
+            place="feeds",
+        )
     elif verdict.feed not in SERVES[tap.need]:
         yield from _mismatch(tap, circuit, verdict, better)
     elif verdict.feed == "dimmed":
         yield Finding(
-            "caution", "dimmed_lamp_feed", name, "This lamp feed is dimmed; some displays must not see a dimmer.",
-            f"{verdict.dim_ratio:.0%} of full", "Take a plain parking-lamp circuit.", "feeds",
-        )  # fmt: skip
+            "caution",
+            "dimmed_lamp_feed",
+            name,
+            "This lamp feed is dimmed; some displays must not see a dimmer.",
+            f"{verdict.dim_ratio:.0%} of full",
+            "Take a plain parking-lamp circuit.",
+            "feeds",
+        )
     if tap.need == "constant" and verdict.may_sleep and standing.grade != "never" and not circuit.straight:
         yield late_reading_missing(circuit, verdict)
     if proof.needed and circuit.fuse_pulled_dead is not True and standing.grade != "never":
         yield Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
     if tap.side == "load" and circuit.kind == "fuse":
         yield Finding(
-            "caution", "tap_on_load_side", name, "The tap sits on the load side: what it draws passes through the "
-            "vehicle's own fuse as well.", remedy="Turn the tap round so that its feed leg is on the fed side.",
+            "caution",
+            "tap_on_load_side",
+            name,
+            "The tap sits on the load side: what it draws passes through the vehicle's own fuse as well.",
+            remedy="Turn the tap round so that its feed leg is on the fed side.",
             place="feeds",
-        )  # fmt: skip
+        )
     if tap.fuse_a is None:
         yield Finding(
-            "stop" if circuit.straight else "caution", "tap_without_fuse", name,
-            "Nothing protects the added wire.", remedy="Fit a fuse within a hand's length of the tap.", place="feeds",
-        )  # fmt: skip
+            "stop" if circuit.straight else "caution",
+            "tap_without_fuse",
+            name,
+            "Nothing protects the added wire.",
+            remedy="Fit a fuse within a hand's length of the tap.",
+            place="feeds",
+        )
 
     within = load_table("fuses")["fuse_within_m"]
     if tap.fuse_at_m is not None and tap.fuse_at_m > within:
         yield Finding(
-            "stop" if circuit.straight else "caution", "fuse_far_from_tap", tap.id, "Between the tap and its fuse nothing guards the wire.",
-            f"{tap.fuse_at_m:g} m, {within:g} m at the most", "Move the fuse to within a hand's length of the tap.", "feeds",
-        )  # fmt: skip
+            "stop" if circuit.straight else "caution",
+            "fuse_far_from_tap",
+            tap.id,
+            "Between the tap and its fuse nothing guards the wire.",
+            f"{tap.fuse_at_m:g} m, {within:g} m at the most",
+            "Move the fuse to within a hand's length of the tap.",
+            "feeds",
+        )
 
 
 def _mismatch(tap: Tap, circuit: Circuit, verdict: Verdict, better: str) -> Iterator[Finding]:
     feed = verdict.feed.replace("_", " ")
     if verdict.feed == "timed":
         yield Finding(
-            "caution", "feed_goes_to_sleep", circuit.id, f"It is tapped as {tap.need.replace('_', ' ')}, but goes to sleep after key-off.",
-            remedy=better or "Choose a circuit of the right kind.", place="feeds",
-        )  # fmt: skip
+            "caution",
+            "feed_goes_to_sleep",
+            circuit.id,
+            f"It is tapped as {tap.need.replace('_', ' ')}, but goes to sleep after key-off.",
+            remedy=better or "Choose a circuit of the right kind.",
+            place="feeds",
+        )
     elif tap.need == "constant":
         yield Finding(
-            "caution", "memory_not_constant", circuit.id, f"The memory feed is {feed}: settings are lost at key off.",
-            feed, better or "Take a circuit that is live in every state.", "feeds",
-        )  # fmt: skip
+            "caution",
+            "memory_not_constant",
+            circuit.id,
+            f"The memory feed is {feed}: settings are lost at key off.",
+            feed,
+            better or "Take a circuit that is live in every state.",
+            "feeds",
+        )
     elif verdict.feed in ("accessory", "ignition") and tap.need in ("ignition", "ignition_crank"):
         yield Finding(
-            "caution", "accessory_where_crank_needed", circuit.id,
+            "caution",
+            "accessory_where_crank_needed",
+            circuit.id,
             f"The feed is {feed}: it drops while cranking and the display restarts.",
-            feed, better or "Take a circuit live in run and crank.", "feeds",
-        )  # fmt: skip
+            feed,
+            better or "Take a circuit live in run and crank.",
+            "feeds",
+        )
     else:
         yield Finding(
-            "caution", "wrong_feed", circuit.id, f"It is tapped as {tap.need.replace('_', ' ')}, but it is {feed}.",
-            feed, better or "Choose a circuit of the right kind.", "feeds",
-        )  # fmt: skip
+            "caution",
+            "wrong_feed",
+            circuit.id,
+            f"It is tapped as {tap.need.replace('_', ' ')}, but it is {feed}.",
+            feed,
+            better or "Choose a circuit of the right kind.",
+            "feeds",
+        )

@@ -161,9 +161,17 @@ def candidates_for(
 ) -> tuple[Candidate, ...]:
     """Every circuit held against one need, best first, those that do not serve last."""
     found = [
-        _weigh(need, load_a + placed_a.get(c.id, 0.0), c, verdicts[c.id], limits_a.get(c.id, tap_limit_a()), (sites or {}).get(c.id, Site()), cluster_out)
+        _weigh(
+            need,
+            load_a + placed_a.get(c.id, 0.0),
+            c,
+            verdicts[c.id],
+            limits_a.get(c.id, tap_limit_a()),
+            (sites or {}).get(c.id, Site()),
+            cluster_out,
+        )
         for c in circuits
-    ]  # fmt: skip
+    ]
     return tuple(sorted(found, key=lambda candidate: (not candidate.serves, candidate.rank)))
 
 
@@ -191,8 +199,19 @@ def _weigh(
     dimmed = verdict.feed == "dimmed"
     unknown = standing.grade == "unknown" and not circuit.straight
     sleepy = need == "constant" and verdict.may_sleep and not circuit.straight
-    rank = (float(unknown), float(dimmed), float(not proved), float(sleepy), -1.0 if standing.freed else float(_STANDING_RANK[standing.grade]), float(not site.clearance.free), float(plainness),
-            float("acc" in verdict.live and need == "ignition_crank"), float(circuit.straight), site.distance_m, -(circuit.rating_a or 0.0))  # fmt: skip
+    rank = (
+        float(unknown),
+        float(dimmed),
+        float(not proved),
+        float(sleepy),
+        -1.0 if standing.freed else float(_STANDING_RANK[standing.grade]),
+        float(not site.clearance.free),
+        float(plainness),
+        float("acc" in verdict.live and need == "ignition_crank"),
+        float(circuit.straight),
+        site.distance_m,
+        -(circuit.rating_a or 0.0),
+    )
     words = [
         verdict.reason,
         proof.done if proved else f"Not proved yet: {proof.remedy[0].lower()}{proof.remedy[1:]}",
@@ -243,16 +262,26 @@ def _no_feed(need: str, found: Sequence[Candidate]) -> Finding:
 def purpose_unknown(circuit: Circuit) -> Finding:
     """A circuit nobody can tell the purpose of."""
     return Finding(
-        "caution", "purpose_unknown", circuit.id, "Its name does not say what it feeds.", circuit.purpose, ASK, "feeds"
-    )  # fmt: skip
+        "caution",
+        "purpose_unknown",
+        circuit.id,
+        "Its name does not say what it feeds.",
+        circuit.purpose,
+        ASK,
+        "feeds",
+    )
 
 
 def late_reading_missing(circuit: Circuit, verdict: Verdict) -> Finding:
     """A memory feed that was only read with the key just turned off."""
     return Finding(
-        "caution", "late_reading_missing", circuit.id, "Nobody has read it late: as a memory feed it may go to sleep and lose the settings.",
-        remedy=verdict.next_step, place="feeds",
-    )  # fmt: skip
+        "caution",
+        "late_reading_missing",
+        circuit.id,
+        "Nobody has read it late: as a memory feed it may go to sleep and lose the settings.",
+        remedy=verdict.next_step,
+        place="feeds",
+    )
 
 
 def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding]:
@@ -269,17 +298,36 @@ def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding
         found.append(late_reading_missing(best.circuit, best.verdict))
     if best.verdict.feed == "dimmed":
         found.append(
-            Finding("caution", "dimmed_lamp_feed", name, "The only lamp feed is a dimmed one; some displays must not see it.",
-                    f"{best.verdict.dim_ratio:.0%} of full", "Look for a plain parking-lamp circuit.", "feeds")
-        )  # fmt: skip
+            Finding(
+                "caution",
+                "dimmed_lamp_feed",
+                name,
+                "The only lamp feed is a dimmed one; some displays must not see it.",
+                f"{best.verdict.dim_ratio:.0%} of full",
+                "Look for a plain parking-lamp circuit.",
+                "feeds",
+            )
+        )
     if best.verdict.feed == "ignition_crank" and "acc" in best.verdict.live:
         found.append(
-            Finding("caution", "live_in_acc", name, "This circuit is live in acc too: the display wakes with the radio.",
-                    remedy="Take a circuit live in run and crank only, if there is one.", place="feeds")
-        )  # fmt: skip
+            Finding(
+                "caution",
+                "live_in_acc",
+                name,
+                "This circuit is live in acc too: the display wakes with the radio.",
+                remedy="Take a circuit live in run and crank only, if there is one.",
+                place="feeds",
+            )
+        )
     if standing.grade == "avoid":
         found.append(
-            Finding("caution", "better_left_alone", name, f"Better left alone: {standing.system}.",
-                    remedy="Take a comfort circuit if one serves.", place="feeds")
-        )  # fmt: skip
+            Finding(
+                "caution",
+                "better_left_alone",
+                name,
+                f"Better left alone: {standing.system}.",
+                remedy="Take a comfort circuit if one serves.",
+                place="feeds",
+            )
+        )
     return found

@@ -16,8 +16,16 @@ from metrolex.tables import load_table
 __all__ = ["FeedClass", "Verdict", "classify", "classify_circuits", "highest_readings"]
 
 FeedClass = Literal[
-    "constant", "accessory", "ignition", "ignition_crank", "lamps", "dimmed", "timed", "dead", "unclear",
-]  # fmt: skip
+    "constant",
+    "accessory",
+    "ignition",
+    "ignition_crank",
+    "lamps",
+    "dimmed",
+    "timed",
+    "dead",
+    "unclear",
+]
 Level = Literal["live", "between", "dead", "unread"]
 
 _PATTERNS: dict[frozenset[str], FeedClass] = {
@@ -95,7 +103,14 @@ def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
     ghosts = [state for state in PROBE_STATES if state not in live and _is_ghost(readings.at(state))]
     against = _contradiction(levels, later)
     if against:
-        return Verdict("unclear", live, against, unread, next_step="Prove the meter's ground, then read both states again.", contradicts=True)  # fmt: skip
+        return Verdict(
+            "unclear",
+            live,
+            against,
+            unread,
+            next_step="Prove the meter's ground, then read both states again.",
+            contradicts=True,
+        )
     if unread:
         step = f"Read it in {' and '.join(unread) if len(unread) < 3 else ', '.join(unread)}."
         return Verdict("unclear", live, "Not read yet: " + ", ".join(unread) + ".", unread, next_step=step)
@@ -103,8 +118,12 @@ def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
         lamps_only = set(between) | live <= {"park", "head"}
         if lamps_only:
             ratios = [_volts(readings.at(s)) / highest[s] for s in between]
-            return Verdict("dimmed", live, f"Between dead and live with the lamps on ({min(ratios):.0%} of full).",
-                           dim_ratio=min(ratios))  # fmt: skip
+            return Verdict(
+                "dimmed",
+                live,
+                f"Between dead and live with the lamps on ({min(ratios):.0%} of full).",
+                dim_ratio=min(ratios),
+            )
         words = ", ".join(f"{state} {_volts(readings.at(state)):.1f} V" for state in between)
         return Verdict("unclear", live, f"Neither live nor dead: {words}.", next_step=_LOAD_IT)
     if later == "dead" and "off" in live and {"acc", "run"} & live:

@@ -47,9 +47,13 @@ def clearance_of(circuit: Circuit, panel: Panel | None, circuits: Sequence[Circu
     if panel.pitch_mm is None or panel.pitch_mm >= (body["width_mm"] + body["fuse_mm"]) / 2:
         return Clearance(short)
     beside = tuple(
-        other.id for other in circuits
-        if other.kind == "fuse" and other.panel == panel.id and other.row == circuit.row and abs(other.column - circuit.column) == 1
-    )  # fmt: skip
+        other.id
+        for other in circuits
+        if other.kind == "fuse"
+        and other.panel == panel.id
+        and other.row == circuit.row
+        and abs(other.column - circuit.column) == 1
+    )
     # A tap at the edge may lean outwards: only a slot with fuses on both sides is truly covered.
     return Clearance(short, beside if len(beside) > 1 else ())
 

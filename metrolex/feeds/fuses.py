@@ -70,22 +70,43 @@ def choose_fuse(
     wanted = max(load_a / table["continuous_load_ratio"], peak_a / held)
     rows = [row for row in table["fuses"] if row["rating_a"] >= wanted * (1 - 1e-9)]
     if tap_limit is not None and load_a > tap_limit:
-        return _none(subject, "load_over_tap", f"The load is more than the tap carries, {tap_limit:g} A.",
-                     f"{load_a:g} A", "Split the load over two taps, or feed it through a relay from the battery.")  # fmt: skip
+        return _none(
+            subject,
+            "load_over_tap",
+            f"The load is more than the tap carries, {tap_limit:g} A.",
+            f"{load_a:g} A",
+            "Split the load over two taps, or feed it through a relay from the battery.",
+        )
     if not rows:
         top = table["fuses"][-1]["rating_a"]
-        return _none(subject, "load_over_fuses", f"No blade fuse carries this load for good; the largest is {top:g} A.",
-                     f"{load_a:g} A", "Feed it from the battery through a bolted fuse, as its maker says.")  # fmt: skip
+        return _none(
+            subject,
+            "load_over_fuses",
+            f"No blade fuse carries this load for good; the largest is {top:g} A.",
+            f"{load_a:g} A",
+            "Feed it from the battery through a bolted fuse, as its maker says.",
+        )
     row = rows[0]
     if row["rating_a"] > wire_max_a:
-        return _none(subject, "fuse_over_wire", f"The load asks for {row['rating_a']:g} A, the wire allows {wire_max_a:g} A.",
-                     f"{row['rating_a']:g} A on a {wire_max_a:g} A wire", "Take a thicker wire.")  # fmt: skip
+        return _none(
+            subject,
+            "fuse_over_wire",
+            f"The load asks for {row['rating_a']:g} A, the wire allows {wire_max_a:g} A.",
+            f"{row['rating_a']:g} A on a {wire_max_a:g} A wire",
+            "Take a thicker wire.",
+        )
     findings: tuple[Finding, ...] = ()
     if tap_limit is not None and row["rating_a"] > tap_limit:
         findings = (
-            Finding("caution", "fuse_over_tap", subject, f"The fuse is larger than the tap's limit of {tap_limit:g} A.",
-                    f"{row['rating_a']:g} A", "Take a tap rated for it."),
-        )  # fmt: skip
+            Finding(
+                "caution",
+                "fuse_over_tap",
+                subject,
+                f"The fuse is larger than the tap's limit of {tap_limit:g} A.",
+                f"{row['rating_a']:g} A",
+                "Take a tap rated for it.",
+            ),
+        )
     return FuseChoice(float(row["rating_a"]), str(row["colour"]), findings)
 
 

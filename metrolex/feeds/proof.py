@@ -21,14 +21,19 @@ class Proof:
 
 
 _FUSE = Proof(
-    True, "dies with its fuse pulled", "Proved by its fuse.", "The reading was not seen to die with its fuse pulled.",
+    True,
+    "dies with its fuse pulled",
+    "Proved by its fuse.",
+    "The reading was not seen to die with its fuse pulled.",
     "Pull the fuse, read again, then count on it.",
-)  # fmt: skip
+)
 _WIRE = Proof(
-    True, "carries a lamp, dies with its plug parted", "Proved under a lamp.",
+    True,
+    "carries a lamp, dies with its plug parted",
+    "Proved under a lamp.",
     "No lamp was seen to burn on this wire and to die with its plug parted.",
     "Hang a lamp on it, part the plug or the switch it comes from, then count on it.",
-)  # fmt: skip
+)
 _STRAIGHT = Proof(False, "", "", "", "")
 
 

@@ -17,8 +17,16 @@ from metrolex.errors import BadInput
 from metrolex.tables import load_table
 
 __all__ = [
-    "TAPER", "Connection", "Family", "alike", "all_threads", "connection_called", "family_words", "source_of", "split_gender",
-]  # fmt: skip
+    "TAPER",
+    "Connection",
+    "Family",
+    "alike",
+    "all_threads",
+    "connection_called",
+    "family_words",
+    "source_of",
+    "split_gender",
+]
 
 MM_PER_IN = 25.4
 _ISO_PITCHES = (
@@ -50,17 +58,40 @@ _ISO_PITCHES = (
 TAPER = 1 / 16
 
 Family = Literal[
-    "npt", "bspt", "bspp", "metric", "metric_taper", "unf", "orb", "flare",
-    "hose", "tube", "probe", "quick", "hole", "filter", "plug",
-]  # fmt: skip
+    "npt",
+    "bspt",
+    "bspp",
+    "metric",
+    "metric_taper",
+    "unf",
+    "orb",
+    "flare",
+    "hose",
+    "tube",
+    "probe",
+    "quick",
+    "hole",
+    "filter",
+    "plug",
+]
 _PLAIN = ("hose", "tube", "probe", "quick", "hole", "filter", "plug")
 _WORDS = {
-    "npt": "American taper pipe thread", "bspt": "British taper pipe thread", "bspp": "British parallel pipe thread",
-    "metric": "metric parallel thread", "metric_taper": "metric taper thread", "unf": "unified fine thread",
-    "orb": "straight thread with O-ring", "flare": "37° flare",
-    "hose": "hose", "tube": "line", "probe": "probe", "quick": "quick connector", "hole": "hole in sheet",
-    "filter": "filter seat", "plug": "spark plug seat",
-}  # fmt: skip
+    "npt": "American taper pipe thread",
+    "bspt": "British taper pipe thread",
+    "bspp": "British parallel pipe thread",
+    "metric": "metric parallel thread",
+    "metric_taper": "metric taper thread",
+    "unf": "unified fine thread",
+    "orb": "straight thread with O-ring",
+    "flare": "37° flare",
+    "hose": "hose",
+    "tube": "line",
+    "probe": "probe",
+    "quick": "quick connector",
+    "hole": "hole in sheet",
+    "filter": "filter seat",
+    "plug": "spark plug seat",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,9 +150,14 @@ def _rows(family: Family) -> Iterator[Connection]:
         pitch = row["pitch_mm"] if "pitch_mm" in row else MM_PER_IN / row["tpi"]
         if family == "npt":
             yield Connection(
-                row["name"], family, row["outside_in"] * MM_PER_IN, pitch, row["hand_tight_in"] * MM_PER_IN,
-                row["effective_in"] * MM_PER_IN, row["small_end_pitch_in"] * MM_PER_IN,
-            )  # fmt: skip
+                row["name"],
+                family,
+                row["outside_in"] * MM_PER_IN,
+                pitch,
+                row["hand_tight_in"] * MM_PER_IN,
+                row["effective_in"] * MM_PER_IN,
+                row["small_end_pitch_in"] * MM_PER_IN,
+            )
             continue
         major = float(row["major_mm"] if "major_mm" in row else row["major_in"] * MM_PER_IN)
         drill = float(row.get("drill_mm", row.get("drill_in", 0.0) * MM_PER_IN))
@@ -166,9 +202,11 @@ def connection_called(name: str, field: str = "thread") -> Connection:
     near = get_close_matches(folded, list(_by_spelling()), 1, 0.5)
     hint = f" Did you mean '{_by_spelling()[near[0]].name}'?" if near else ""
     raise BadInput(
-        field, name, "a thread, like 1/8-27 NPT, 1/8-28 BSPT, G1/8, M10x1, 9/16-18 ORB, AN6 flare",
+        field,
+        name,
+        "a thread, like 1/8-27 NPT, 1/8-28 BSPT, G1/8, M10x1, 9/16-18 ORB, AN6 flare",
         f"There is no thread '{name:.40}'.{hint}",
-    )  # fmt: skip
+    )
 
 
 def split_gender(
@@ -196,10 +234,9 @@ def alike(one: Connection, other: Connection) -> bool:
     """
     if not (one.threaded and other.threaded) or one.name == other.name:
         return False
-    return (
-        abs(one.major_mm - other.major_mm) <= 0.06 * max(one.major_mm, other.major_mm)
-        and abs(one.pitch_mm - other.pitch_mm) <= 0.2 * max(one.pitch_mm, other.pitch_mm)
-    )  # fmt: skip
+    return abs(one.major_mm - other.major_mm) <= 0.06 * max(one.major_mm, other.major_mm) and abs(
+        one.pitch_mm - other.pitch_mm
+    ) <= 0.2 * max(one.pitch_mm, other.pitch_mm)
 
 
 @functools.cache
@@ -249,7 +286,9 @@ def _plain(name: str) -> Connection | None:
     limits = facts[family]
     if not limits["low_mm"] <= size_mm <= limits["high_mm"]:
         raise BadInput(
-            "thread", name, f"{limits['words']}, {limits['low_mm']} to {limits['high_mm']} mm",
+            "thread",
+            name,
+            f"{limits['words']}, {limits['low_mm']} to {limits['high_mm']} mm",
             f"'{name:.40}' is no size of {_WORDS[family]}: {limits['low_mm']} to {limits['high_mm']} mm.",
-        )  # fmt: skip
+        )
     return Connection(f"{family} {size_mm:g} mm", family, size_mm)

@@ -64,8 +64,12 @@ def tap_drill(thread: Connection, reamed: bool = False, school: TapSchool = "han
             row = rows.get("other", row)
         return Drill(row["name"], round(row["drill_in"] * MM_PER_IN, 2))
     if not thread.drill_mm:
-        raise BadInput("thread", thread.name, "a thread that is tapped, like 1/8-27 NPT, M10x1 or G1/8",
-                       f"{thread.name} is not a thread to tap by hand in a wall.")  # fmt: skip
+        raise BadInput(
+            "thread",
+            thread.name,
+            "a thread that is tapped, like 1/8-27 NPT, M10x1 or G1/8",
+            f"{thread.name} is not a thread to tap by hand in a wall.",
+        )
     return Drill(_rack_name(thread.drill_mm), round(thread.drill_mm, 2))
 
 
@@ -94,9 +98,14 @@ def plan_hole(
     reach = min(wall_mm, thread.effective_mm) if thread.tapered else wall_mm
     engaged = reach / thread.pitch_mm
     return DrillPlan(
-        thread, _steps(drill.size_mm), drill, engaged, thread.hand_tight_mm, facts["lubricant"],
+        thread,
+        _steps(drill.size_mm),
+        drill,
+        engaged,
+        thread.hand_tight_mm,
+        facts["lubricant"],
         tuple(_findings(thread, drill, wall_mm, material, engaged, reamed, facts)),
-    )  # fmt: skip
+    )
 
 
 def _steps(last_mm: float) -> tuple[float, ...]:
@@ -122,28 +131,63 @@ def _findings(
     found = []
     least = 4
     if material == "sheet" or engaged < least:
-        found.append(Finding(
-            "stop", "wall_too_thin", thread.name, f"A wall of {wall_mm:g} mm of {facts['words']} does not hold {thread.name}.",
-            f"{engaged:.1f} threads, wants {least}", "Weld a bung, bolt on a thicker boss, or take another place.", "ports",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "stop",
+                "wall_too_thin",
+                thread.name,
+                f"A wall of {wall_mm:g} mm of {facts['words']} does not hold {thread.name}.",
+                f"{engaged:.1f} threads, wants {least}",
+                "Weld a bung, bolt on a thicker boss, or take another place.",
+                "ports",
+            )
+        )
     elif engaged < float(str(facts["least_threads"])):
-        found.append(Finding(
-            "caution", "few_threads", thread.name, "Few threads for alloy: they strip on the second fitting.",
-            f"{engaged:.1f} threads, better {facts['least_threads']}", "Tighten by the lower turn count, or look for a thicker place.", "ports",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "caution",
+                "few_threads",
+                thread.name,
+                "Few threads for alloy: they strip on the second fitting.",
+                f"{engaged:.1f} threads, better {facts['least_threads']}",
+                "Tighten by the lower turn count, or look for a thicker place.",
+                "ports",
+            )
+        )
     if reamed:
-        found.append(Finding(
-            "note", "reamer", thread.name, "After the drill goes a taper reamer, 1 in 16, until the tap starts by itself.",
-            "1 in 16", "Ream, then tap.", "ports",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "note",
+                "reamer",
+                thread.name,
+                "After the drill goes a taper reamer, 1 in 16, until the tap starts by itself.",
+                "1 in 16",
+                "Ream, then tap.",
+                "ports",
+            )
+        )
     if thread.tapered and engaged >= least and wall_mm < thread.hand_tight_mm:
-        found.append(Finding(
-            "caution", "wall_short_of_gauge", thread.name, "The wall is thinner than the fitting goes in by hand: it will stand through.",
-            f"{wall_mm:g} of {thread.hand_tight_mm:.1f} mm", "Check that the end of the fitting does not stand in the stream.", "ports",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "caution",
+                "wall_short_of_gauge",
+                thread.name,
+                "The wall is thinner than the fitting goes in by hand: it will stand through.",
+                f"{wall_mm:g} of {thread.hand_tight_mm:.1f} mm",
+                "Check that the end of the fitting does not stand in the stream.",
+                "ports",
+            )
+        )
     if thread.tapered and drill.size_mm >= minor_diameter_mm(thread, 0.0) - 0.015:
-        found.append(Finding(
-            "note", "mouth_bare", thread.name, "The drill is as wide as the mouth of the taper: the first threads have no crest to bear on.",
-            f"{drill.size_mm:.2f} mm, mouth {minor_diameter_mm(thread, 0.0):.2f}", "Tap a little deeper, or take the handbook's drill.", "ports",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "note",
+                "mouth_bare",
+                thread.name,
+                "The drill is as wide as the mouth of the taper: the first threads have no crest to bear on.",
+                f"{drill.size_mm:.2f} mm, mouth {minor_diameter_mm(thread, 0.0):.2f}",
+                "Tap a little deeper, or take the handbook's drill.",
+                "ports",
+            )
+        )
     return found

@@ -43,8 +43,12 @@ def engage(thread: Connection, wall_mm: float, turns: float = 2.5) -> Engagement
     by_hand = thread.hand_tight_mm
     pulled = by_hand + turns * thread.pitch_mm
     return Engagement(
-        by_hand, pulled, min(wall_mm, by_hand) / thread.pitch_mm, min(wall_mm, pulled) / thread.pitch_mm, max(0.0, pulled - wall_mm),
-    )  # fmt: skip
+        by_hand,
+        pulled,
+        min(wall_mm, by_hand) / thread.pitch_mm,
+        min(wall_mm, pulled) / thread.pitch_mm,
+        max(0.0, pulled - wall_mm),
+    )
 
 
 def minor_diameter_mm(thread: Connection, depth_mm: float) -> float:

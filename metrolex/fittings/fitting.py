@@ -54,8 +54,12 @@ class Fitting:
         ends = [getattr(self, field) for field in _FIELDS if getattr(self, field)]
         if len(ends) != 2:
             missing = "female" if self.male else "male"
-            raise BadInput(missing, None, "two ends: a male and a female, or two of one kind",
-                           f"'{self.name}' has {len(ends)} end{'s' if len(ends) != 1 else ''}; a fitting has two.")  # fmt: skip
+            raise BadInput(
+                missing,
+                None,
+                "two ends: a male and a female, or two of one kind",
+                f"'{self.name}' has {len(ends)} end{'s' if len(ends) != 1 else ''}; a fitting has two.",
+            )
         for field in _FIELDS:
             if getattr(self, field):
                 connection_called(getattr(self, field), field)

@@ -36,10 +36,22 @@ Material = Literal["", "cast_iron", "steel", "aluminium", "sheet", "plastic", "r
 #: A taper male that may go into a parallel female of the same size: never the other way round.
 _TAPER_IN_PARALLEL = {"bspt": "bspp", "metric_taper": "metric"}
 _SEALS: dict[str, Seal] = {
-    "npt": "sealant", "bspt": "sealant", "metric_taper": "sealant", "bspp": "washer", "metric": "washer", "unf": "washer",
-    "orb": "o_ring", "flare": "flare", "hose": "clamp", "tube": "compression", "probe": "compression", "quick": "o_ring",
-    "hole": "weld", "filter": "o_ring", "plug": "washer",
-}  # fmt: skip
+    "npt": "sealant",
+    "bspt": "sealant",
+    "metric_taper": "sealant",
+    "bspp": "washer",
+    "metric": "washer",
+    "unf": "washer",
+    "orb": "o_ring",
+    "flare": "flare",
+    "hose": "clamp",
+    "tube": "compression",
+    "probe": "compression",
+    "quick": "o_ring",
+    "hole": "weld",
+    "filter": "o_ring",
+    "plug": "washer",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,9 +145,11 @@ def tighten(joint: Joint, material: Material, compression_school: str = "quarter
     if joint.seal == "compression":
         return f"{table['compression'].get(compression_school, table['compression']['quarter_turn'])}."
     return {
-        "clamp": "Firm, then again after the first warm run.", "weld": "Welded all round by someone who does it for a living.",
-        "o_ring": "Until it clicks or seats by hand.", "washer": "As the plug's maker says.",
-    }[joint.seal]  # fmt: skip
+        "clamp": "Firm, then again after the first warm run.",
+        "weld": "Welded all round by someone who does it for a living.",
+        "o_ring": "Until it clicks or seats by hand.",
+        "washer": "As the plug's maker says.",
+    }[joint.seal]
 
 
 def size_words(length_mm: float) -> str:

@@ -96,10 +96,22 @@ def make_up(port: End, chain: Sequence[Fitting], sender: End) -> Stack:
     try:
         joints = joints_of(port, chain, sender)
     except BadInput as fault:
-        return Stack(False, tuple(chain), findings=(
-            *_look_alike(ends[-1], sender, joined=False),
-            Finding("stop", "threads_do_not_join", port.words(), fault.message, fault.allowed, _way_out(ends[-1]), "ports"),
-        ))  # fmt: skip
+        return Stack(
+            False,
+            tuple(chain),
+            findings=(
+                *_look_alike(ends[-1], sender, joined=False),
+                Finding(
+                    "stop",
+                    "threads_do_not_join",
+                    port.words(),
+                    fault.message,
+                    fault.allowed,
+                    _way_out(ends[-1]),
+                    "ports",
+                ),
+            ),
+        )
     # Every mouth the sender passes on the bench tempts: those that take its first turns are named.
     tempting = [finding for end in ends[:-1] for finding in _look_alike(end, sender, joined=True)]
     return Stack(True, tuple(chain), joints, (*dict.fromkeys(tempting), *_tapers(joints), *_spares(chain)))
@@ -193,12 +205,24 @@ def _other(gender: Gender) -> Gender:
 
 def _no_way(port: End, sender: End, library: Sequence[Fitting]) -> Finding:
     if not library:
-        return Finding("stop", "no_fittings", port.words(), "There is no fitting in the library.", "0 fittings",
-                       "Take the generic ones back in, or enter your own.", "ports")  # fmt: skip
+        return Finding(
+            "stop",
+            "no_fittings",
+            port.words(),
+            "There is no fitting in the library.",
+            "0 fittings",
+            "Take the generic ones back in, or enter your own.",
+            "ports",
+        )
     return Finding(
-        "stop", "no_way_in", port.words(), f"No chain of fittings leads from {port.words()} to {sender.words()}.",
-        f"{len(library)} fittings tried", f"Enter an adapter, or take a sender for {family_words(port.connection.family)}.", "ports",
-    )  # fmt: skip
+        "stop",
+        "no_way_in",
+        port.words(),
+        f"No chain of fittings leads from {port.words()} to {sender.words()}.",
+        f"{len(library)} fittings tried",
+        f"Enter an adapter, or take a sender for {family_words(port.connection.family)}.",
+        "ports",
+    )
 
 
 def _look_alike(port: End, sender: End, *, joined: bool) -> Iterable[Finding]:
@@ -211,10 +235,16 @@ def _look_alike(port: End, sender: End, *, joined: bool) -> Iterable[Finding]:
     else:
         figure = f"pitch {male.pitch_mm:.2f} against {female.pitch_mm:.2f} mm"
     yield Finding(
-        "caution" if joined else "stop", "look_alike_thread", f"{male.name} in {female.name}",
-        f"{male.name} starts in {female.name}, tightens and leaks: pitch, angle or seat differ.", figure,
-        "Never straight in: the adapter between them comes first." if joined else "Take an adapter between the two.", "ports",
-    )  # fmt: skip
+        "caution" if joined else "stop",
+        "look_alike_thread",
+        f"{male.name} in {female.name}",
+        f"{male.name} starts in {female.name}, tightens and leaks: pitch, angle or seat differ.",
+        figure,
+        "Never straight in: the adapter between them comes first."
+        if joined
+        else "Take an adapter between the two.",
+        "ports",
+    )
 
 
 def _mistakable(male: Connection, female: Connection) -> bool:
@@ -225,19 +255,28 @@ def _tapers(joints: Iterable[Joint]) -> Iterable[Finding]:
     for joint in joints:
         if joint.taper_in_parallel:
             yield Finding(
-                "caution", "taper_in_parallel", f"{joint.male.name} in {joint.female.name}",
-                "A taper in a parallel thread bears on two or three threads and wedges the boss apart, alloy first.", joint.seal,
-                "Sealant, not force; better a parallel adapter on a washer.", "ports",
-            )  # fmt: skip
+                "caution",
+                "taper_in_parallel",
+                f"{joint.male.name} in {joint.female.name}",
+                "A taper in a parallel thread bears on two or three threads and wedges the boss apart, alloy first.",
+                joint.seal,
+                "Sealant, not force; better a parallel adapter on a washer.",
+                "ports",
+            )
 
 
 def _spares(chain: Iterable[Fitting]) -> Iterable[Finding]:
     for fitting in chain:
         if fitting.spare_ports:
             yield Finding(
-                "note", "plug_spare_ports", fitting.name, "Mouths nobody uses pump the fluid out.",
-                f"{fitting.spare_ports} to plug", "Plug them on the bench.", "ports",
-            )  # fmt: skip
+                "note",
+                "plug_spare_ports",
+                fitting.name,
+                "Mouths nobody uses pump the fluid out.",
+                f"{fitting.spare_ports} to plug",
+                "Plug them on the bench.",
+                "ports",
+            )
 
 
 def end_called(text: str, field: str, default: Gender) -> End:

@@ -42,9 +42,15 @@ def content_after(in_tank_l: float, in_tank_pct: float, added_l: float, added_pc
 
 
 def plan_blend(
-    tank_l: float, in_tank_l: float, in_tank_pct: float, added_pct: float, target_pct: float, *,
-    pump_range: tuple[float, float] | None = None, ceiling_pct: float | None = None,
-) -> Blend:  # fmt: skip
+    tank_l: float,
+    in_tank_l: float,
+    in_tank_pct: float,
+    added_pct: float,
+    target_pct: float,
+    *,
+    pump_range: tuple[float, float] | None = None,
+    ceiling_pct: float | None = None,
+) -> Blend:
     """How much to add for a target; the nearest that can be had, with a finding ``stop``, where it cannot.
 
     ``ceiling_pct`` is what the engine's tune allows. Raises BadInput for more in the tank than it holds or percents
@@ -78,10 +84,15 @@ def plan_blend(
     highest = max(result, bounds[1]) if bounds else result
     if ceiling_pct is not None and highest > ceiling_pct + _CLOSE_PCT:
         findings.append(
-            Finding("stop" if result > ceiling_pct + _CLOSE_PCT else "caution", "above_ceiling", "blend",
-                    f"It may come to E{highest:.0f}; the engine's tune goes up to E{ceiling_pct:g}.", f"{highest:.1f} %",
-                    "Add less, or have the tune, pump and injectors made for it.")
-        )  # fmt: skip
+            Finding(
+                "stop" if result > ceiling_pct + _CLOSE_PCT else "caution",
+                "above_ceiling",
+                "blend",
+                f"It may come to E{highest:.0f}; the engine's tune goes up to E{ceiling_pct:g}.",
+                f"{highest:.1f} %",
+                "Add less, or have the tune, pump and injectors made for it.",
+            )
+        )
     return Blend(add, result, blend_ratio(result), bounds, tuple(findings))  # type: ignore[arg-type]
 
 
@@ -120,7 +131,21 @@ def _cannot(
         # What is used up makes room, and takes with it what would have had to be balanced.
         used = (add - room) / (1 + add / in_tank_l)
         reason = f"E{target:g} takes {add:.1f} l, but there is room for {room:.1f} l: a full tank makes E{result:.1f}."
-        return Finding("stop", "over_the_brim", "blend", reason, f"{add:.1f} l", f"Use up {_up(used):.1f} l or more first, or add fuel further from the tank's own content.")  # fmt: skip
+        return Finding(
+            "stop",
+            "over_the_brim",
+            "blend",
+            reason,
+            f"{add:.1f} l",
+            f"Use up {_up(used):.1f} l or more first, or add fuel further from the tank's own content.",
+        )
     low, high = sorted((in_tank, added))
     reason = f"From E{in_tank:g} in the tank and E{added:g} at the pump only blends from E{low:g} to E{high:g} can be made; the nearest is E{result:.1f}."
-    return Finding("stop", "target_out_of_reach", "blend", reason, f"E{target:g}", "Choose a target between the two, or another fuel at the pump.")  # fmt: skip
+    return Finding(
+        "stop",
+        "target_out_of_reach",
+        "blend",
+        reason,
+        f"E{target:g}",
+        "Choose a target between the two, or another fuel at the pump.",
+    )

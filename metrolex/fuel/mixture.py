@@ -85,22 +85,33 @@ def ratio_by_formula(carbon: float, hydrogen: float, oxygen: float) -> float:
 
 
 def mixture_of(
-    *, lambda_: float | None = None, shown_ratio: float | None = None, display_stoich: float = PETROL_RATIO, stoich_ratio: float
-) -> Mixture:  # fmt: skip
+    *,
+    lambda_: float | None = None,
+    shown_ratio: float | None = None,
+    display_stoich: float = PETROL_RATIO,
+    stoich_ratio: float,
+) -> Mixture:
     """Lambda, shown and true ratio from either of the first two. Raises BadInput for both, neither, or 0 and less.
 
     >>> round(mixture_of(lambda_=1.0, stoich_ratio=ratio_of('E85')).true_ratio, 2)
     9.81
     """
     if (lambda_ is None) == (shown_ratio is None):
-        raise BadInput("shown_ratio" if lambda_ is not None else "lambda", None, "exactly one of lambda and shown_ratio",
-                       "Give exactly one of lambda and shown_ratio.")  # fmt: skip
+        raise BadInput(
+            "shown_ratio" if lambda_ is not None else "lambda",
+            None,
+            "exactly one of lambda and shown_ratio",
+            "Give exactly one of lambda and shown_ratio.",
+        )
     if not display_stoich > 0:
         raise BadInput("display_stoich", display_stoich, "a ratio above 0")
     if lambda_ is None:
         assert shown_ratio is not None
         lambda_ = shown_ratio / display_stoich
     if not 0.3 <= lambda_ <= 20:
-        raise BadInput("lambda" if shown_ratio is None else "shown_ratio", lambda_ if shown_ratio is None else shown_ratio,
-                       "a mixture between 0.3 and 20 lambda")  # fmt: skip
+        raise BadInput(
+            "lambda" if shown_ratio is None else "shown_ratio",
+            lambda_ if shown_ratio is None else shown_ratio,
+            "a mixture between 0.3 and 20 lambda",
+        )
     return Mixture(lambda_, lambda_ * display_stoich, lambda_ * stoich_ratio, stoich_ratio)

@@ -29,11 +29,16 @@ def fuel_systems() -> dict[str, FuelSystem]:
     """Every system by its key, the gentlest first."""
     return {
         key: FuelSystem(
-            key, row["name"], row["words"], (row["supply"][0], row["supply"][1]), row["usual"], row["warn_low"],
+            key,
+            row["name"],
+            row["words"],
+            (row["supply"][0], row["supply"][1]),
+            row["usual"],
+            row["warn_low"],
             (row["high"][0], row["high"][1]) if "high" in row else None,
         )
         for key, row in load_table("fuel_systems").items()
-    }  # fmt: skip
+    }
 
 
 def system_of(fuel_feed: str) -> FuelSystem | None:

@@ -62,13 +62,24 @@ def strapping(points: tuple[tuple[float, float], ...], capacity_l: float | None 
         merged.setdefault(level, []).append(value)
     rows = tuple((level, float(np.mean(values))) for level, values in merged.items())
     if len(rows) < 2:
-        raise BadInput("points", ohm.tolist(), "ohms that change with the filling", "The sender reads the same at every filling: is its float free?")  # fmt: skip
+        raise BadInput(
+            "points",
+            ohm.tolist(),
+            "ohms that change with the filling",
+            "The sender reads the same at every filling: is its float free?",
+        )
     curve = TableCurve(rows, "ohm", "L", "pchip" if len(rows) > 2 else "linear")
     findings = [
-        Finding("caution", "point_turns_back", f"{litres[i]:g} l", f"At {litres[i]:g} l the sender read {ohm[i]:g} ohm: against the others. It is pooled with its neighbours.",
-                f"{ohm[i]:g} ohm", "Let the fuel settle and read again; a float may hang.")
+        Finding(
+            "caution",
+            "point_turns_back",
+            f"{litres[i]:g} l",
+            f"At {litres[i]:g} l the sender read {ohm[i]:g} ohm: against the others. It is pooled with its neighbours.",
+            f"{ohm[i]:g} ohm",
+            "Let the fuel settle and read again; a float may hang.",
+        )
         for i in np.flatnonzero(np.abs(off) > 0.01 * max(float(np.ptp(ohm)), 1e-9))
-    ]  # fmt: skip
+    ]
     flat = [
         key
         for key, values in merged.items()
@@ -76,9 +87,15 @@ def strapping(points: tuple[tuple[float, float], ...], capacity_l: float | None 
     ]
     for level in flat:
         findings.append(
-            Finding("note", "flat_stretch", f"{level:g} ohm", f"Between {min(merged[level]):g} and {max(merged[level]):g} l the sender does not move: the needle cannot tell these apart.",
-                    f"{max(merged[level]) - min(merged[level]):g} l", "Set the reserve warning outside of this stretch, or bend the float's arm.")
-        )  # fmt: skip
+            Finding(
+                "note",
+                "flat_stretch",
+                f"{level:g} ohm",
+                f"Between {min(merged[level]):g} and {max(merged[level]):g} l the sender does not move: the needle cannot tell these apart.",
+                f"{max(merged[level]) - min(merged[level]):g} l",
+                "Set the reserve warning outside of this stretch, or bend the float's arm.",
+            )
+        )
     residuals = np.interp(ohm, *np.array(sorted(rows)).T) - litres
     return Strapping(curve, tuple(residuals.tolist()), tuple(findings))
 

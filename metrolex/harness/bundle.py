@@ -193,17 +193,39 @@ def _findings(bundle: float, widest: float, hole_mm: float | None) -> list[Findi
     hole = hole_mm or 0.0
     found = []
     if ROOM * bundle > hole:
-        found.append(Finding(
-            "stop", "bundle_too_thick", "opening", "The wires do not go through the hole without force.", f"{bundle:.1f} mm bundle, {hole:g} mm hole",
-            "Another opening beside it, or a new hole with a grommet.", "harness",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "stop",
+                "bundle_too_thick",
+                "opening",
+                "The wires do not go through the hole without force.",
+                f"{bundle:.1f} mm bundle, {hole:g} mm hole",
+                "Another opening beside it, or a new hole with a grommet.",
+                "harness",
+            )
+        )
     if widest > hole >= ROOM * bundle:
-        found.append(Finding(
-            "stop", "connector_too_wide", "opening", "The wires pass, their connector does not.", f"{widest:.1f} mm corner to corner, {hole:g} mm hole",
-            "Photograph the plug, take its terminals out and pass them one by one; or slit the grommet; or a hole for the plug.", "harness",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "stop",
+                "connector_too_wide",
+                "opening",
+                "The wires pass, their connector does not.",
+                f"{widest:.1f} mm corner to corner, {hole:g} mm hole",
+                "Photograph the plug, take its terminals out and pass them one by one; or slit the grommet; or a hole for the plug.",
+                "harness",
+            )
+        )
     elif widest > hole:
-        found.append(Finding(
-            "note", "connector_too_wide", "opening", "The connector does not pass either.", f"{widest:.1f} mm corner to corner", "Take its terminals out.", "harness",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "note",
+                "connector_too_wide",
+                "opening",
+                "The connector does not pass either.",
+                f"{widest:.1f} mm corner to corner",
+                "Take its terminals out.",
+                "harness",
+            )
+        )
     return found

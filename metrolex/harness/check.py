@@ -36,6 +36,10 @@ def harness_findings(job: Job) -> Iterator[Finding]:
     for wire in job.conductors:
         if wire.id not in topology_of(job).lengths_m:
             yield Finding(
-                "note", "wire_without_length", wire.id, "The length of this wire is not known, so it is left out of the circuit.",
-                remedy="Measure it, or give its run segments.", place="harness",
-            )  # fmt: skip
+                "note",
+                "wire_without_length",
+                wire.id,
+                "The length of this wire is not known, so it is left out of the circuit.",
+                remedy="Measure it, or give its run segments.",
+                place="harness",
+            )

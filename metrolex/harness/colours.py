@@ -28,9 +28,14 @@ def colour_findings(job: Job) -> Iterator[Finding]:
             pin = next((p for p in display.pins if p.id == end.terminal), None) if display else None
             if pin and pin.colour and wire.colour and pin.colour not in (wire.colour, wire.mark):
                 yield Finding(
-                    "note", "colour_changes", wire.id, f"The {display.name if display else ''} lead at pin {pin.id} is {colour_words(pin.colour)}, the wire joined to it {colour_words(wire.colour)}.",
-                    f"{pin.colour} to {wire.colour}", f"Keep {pin.colour} through, or mark both ends with {colour_words(pin.colour)} tape.", "harness",
-                )  # fmt: skip
+                    "note",
+                    "colour_changes",
+                    wire.id,
+                    f"The {display.name if display else ''} lead at pin {pin.id} is {colour_words(pin.colour)}, the wire joined to it {colour_words(wire.colour)}.",
+                    f"{pin.colour} to {wire.colour}",
+                    f"Keep {pin.colour} through, or mark both ends with {colour_words(pin.colour)} tape.",
+                    "harness",
+                )
     yield from _clashes(job)
 
 
@@ -45,9 +50,14 @@ def _clashes(job: Job) -> Iterator[Finding]:
         if other is wire or function_of_wire(job, other) == function_of_wire(job, wire):
             continue
         yield Finding(
-            "caution", "colour_clash", f"{other.id} and {wire.id}", f"Both are {colour_words(wire.colour, wire.stripe)} in one run, and do different things.",
-            wire.colour, "Another colour for one of them, or a band of tape at both its ends.", "harness",
-        )  # fmt: skip
+            "caution",
+            "colour_clash",
+            f"{other.id} and {wire.id}",
+            f"Both are {colour_words(wire.colour, wire.stripe)} in one run, and do different things.",
+            wire.colour,
+            "Another colour for one of them, or a band of tape at both its ends.",
+            "harness",
+        )
 
 
 def function_of_wire(job: Job, wire: Conductor) -> str:

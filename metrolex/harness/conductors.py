@@ -200,5 +200,10 @@ def choose_wire(
 
 def _no_blade_fuse(current_a: float) -> Finding:
     return Finding(
-        "caution", "no_blade_fuse", "wire", "No blade fuse carries this load for good.", f"{current_a:g} A", "A bolted fuse at the battery, as its maker says.",
-    )  # fmt: skip
+        "caution",
+        "no_blade_fuse",
+        "wire",
+        "No blade fuse carries this load for good.",
+        f"{current_a:g} A",
+        "A bolted fuse at the battery, as its maker says.",
+    )

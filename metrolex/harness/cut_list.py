@@ -42,11 +42,15 @@ def cut_list(job: Job) -> tuple[Cut, ...]:
     words, lengths_m = load_table("reels")["terminals"], topology_of(job).lengths_m
     return tuple(
         Cut(
-            wire, end_words(job, wire.a), end_words(job, wire.b), words[wire.a.kind], words[wire.b.kind],
+            wire,
+            end_words(job, wire.a),
+            end_words(job, wire.b),
+            words[wire.a.kind],
+            words[wire.b.kind],
             lengths_m.get(wire.id),
         )
         for wire in job.conductors
-    )  # fmt: skip
+    )
 
 
 def total_length_m(job: Job) -> float:

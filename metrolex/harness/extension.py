@@ -131,14 +131,26 @@ def extension_findings(job: Job) -> Iterator[Finding]:
         channel = next((c.id for c in job.measured if c.run == run.id), "")
         if extension.splice_in is None:
             yield Finding(
-                "caution", "no_place_for_splice", run.name, "As far as the supplied lead reaches there is no cool, dry, still stretch for the splice.",
-                f"{extension.length_m:.2f} m to add", "Replace the lead in one piece, or join it by a sealed plug where it can be reached.", "harness", channel,
-            )  # fmt: skip
+                "caution",
+                "no_place_for_splice",
+                run.name,
+                "As far as the supplied lead reaches there is no cool, dry, still stretch for the splice.",
+                f"{extension.length_m:.2f} m to add",
+                "Replace the lead in one piece, or join it by a sealed plug where it can be reached.",
+                "harness",
+                channel,
+            )
         if extension.copper_error_degc is not None:
             yield Finding(
-                "caution", "thermocouple_extended", run.name, f"A type {run.couple} lead is extended only by its own metals and plugs, plus to plus; copper would shift the reading.",
-                f"{extension.copper_error_degc:+.0f} °C by copper", f"Type {run.couple} extension lead, {extension.length_m:.2f} m.", "harness", channel,
-            )  # fmt: skip
+                "caution",
+                "thermocouple_extended",
+                run.name,
+                f"A type {run.couple} lead is extended only by its own metals and plugs, plus to plus; copper would shift the reading.",
+                f"{extension.copper_error_degc:+.0f} °C by copper",
+                f"Type {run.couple} extension lead, {extension.length_m:.2f} m.",
+                "harness",
+                channel,
+            )
     yield from _pairs(job)
 
 
@@ -164,6 +176,10 @@ def _pairs(job: Job) -> Iterator[Finding]:
         ]
         if not mates:
             yield Finding(
-                "caution", "pair_not_twisted", wire.id, f"It carries {pin.name}: both data wires run twisted together, all the way.",
-                remedy="Give both the same pair name once they are twisted, about 30 turns a metre.", place="harness",
-            )  # fmt: skip
+                "caution",
+                "pair_not_twisted",
+                wire.id,
+                f"It carries {pin.name}: both data wires run twisted together, all the way.",
+                remedy="Give both the same pair name once they are twisted, about 30 turns a metre.",
+                place="harness",
+            )

@@ -38,23 +38,36 @@ def load_findings(job: Job) -> Iterator[Finding]:
         relay = relay_for(load.steady_a, tap.limit_a, load.peak_a, load.peak_s)
         if relay is not None:
             yield Finding(
-                "caution", "relay_advised", tap.id, f"The load is too near what the tap carries, {tap.limit_a:g} A.",
-                f"{load.steady_a:.3g} A, {load.peak_a:.3g} A at start-up", relay.words(), "feeds",
-            )  # fmt: skip
+                "caution",
+                "relay_advised",
+                tap.id,
+                f"The load is too near what the tap carries, {tap.limit_a:g} A.",
+                f"{load.steady_a:.3g} A, {load.peak_a:.3g} A at start-up",
+                relay.words(),
+                "feeds",
+            )
         yield from _fuse_against_load(job, tap, load)
         yield from _fuse_against_wires(job, tap, load)
     for wire in topology_of(job).loops():
         yield Finding(
-            "caution", "splices_in_a_loop", wire.id, "Its splices are joined already by another way: no one can tell which wire carries what.",
-            remedy="Take this wire out, or end it elsewhere.", place="harness",
-        )  # fmt: skip
+            "caution",
+            "splices_in_a_loop",
+            wire.id,
+            "Its splices are joined already by another way: no one can tell which wire carries what.",
+            remedy="Take this wire out, or end it elsewhere.",
+            place="harness",
+        )
     for need in loads_by_need(job):
         taps = [tap for tap in job.taps if tap.need == need and tap.circuit]
         if len({tap.circuit for tap in taps}) < len(taps):
             yield Finding(
-                "caution", "two_taps_one_slot", taps[0].circuit or "", f"Two taps of {need.replace('_', ' ')} sit on one circuit.",
-                remedy="Join them in one tap, or move one.", place="feeds",
-            )  # fmt: skip
+                "caution",
+                "two_taps_one_slot",
+                taps[0].circuit or "",
+                f"Two taps of {need.replace('_', ' ')} sit on one circuit.",
+                remedy="Join them in one tap, or move one.",
+                place="feeds",
+            )
 
 
 def _fuse_against_load(job: Job, tap: Tap, load: Load) -> Iterator[Finding]:
@@ -63,10 +76,16 @@ def _fuse_against_load(job: Job, tap: Tap, load: Load) -> Iterator[Finding]:
     wanted = choose_fuse(load.steady_a, 1e9, None, tap.id, load.peak_a, load.peak_s).fuse_a
     if wanted is None or wanted > tap.fuse_a:
         yield Finding(
-            "caution", "fuse_under_load", tap.id, "Its fuse is too small for what hangs on it: it blows sooner or later.",
+            "caution",
+            "fuse_under_load",
+            tap.id,
+            "Its fuse is too small for what hangs on it: it blows sooner or later.",
             f"{tap.fuse_a:g} A fuse, {load.steady_a:.3g} A for good, {load.peak_a:.3g} A for {load.peak_s:g} s",
-            f"Fit {wanted:g} A if the wire allows it, or a relay." if wanted else "Split the load, or a relay.", "feeds",
-        )  # fmt: skip
+            f"Fit {wanted:g} A if the wire allows it, or a relay."
+            if wanted
+            else "Split the load, or a relay.",
+            "feeds",
+        )
 
 
 def _fuse_against_wires(job: Job, tap: Tap, load: Load) -> Iterator[Finding]:
@@ -90,6 +109,11 @@ def _fuse_against_wires(job: Job, tap: Tap, load: Load) -> Iterator[Finding]:
         else f"no fuse that guards it carries what hangs on {tap.id}"
     )
     yield Finding(
-        "stop", "fuse_over_wire", weakest.id, f"{gauge.words} {guarded}{why}; {burns}.", f"{fuse_a:g} A on {gauge.words}",
-        f"{smaller} thicker wire{other_way}.", "harness",
-    )  # fmt: skip
+        "stop",
+        "fuse_over_wire",
+        weakest.id,
+        f"{gauge.words} {guarded}{why}; {burns}.",
+        f"{fuse_a:g} A on {gauge.words}",
+        f"{smaller} thicker wire{other_way}.",
+        "harness",
+    )

@@ -69,10 +69,14 @@ def heat_findings(job: Job) -> Iterator[Finding]:
         around = surroundings_of(job, wire)
         if wire.insulation and around.ambient_degc > around.insulation_degc:
             yield Finding(
-                "stop", "insulation_too_low", wire.id, f"Its insulation, class {wire.insulation}, does not stand the heat along its run.",
+                "stop",
+                "insulation_too_low",
+                wire.id,
+                f"Its insulation, class {wire.insulation}, does not stand the heat along its run.",
                 f"{around.ambient_degc:g} °C beside it, class {wire.insulation} stands {around.insulation_degc:g} °C",
-                "Take a wire of a higher class, or a cooler way.", "harness",
-            )  # fmt: skip
+                "Take a wire of a higher class, or a cooler way.",
+                "harness",
+            )
 
 
 def _bundled(job: Job, wire: Conductor) -> int:

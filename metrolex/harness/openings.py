@@ -73,14 +73,21 @@ def offers_for(job: Job, crossing: Crossing) -> tuple[Offer, ...]:
     found = []
     if opening.plugs:
         found.append(
-            Offer("Take the terminals out and pass the wires alone: photograph their order first.", f"{bare_mm:.1f} mm of {opening.hole_mm:g} mm", bare_mm <= opening.hole_mm)
-        )  # fmt: skip
+            Offer(
+                "Take the terminals out and pass the wires alone: photograph their order first.",
+                f"{bare_mm:.1f} mm of {opening.hole_mm:g} mm",
+                bare_mm <= opening.hole_mm,
+            )
+        )
     if opening.edge == "grommet":
         sheet = _sheet_hole_mm(opening.hole_mm)
         found.append(
-            Offer("Slit the grommet, pass the plugs through the bare hole, close it round the leads and seal the slit.", f"{passage.hole_needed_mm:.1f} mm of {sheet:g} mm",
-                  bare_mm <= opening.hole_mm and passage.hole_needed_mm <= sheet)
-        )  # fmt: skip
+            Offer(
+                "Slit the grommet, pass the plugs through the bare hole, close it round the leads and seal the slit.",
+                f"{passage.hole_needed_mm:.1f} mm of {sheet:g} mm",
+                bare_mm <= opening.hole_mm and passage.hole_needed_mm <= sheet,
+            )
+        )
     for other in job.openings:
         if other.id != opening.id:
             found.append(_through_other(job, crossing, other))
@@ -88,8 +95,12 @@ def offers_for(job: Job, crossing: Crossing) -> tuple[Offer, ...]:
     if size is not None:
         keep = load_table("grommets")["edge_ratio"] * size[1]
         found.append(
-            Offer(f"A new hole of {size[1]:g} mm with a grommet of {size[0]:g} mm bore, {keep:g} mm from any edge, bend or hole; a plate that can be replaced before the bulkhead.", f"{size[1]:g} mm", True)
-        )  # fmt: skip
+            Offer(
+                f"A new hole of {size[1]:g} mm with a grommet of {size[0]:g} mm bore, {keep:g} mm from any edge, bend or hole; a plate that can be replaced before the bulkhead.",
+                f"{size[1]:g} mm",
+                True,
+            )
+        )
     return tuple(sorted(found, key=lambda offer: not offer.works))
 
 
@@ -122,12 +133,22 @@ def opening_findings(job: Job) -> Iterator[Finding]:
             yield replace(finding, subject=opening.name)
         if opening.edge == "bare":
             yield Finding(
-                "stop", "bare_edge", opening.name, "A bare edge of sheet cuts through insulation.", f"{opening.hole_mm:g} mm hole",
-                "Fit a grommet before the first wire goes through.", "harness",
-            )  # fmt: skip
+                "stop",
+                "bare_edge",
+                opening.name,
+                "A bare edge of sheet cuts through insulation.",
+                f"{opening.hole_mm:g} mm hole",
+                "Fit a grommet before the first wire goes through.",
+                "harness",
+            )
         thinnest = min((find_gauge(w.size, w.system).od_mm for w in crossing.wires), default=None)
         if thinnest is not None and opening.hole_mm < thinnest:
             yield Finding(
-                "stop", "opening_too_small", opening.name, "Not even the thinnest wire goes through.", f"{opening.hole_mm:g} mm, wire {thinnest:g} mm",
-                "Measure the opening again, or take another.", "harness",
-            )  # fmt: skip
+                "stop",
+                "opening_too_small",
+                opening.name,
+                "Not even the thinnest wire goes through.",
+                f"{opening.hole_mm:g} mm, wire {thinnest:g} mm",
+                "Measure the opening again, or take another.",
+                "harness",
+            )

@@ -122,9 +122,16 @@ class _Layer:
                 self.missing.append(f"{display.name} has no pin for the {terminal} of {sender.name}")
                 continue
             self._add(
-                Conductor("", End("display", display.id, pin.id), End("sender", sender.id, terminal), SIGNAL_MM2, "mm2",
-                          run=channel.run, colour=pin.colour)
-            )  # fmt: skip
+                Conductor(
+                    "",
+                    End("display", display.id, pin.id),
+                    End("sender", sender.id, terminal),
+                    SIGNAL_MM2,
+                    "mm2",
+                    run=channel.run,
+                    colour=pin.colour,
+                )
+            )
 
     def _fan_out(self, source: End, name: str, bare: list[tuple[Display, Pin]], run: str | None) -> None:
         """From a tap or ground to pins: straight to a single place, else through one splice."""

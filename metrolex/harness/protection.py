@@ -75,6 +75,12 @@ def protection_findings(job: Job) -> Iterator[Finding]:
             cover = _cover(segment.peak_degc)
             if segment.peak_degc > LOOM_DEGC:
                 yield Finding(
-                    "caution" if cover else "stop", "sleeve_needed", run.name, f"'{segment.name or 'a segment'}' runs past heat that melts loom.",
-                    f"{segment.peak_degc:g} °C", f"Over it: {cover}." if cover else "Another way: no sleeve stands this.", "harness", channel,
-                )  # fmt: skip
+                    "caution" if cover else "stop",
+                    "sleeve_needed",
+                    run.name,
+                    f"'{segment.name or 'a segment'}' runs past heat that melts loom.",
+                    f"{segment.peak_degc:g} °C",
+                    f"Over it: {cover}." if cover else "Another way: no sleeve stands this.",
+                    "harness",
+                    channel,
+                )

@@ -58,27 +58,42 @@ def plan_run(run: Run, channel: str = "") -> RunPlan:
     if supplied_m is not None and length > supplied_m:
         findings.append(
             Finding(
-                "caution", "lead_short", name,
+                "caution",
+                "lead_short",
+                name,
                 f"The run needs {length:.2f} m with its slack; the supplied lead is {supplied_m:.2f} m.",
-                f"{length - supplied_m:.2f} m short", "Plan an extension with staggered splices, or a shorter way.",
-                "harness", channel,
+                f"{length - supplied_m:.2f} m short",
+                "Plan an extension with staggered splices, or a shorter way.",
+                "harness",
+                channel,
             )
-        )  # fmt: skip
+        )
     if insulation is None:
         findings.append(
             Finding(
-                "stop", "too_hot_for_insulation", name, "No insulation class stands this temperature for good.",
-                f"{peak:g} °C", "Take another way, or shield it and measure.", "harness", channel,
+                "stop",
+                "too_hot_for_insulation",
+                name,
+                "No insulation class stands this temperature for good.",
+                f"{peak:g} °C",
+                "Take another way, or shield it and measure.",
+                "harness",
+                channel,
             )
-        )  # fmt: skip
+        )
     findings.extend(
         Finding(
-            "note", "slack_where_it_moves", name, f"'{part}' moves: {MOVING_EXTRA_M * 100:g} cm of slack is added there.",
-            f"{MOVING_EXTRA_M:g} m", "Leave it as a loop that touches nothing at either end of the travel.",
-            "harness", channel,
+            "note",
+            "slack_where_it_moves",
+            name,
+            f"'{part}' moves: {MOVING_EXTRA_M * 100:g} cm of slack is added there.",
+            f"{MOVING_EXTRA_M:g} m",
+            "Leave it as a loop that touches nothing at either end of the travel.",
+            "harness",
+            channel,
         )
         for part in moving
-    )  # fmt: skip
+    )
     return RunPlan(length, supplied_m, peak, insulation, tuple(findings))
 
 
@@ -106,16 +121,25 @@ def run_findings(job: Job) -> Iterator[Finding]:
             yield from _no_path(job, run, channel)
         else:
             yield Finding(
-                "note", "run_not_measured", run.name, "The way of this lead is not measured yet.",
+                "note",
+                "run_not_measured",
+                run.name,
+                "The way of this lead is not measured yet.",
                 remedy="Lay it along the plan, or enter its segments; the length, the reach and the drop follow.",
-                place="harness", channel=channel,
-            )  # fmt: skip
+                place="harness",
+                channel=channel,
+            )
 
 
 def _no_path(job: Job, run: Run, channel: str) -> Iterator[Finding]:
     names = {zone.id: zone.name for zone in job.zones}
     start, finish = (names.get(key or "", "?") for key in (run.start, run.finish))
     yield Finding(
-        "stop", "no_way_through", run.name, f"The plan has no way from {start} to {finish}{' through the zones chosen' if run.via else ''}.",
-        remedy="Add the way or the opening it takes, or let it pass other zones.", place="harness", channel=channel,
-    )  # fmt: skip
+        "stop",
+        "no_way_through",
+        run.name,
+        f"The plan has no way from {start} to {finish}{' through the zones chosen' if run.via else ''}.",
+        remedy="Add the way or the opening it takes, or let it pass other zones.",
+        place="harness",
+        channel=channel,
+    )

@@ -42,25 +42,40 @@ def support_findings(job: Job) -> Iterator[Finding]:
         for segment in topology_of(job).ways[run.id].segments:
             for word, reason in forbidden_supports(segment.tied_to).items():
                 yield Finding(
-                    "stop" if word in NEVER_STOP else "caution", "tied_to_forbidden", run.name, f"'{segment.name}' is tied to the {word}. {reason}",
-                    word, "Tie it to a factory loom and its clips, or to the body.", "harness", channel,
-                )  # fmt: skip
+                    "stop" if word in NEVER_STOP else "caution",
+                    "tied_to_forbidden",
+                    run.name,
+                    f"'{segment.name}' is tied to the {word}. {reason}",
+                    word,
+                    "Tie it to a factory loom and its clips, or to the body.",
+                    "harness",
+                    channel,
+                )
         for zone in _zones_passed(job, run):
             yield from _zone_findings(run, zone, channel, asked)
         plug = job.zone(run.plug)
         if plug is not None and plug.kind in CLOSED_KINDS:
             yield Finding(
-                "caution", "plug_out_of_reach", run.name, f"The plug that parts when the sender is replaced lies in {plug.name}.",
-                remedy="Bring it to where a hand reaches it without trim coming out.", place="harness", channel=channel,
-            )  # fmt: skip
+                "caution",
+                "plug_out_of_reach",
+                run.name,
+                f"The plug that parts when the sender is replaced lies in {plug.name}.",
+                remedy="Bring it to where a hand reaches it without trim coming out.",
+                place="harness",
+                channel=channel,
+            )
     for way in job.ways:
         a, b = job.zone(way.a), job.zone(way.b)
         kinds = {a.kind if a else "", b.kind if b else ""}
         if way.opening is None and kinds & set(OUTSIDE) and kinds & set(INSIDE) and _used(job, way.id):
             yield Finding(
-                "caution", "wall_without_opening", way.name or f"{a.name if a else way.a} to {b.name if b else way.b}",
-                "Leads pass from outside to inside here, and no opening is named.", remedy="Say which grommet or hole they pass.", place="harness",
-            )  # fmt: skip
+                "caution",
+                "wall_without_opening",
+                way.name or f"{a.name if a else way.a} to {b.name if b else way.b}",
+                "Leads pass from outside to inside here, and no opening is named.",
+                remedy="Say which grommet or hole they pass.",
+                place="harness",
+            )
 
 
 def _zones_passed(job: Job, run: Run) -> list[Zone]:
@@ -77,19 +92,32 @@ def _used(job: Job, way: str) -> bool:
 def _zone_findings(run: Run, zone: Zone, channel: str, asked: set[str]) -> Iterator[Finding]:
     if zone.pedals:
         yield Finding(
-            "note", "near_pedals", run.name, f"It passes {zone.name}: nothing may reach a pedal or a foot on its way to one.",
-            remedy="Tie it high, press every pedal to its stop and look.", place="harness", channel=channel,
-        )  # fmt: skip
+            "note",
+            "near_pedals",
+            run.name,
+            f"It passes {zone.name}: nothing may reach a pedal or a foot on its way to one.",
+            remedy="Tie it high, press every pedal to its stop and look.",
+            place="harness",
+            channel=channel,
+        )
     if zone.kind not in AIRBAG_KINDS or zone.id in asked:
         return
     asked.add(zone.id)
     if zone.airbag == "":
         yield Finding(
-            "caution", "airbag_not_asked", zone.name, "Nobody said yet whether an airbag sits here.",
-            remedy="Look for its mark on the trim and in the maker's manual, then say so on the plan.", place="harness",
-        )  # fmt: skip
+            "caution",
+            "airbag_not_asked",
+            zone.name,
+            "Nobody said yet whether an airbag sits here.",
+            remedy="Look for its mark on the trim and in the maker's manual, then say so on the plan.",
+            place="harness",
+        )
     elif zone.airbag == "there":
         yield Finding(
-            "caution", "airbag_here", zone.name, "An airbag unfolds here: no lead, pod or bracket in front of it or across its seam.",
-            remedy="Follow the vehicle maker's instructions; another place is the safer choice.", place="harness",
-        )  # fmt: skip
+            "caution",
+            "airbag_here",
+            zone.name,
+            "An airbag unfolds here: no lead, pod or bracket in front of it or across its seam.",
+            remedy="Follow the vehicle maker's instructions; another place is the safer choice.",
+            place="harness",
+        )

@@ -26,7 +26,14 @@ __all__ = [
     "unused_pins",
 ]
 
-ROLE_WORDS = {"memory": "constant", "ignition": "ignition", "lamps": "illumination", "ground": "ground", "can_high": "data high", "can_low": "data low"}  # fmt: skip
+ROLE_WORDS = {
+    "memory": "constant",
+    "ignition": "ignition",
+    "lamps": "illumination",
+    "ground": "ground",
+    "can_high": "data high",
+    "can_low": "data low",
+}
 OUTPUT_LIMIT_A = (
     0.5  # what a low-side output carries where its maker does not say (common practice, no source)
 )
@@ -136,9 +143,14 @@ def plug_findings(job: Job) -> Iterator[Finding]:
     for connector in job.connectors:
         if connector.display is None and connector.cavities and not connector.proved:
             yield Finding(
-                "caution", "plug_unproved", connector.name, "Its pins stand as a drawing or hearsay tells: none was read with the meter.",
-                connector.source or "no source", "Back-probe each wire in use before it is joined, then say so.", "harness",
-            )  # fmt: skip
+                "caution",
+                "plug_unproved",
+                connector.name,
+                "Its pins stand as a drawing or hearsay tells: none was read with the meter.",
+                connector.source or "no source",
+                "Back-probe each wire in use before it is joined, then say so.",
+                "harness",
+            )
     for display in job.displays:
         for pin in display.pins:
             if pin.role == "output":
@@ -152,35 +164,57 @@ def _row_findings(row: Row) -> Iterator[Finding]:
     mate = load_table("functions").get(function, {}).get("mate")
     if got and got == mate:
         yield Finding(
-            "stop", "swapped", row.wire.id, f"{function_words(function)} of {row.connector.name} is joined to {function_words(got).lower()} of {row.display.id}.",
-            f"pin {row.cavity.pin} to pin {row.pin.id}", "Swap the two wires before power is on.", "harness",
-        )  # fmt: skip
+            "stop",
+            "swapped",
+            row.wire.id,
+            f"{function_words(function)} of {row.connector.name} is joined to {function_words(got).lower()} of {row.display.id}.",
+            f"pin {row.cavity.pin} to pin {row.pin.id}",
+            "Swap the two wires before power is on.",
+            "harness",
+        )
     elif got and got != function:
         yield Finding(
-            "stop" if "constant" in (got, function) or "ground" in (got, function) else "caution", "wrong_function", row.wire.id,
+            "stop" if "constant" in (got, function) or "ground" in (got, function) else "caution",
+            "wrong_function",
+            row.wire.id,
             f"{function_words(function)} of {row.connector.name} is joined to {function_words(got).lower()} of {row.display.id}.",
-            f"pin {row.cavity.pin} to pin {row.pin.id}", "Go by the function, proved with the meter; not by the colour.", "harness",
-        )  # fmt: skip
+            f"pin {row.cavity.pin} to pin {row.pin.id}",
+            "Go by the function, proved with the meter; not by the colour.",
+            "harness",
+        )
     switched = row.cavity.switched or load_table("functions").get(function, {}).get("switched", "")
     if row.pin.active and switched and row.pin.active != switched:
         yield Finding(
-            "caution", "polarity_wrong", row.wire.id, f"{function_words(function)} is switched to {switched}; pin {row.pin.id} of {row.display.id} waits for {row.pin.active}.",
-            remedy=f"Set that input to {switched} in the display's menu, or put a relay between.", place="harness",
-        )  # fmt: skip
+            "caution",
+            "polarity_wrong",
+            row.wire.id,
+            f"{function_words(function)} is switched to {switched}; pin {row.pin.id} of {row.display.id} waits for {row.pin.active}.",
+            remedy=f"Set that input to {switched} in the display's menu, or put a relay between.",
+            place="harness",
+        )
 
 
 def _output_findings(display: Display, pin: Pin) -> Iterator[Finding]:
     limit = pin.limit_a or OUTPUT_LIMIT_A
     if pin.drives_a > limit:
         yield Finding(
-            "stop", "output_overloaded", f"{display.id} {pin.name}", f"What hangs on this output is more than it carries: it pulls to ground, up to {limit:g} A.",
-            f"{pin.drives_a:g} A", "A relay between: its coil on the output, its contact from the battery behind a fuse.", "harness",
-        )  # fmt: skip
+            "stop",
+            "output_overloaded",
+            f"{display.id} {pin.name}",
+            f"What hangs on this output is more than it carries: it pulls to ground, up to {limit:g} A.",
+            f"{pin.drives_a:g} A",
+            "A relay between: its coil on the output, its contact from the battery behind a fuse.",
+            "harness",
+        )
     if pin.function == "fan" and pin.drives_a:
         yield Finding(
-            "caution", "fan_on_a_switch", f"{display.id} {pin.name}", "A fan that only the screen switches is forgotten one day.",
-            remedy="Let a thermostat or the display's own temperature rule switch it.", place="harness",
-        )  # fmt: skip
+            "caution",
+            "fan_on_a_switch",
+            f"{display.id} {pin.name}",
+            "A fan that only the screen switches is forgotten one day.",
+            remedy="Let a thermostat or the display's own temperature rule switch it.",
+            place="harness",
+        )
 
 
 def unused_pins(job: Job) -> tuple[tuple[Display, Pin, str], ...]:

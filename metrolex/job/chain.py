@@ -89,12 +89,34 @@ def joined(channel: Channel, source: Source | None, readout: Readout | None) -> 
     source = source or Source(channel.source or channel.id)
     readout = readout or Readout(channel.id, channel.id)
     return MeasuringChain(
-        readout.id, channel.name, channel.measurand, channel.unit, readout.display, readout.input, source.sender, source.port, source.run,
-        channel.true_stopped, channel.true_running, readout.scaling, readout.alarm.low, readout.alarm.high, source.kind, source.signal,
+        readout.id,
+        channel.name,
+        channel.measurand,
+        channel.unit,
+        readout.display,
+        readout.input,
+        source.sender,
+        source.port,
+        source.run,
+        channel.true_stopped,
+        channel.true_running,
+        readout.scaling,
+        readout.alarm.low,
+        readout.alarm.high,
+        source.kind,
+        source.signal,
         RoadCount(**_fields(readout.road or RoadSetting()), **_fields(source.road)) if source.road else None,
-        EngineCount(**_fields(readout.engine or EngineSetting()), **_fields(source.engine)) if source.engine else None,
-        readout.gears, readout.shift, channel.tank, readout.alarm.behaviour, readout.page, channel.id, source.id,
-    )  # fmt: skip
+        EngineCount(**_fields(readout.engine or EngineSetting()), **_fields(source.engine))
+        if source.engine
+        else None,
+        readout.gears,
+        readout.shift,
+        channel.tank,
+        readout.alarm.behaviour,
+        readout.page,
+        channel.id,
+        source.id,
+    )
 
 
 def taken_apart(chain: MeasuringChain) -> tuple[Channel, Source, Readout]:
@@ -102,18 +124,39 @@ def taken_apart(chain: MeasuringChain) -> tuple[Channel, Source, Readout]:
     road, engine = chain.road, chain.engine
     return (
         Channel(
-            chain.channel, chain.name, chain.measurand, chain.unit, chain.source_id, chain.true_stopped, chain.true_running, chain.tank,
+            chain.channel,
+            chain.name,
+            chain.measurand,
+            chain.unit,
+            chain.source_id,
+            chain.true_stopped,
+            chain.true_running,
+            chain.tank,
         ),
         Source(
-            chain.source_id, chain.source, chain.sender, chain.port, chain.run, chain.signal,
-            _part(RoadSense, road) if road else None, _part(EngineSense, engine) if engine else None,
+            chain.source_id,
+            chain.source,
+            chain.sender,
+            chain.port,
+            chain.run,
+            chain.signal,
+            _part(RoadSense, road) if road else None,
+            _part(EngineSense, engine) if engine else None,
         ),
         Readout(
-            chain.id, chain.channel, chain.display, chain.input, chain.page, chain.scaling,
+            chain.id,
+            chain.channel,
+            chain.display,
+            chain.input,
+            chain.page,
+            chain.scaling,
             AlarmLevels(chain.warn_low, chain.warn_high, chain.behaviour),
-            _part(RoadSetting, road) if road else None, _part(EngineSetting, engine) if engine else None, chain.gears, chain.shift,
+            _part(RoadSetting, road) if road else None,
+            _part(EngineSetting, engine) if engine else None,
+            chain.gears,
+            chain.shift,
         ),
-    )  # fmt: skip
+    )
 
 
 def _fields(record: Any) -> dict[str, Any]:

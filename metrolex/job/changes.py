@@ -17,12 +17,33 @@ __all__ = ["Change", "Clash", "changes_between", "merged", "undone", "value_at",
 
 #: What the parts of each list are called, one of them.
 CALLED = {
-    "vehicle": "vehicle", "brief": "brief", "survey": "survey", "bus": "data bus", "channels": "channel",
-    "displays": "display", "senders": "sender", "ports": "place", "circuits": "circuit", "taps": "tap", "grounds": "ground point",
-    "conductors": "wire", "splices": "splice", "runs": "run", "settings": "set-up entry", "observations": "reading",
-    "overrides": "reason", "cluster": "factory instrument", "paths": "flow path", "kit": "kit item", "fluids": "fluid",
-    "openings": "opening", "panels": "panel", "zones": "zone", "ways": "way", "connectors": "plug",
-}  # fmt: skip
+    "vehicle": "vehicle",
+    "brief": "brief",
+    "survey": "survey",
+    "bus": "data bus",
+    "channels": "channel",
+    "displays": "display",
+    "senders": "sender",
+    "ports": "place",
+    "circuits": "circuit",
+    "taps": "tap",
+    "grounds": "ground point",
+    "conductors": "wire",
+    "splices": "splice",
+    "runs": "run",
+    "settings": "set-up entry",
+    "observations": "reading",
+    "overrides": "reason",
+    "cluster": "factory instrument",
+    "paths": "flow path",
+    "kit": "kit item",
+    "fluids": "fluid",
+    "openings": "opening",
+    "panels": "panel",
+    "zones": "zone",
+    "ways": "way",
+    "connectors": "plug",
+}
 
 Path = tuple[str, ...]
 

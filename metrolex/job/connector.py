@@ -55,8 +55,10 @@ class Connector:
                 )
             if (cavity.row, cavity.column) in places:
                 raise BadInput(
-                    f"cavities[{i}].column", cavity.column, "a free place",
+                    f"cavities[{i}].column",
+                    cavity.column,
+                    "a free place",
                     f"Pin {cavity.pin} would lie on another one: row {cavity.row}, column {cavity.column}.",
-                )  # fmt: skip
+                )
             seen.add(cavity.pin)
             places.add((cavity.row, cavity.column))

@@ -24,8 +24,18 @@ class Pin:
     id: Key
     name: Word
     role: Literal[
-        "memory", "ignition", "lamps", "ground", "signal", "return", "sensor_supply", "lamp_input", "output", "can_high", "can_low",
-    ]  # fmt: skip
+        "memory",
+        "ignition",
+        "lamps",
+        "ground",
+        "signal",
+        "return",
+        "sensor_supply",
+        "lamp_input",
+        "output",
+        "can_high",
+        "can_low",
+    ]
     load_a: NonNegative = 0.0
     load_kind: Literal["resistive", "constant"] = "resistive"
     colour: Word = ""
@@ -112,9 +122,24 @@ class Behaviour:
 
 #: What a menu asks for; the job knows the answer to most.
 Asks = Literal[
-    "enabled", "function", "sender", "decimals", "low", "high", "bar_low", "bar_high", "unit", "warn_low", "warn_high", "delay", "table", "pulses",
-    "fuel", "backlight", "note",
-]  # fmt: skip
+    "enabled",
+    "function",
+    "sender",
+    "decimals",
+    "low",
+    "high",
+    "bar_low",
+    "bar_high",
+    "unit",
+    "warn_low",
+    "warn_high",
+    "delay",
+    "table",
+    "pulses",
+    "fuel",
+    "backlight",
+    "note",
+]
 
 
 @dataclass(frozen=True, slots=True)

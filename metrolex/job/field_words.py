@@ -10,9 +10,26 @@ __all__ = ["field_words", "in_words"]
 
 #: The unit a field's name ends in, as quantities spells it.
 _UNITS = {
-    "m": "m", "mm": "mm", "v": "V", "a": "A", "ohm": "ohm", "s": "s", "l": "l", "pct": "%", "degc": "°C", "bar": "bar", "kmh": "km/h",
-    "min": "min", "h": "h", "k": "K", "km": "km", "nm": "N m", "deg": "°", "rpm": "rpm", "hz": "Hz",
-}  # fmt: skip
+    "m": "m",
+    "mm": "mm",
+    "v": "V",
+    "a": "A",
+    "ohm": "ohm",
+    "s": "s",
+    "l": "l",
+    "pct": "%",
+    "degc": "°C",
+    "bar": "bar",
+    "kmh": "km/h",
+    "min": "min",
+    "h": "h",
+    "k": "K",
+    "km": "km",
+    "nm": "N m",
+    "deg": "°",
+    "rpm": "rpm",
+    "hz": "Hz",
+}
 
 
 def field_words(name: str) -> str:

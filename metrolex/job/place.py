@@ -29,12 +29,38 @@ __all__ = [
 PathKind = Literal["exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel", "water"]
 Material = Literal["", "cast_iron", "steel", "aluminium", "sheet", "brass", "plastic", "rubber"]
 PartKind = Literal[
-    "head_port", "collector", "divider", "turbine", "catalyst", "silencer", "open_end",
-    "filter", "compressor", "cooler", "throttle", "plenum", "sensor",
-    "thermostat", "radiator", "pump", "high_point", "head",
-    "gallery", "sump", "pan", "test_port", "converter",
-    "tank", "lift_pump", "high_pressure_pump", "rail", "regulator", "carburettor", "outlet", "other",
-]  # fmt: skip
+    "head_port",
+    "collector",
+    "divider",
+    "turbine",
+    "catalyst",
+    "silencer",
+    "open_end",
+    "filter",
+    "compressor",
+    "cooler",
+    "throttle",
+    "plenum",
+    "sensor",
+    "thermostat",
+    "radiator",
+    "pump",
+    "high_point",
+    "head",
+    "gallery",
+    "sump",
+    "pan",
+    "test_port",
+    "converter",
+    "tank",
+    "lift_pump",
+    "high_pressure_pump",
+    "rail",
+    "regulator",
+    "carburettor",
+    "outlet",
+    "other",
+]
 #: How a place is opened, from leaving no trace to cutting metal.
 Entry = Literal["existing", "replaces", "held_on", "cut_hose", "cut_line", "drilled", "welded"]
 
@@ -95,8 +121,12 @@ class FlowPath:
         ends += [(f"stretches[{i}]", stretch.to_m) for i, stretch in enumerate(self.stretches)]
         for field, end in ends:
             if end > self.length_m + 1e-9:
-                raise BadInput(field, end, f"within the path, 0 to {self.length_m:g} m",
-                               f"{end:g} m is beyond the end of {self.name}, {self.length_m:g} m.")  # fmt: skip
+                raise BadInput(
+                    field,
+                    end,
+                    f"within the path, 0 to {self.length_m:g} m",
+                    f"{end:g} m is beyond the end of {self.name}, {self.length_m:g} m.",
+                )
 
     def first(self, kind: str) -> PathPart | None:
         """The first part of a kind along the flow, None where there is none."""

@@ -11,9 +11,23 @@ from metrolex.job.words import Word
 __all__ = ["Way", "Zone", "ZoneKind"]
 
 ZoneKind = Literal[
-    "engine bay", "bulkhead", "dash", "pillar", "column", "console", "footwell", "floor", "tank", "underside", "wheel arch", "roof",
-    "boot", "handlebar", "frame", "locker",
-]  # fmt: skip
+    "engine bay",
+    "bulkhead",
+    "dash",
+    "pillar",
+    "column",
+    "console",
+    "footwell",
+    "floor",
+    "tank",
+    "underside",
+    "wheel arch",
+    "roof",
+    "boot",
+    "handlebar",
+    "frame",
+    "locker",
+]
 Place = Annotated[float, Limits(low=0, high=100)]
 
 

@@ -35,22 +35,43 @@ class Reference:
 
 
 REFERENCES = (
-    Reference("channels", "source", "sources"), Reference("sources", "sender", "senders"), Reference("sources", "port", "ports"),
-    Reference("sources", "run", "runs"), Reference("readouts", "channel", "channels", goes=True),
-    Reference("readouts", "display", "displays", inner="input"), Reference("ports", "channel", "channels", goes=True), Reference("ports", "path", "paths", inner="at_m"), Reference("paths", "into", "paths"),
-    Reference("settings", "display", "displays", goes=True), Reference("taps", "circuit", "circuits"),
-    Reference("circuits", "panel", "panels"), Reference("circuits", "zone", "zones"), Reference("panels", "zone", "zones"),
-    Reference("grounds", "zone", "zones"), Reference("ways", "a", "zones", goes=True), Reference("ways", "b", "zones", goes=True),
-    Reference("ways", "opening", "openings"), Reference("runs", "start", "zones"), Reference("runs", "finish", "zones"),
-    Reference("runs", "plug", "zones"), Reference("runs", "via", "zones"), Reference("openings", "runs", "runs"),
-    Reference("connectors", "display", "displays"), Reference("conductors", "run", "runs"),
-)  # fmt: skip
+    Reference("channels", "source", "sources"),
+    Reference("sources", "sender", "senders"),
+    Reference("sources", "port", "ports"),
+    Reference("sources", "run", "runs"),
+    Reference("readouts", "channel", "channels", goes=True),
+    Reference("readouts", "display", "displays", inner="input"),
+    Reference("ports", "channel", "channels", goes=True),
+    Reference("ports", "path", "paths", inner="at_m"),
+    Reference("paths", "into", "paths"),
+    Reference("settings", "display", "displays", goes=True),
+    Reference("taps", "circuit", "circuits"),
+    Reference("circuits", "panel", "panels"),
+    Reference("circuits", "zone", "zones"),
+    Reference("panels", "zone", "zones"),
+    Reference("grounds", "zone", "zones"),
+    Reference("ways", "a", "zones", goes=True),
+    Reference("ways", "b", "zones", goes=True),
+    Reference("ways", "opening", "openings"),
+    Reference("runs", "start", "zones"),
+    Reference("runs", "finish", "zones"),
+    Reference("runs", "plug", "zones"),
+    Reference("runs", "via", "zones"),
+    Reference("openings", "runs", "runs"),
+    Reference("connectors", "display", "displays"),
+    Reference("conductors", "run", "runs"),
+)
 
 #: The list a wire's end points into, by the end's kind; the battery is always there.
 LIST_OF_END = {
-    "tap": "taps", "display": "displays", "sender": "senders", "ground": "grounds", "splice": "splices", "port": "ports",
+    "tap": "taps",
+    "display": "displays",
+    "sender": "senders",
+    "ground": "grounds",
+    "splice": "splices",
+    "port": "ports",
     "plug": "connectors",
-}  # fmt: skip
+}
 
 
 def check_references(job: Job) -> None:

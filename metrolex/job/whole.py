@@ -156,7 +156,26 @@ def _put(parts: tuple[P, ...], part: P) -> tuple[P, ...]:
 
 #: The lists of a job that hold parts with an id, by field name, with their class.
 PARTS: dict[str, type] = {
-    "channels": Channel, "sources": Source, "readouts": Readout, "displays": Display, "senders": Sender, "ports": Port, "circuits": Circuit, "taps": Tap,
-    "grounds": GroundPoint, "conductors": Conductor, "splices": Splice, "runs": Run, "observations": Observation, "cluster": ClusterItem, "paths": FlowPath, "kit": KitItem, "fluids": FluidRecord, "openings": Opening,
-    "panels": Panel, "zones": Zone, "ways": Way, "connectors": Connector,
-}  # fmt: skip
+    "channels": Channel,
+    "sources": Source,
+    "readouts": Readout,
+    "displays": Display,
+    "senders": Sender,
+    "ports": Port,
+    "circuits": Circuit,
+    "taps": Tap,
+    "grounds": GroundPoint,
+    "conductors": Conductor,
+    "splices": Splice,
+    "runs": Run,
+    "observations": Observation,
+    "cluster": ClusterItem,
+    "paths": FlowPath,
+    "kit": KitItem,
+    "fluids": FluidRecord,
+    "openings": Opening,
+    "panels": Panel,
+    "zones": Zone,
+    "ways": Way,
+    "connectors": Connector,
+}

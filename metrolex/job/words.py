@@ -30,10 +30,26 @@ Word = Annotated[str, Text(120)]
 Volts = Annotated[float, Limits(low=-60, high=60)]
 Need = Literal["constant", "accessory", "ignition", "ignition_crank", "lamps"]
 Measurand = Literal[
-    "coolant_temperature", "oil_temperature", "gearbox_temperature", "oil_pressure", "exhaust_temperature", "lambda", "boost",
-    "fuel_pressure", "fuel_level", "ethanol_content", "fuel_temperature", "air_temperature", "head_temperature", "tyre_temperature", "pump_pressure",
-    "road_speed", "engine_speed", "gear", "supply_voltage",
-]  # fmt: skip
+    "coolant_temperature",
+    "oil_temperature",
+    "gearbox_temperature",
+    "oil_pressure",
+    "exhaust_temperature",
+    "lambda",
+    "boost",
+    "fuel_pressure",
+    "fuel_level",
+    "ethanol_content",
+    "fuel_temperature",
+    "air_temperature",
+    "head_temperature",
+    "tyre_temperature",
+    "pump_pressure",
+    "road_speed",
+    "engine_speed",
+    "gear",
+    "supply_voltage",
+]
 
 
 @dataclass(frozen=True, slots=True)

@@ -35,12 +35,15 @@ def layout_called(key: str) -> Layout:
         if row["key"] == key:
             holes = {hole[0] for hole in row["openings"]}
             return Layout(
-                key, row["words"], tuple(_zone(zone) for zone in row["zones"]), tuple(_way(way, holes) for way in row["ways"]),
+                key,
+                row["words"],
+                tuple(_zone(zone) for zone in row["zones"]),
+                tuple(_way(way, holes) for way in row["ways"]),
                 tuple(
                     read(Opening, {"id": k, "name": name, "hole_mm": mm, "edge": edge, "made": made})
                     for k, name, mm, edge, made in row["openings"]
                 ),
-            )  # fmt: skip
+            )
     raise BadInput("layout", key, ", ".join(known for known, _ in layouts()))
 
 
@@ -67,9 +70,15 @@ def _way(row: list[Any], holes: set[str]) -> Way:
     way: Way = read(
         Way,
         {
-            "id": key, "a": a, "b": b, "length_m": length, "peak_degc": peak, "moving": "moving" in words, "wet": "wet" in words,
+            "id": key,
+            "a": a,
+            "b": b,
+            "length_m": length,
+            "peak_degc": peak,
+            "moving": "moving" in words,
+            "wet": "wet" in words,
             "opening": next((word for word in words if word in holes), None),
             "tied_to": [word for word in words if word not in holes and word not in ("moving", "wet")],
         },
-    )  # fmt: skip
+    )
     return way

@@ -50,10 +50,22 @@ class Bench:
 
 
 TITLES = {
-    "plug": "plug out, sender in", "plate": "sandwich plate", "drill": "drill and tap", "weld": "weld a bung", "tee": "tee in a line",
-    "hose": "adapter in a hose", "hose_tee": "tee in a small hose", "lambda": "lambda sensor", "spot": "tyre sensor", "fuel_port": "fuel port",
-    "fuel_line": "fuel line", "ring": "ring under the plug", "gap": "pick-up and gap", "bond": "bonded sender", "wire": "signal wire",
-}  # fmt: skip
+    "plug": "plug out, sender in",
+    "plate": "sandwich plate",
+    "drill": "drill and tap",
+    "weld": "weld a bung",
+    "tee": "tee in a line",
+    "hose": "adapter in a hose",
+    "hose_tee": "tee in a small hose",
+    "lambda": "lambda sensor",
+    "spot": "tyre sensor",
+    "fuel_port": "fuel port",
+    "fuel_line": "fuel line",
+    "ring": "ring under the plug",
+    "gap": "pick-up and gap",
+    "bond": "bonded sender",
+    "wire": "signal wire",
+}
 
 
 def drill_plan(bench: Bench) -> DrillPlan | None:
@@ -109,8 +121,10 @@ def _drill(bench: Bench) -> Iterator[Step]:
     yield Step("Tap drill.", f"{plan.tap_drill.name} ({plan.tap_drill.size_mm:.2f} mm)")
     yield Step(plan.lubricant)
     if plan.thread.tapered:
-        yield Step("Tap a little, clean, try the fitting; stop when it goes in by hand this far. Tapped right through it never gets tight.",
-                   f"{size_words(plan.enters_by_hand_mm)}, {plan.enters_by_hand_mm / plan.thread.pitch_mm:.1f} turns")  # fmt: skip
+        yield Step(
+            "Tap a little, clean, try the fitting; stop when it goes in by hand this far. Tapped right through it never gets tight.",
+            f"{size_words(plan.enters_by_hand_mm)}, {plan.enters_by_hand_mm / plan.thread.pitch_mm:.1f} turns",
+        )
     else:
         yield Step("Tap through, square; chamfer the mouth for the washer.")
     yield Step("Threads that hold in this wall.", f"{plan.threads_engaged:.1f}")
@@ -324,6 +338,19 @@ def _size(name: str) -> float | None:
 
 #: The steps of each kind of card.
 KINDS: dict[str, Callable[[Bench], Iterator[Step]]] = {
-    "plug": _plug, "plate": _plate, "drill": _drill, "weld": _weld, "tee": _tee, "hose": _hose, "hose_tee": _hose_tee, "lambda": _lambda,
-    "spot": _spot, "fuel_port": _fuel_port, "fuel_line": _fuel_line, "ring": _ring, "gap": _gap, "bond": _bond, "wire": _wire,
-}  # fmt: skip
+    "plug": _plug,
+    "plate": _plate,
+    "drill": _drill,
+    "weld": _weld,
+    "tee": _tee,
+    "hose": _hose,
+    "hose_tee": _hose_tee,
+    "lambda": _lambda,
+    "spot": _spot,
+    "fuel_port": _fuel_port,
+    "fuel_line": _fuel_line,
+    "ring": _ring,
+    "gap": _gap,
+    "bond": _bond,
+    "wire": _wire,
+}

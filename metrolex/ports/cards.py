@@ -66,9 +66,16 @@ def card_for(job: Job, channel: MeasuringChain, port: Port) -> Card:
     refused = tuple(f for f in plan.findings if f.grade == "stop") if plan else ()
     steps = () if refused else (*_opening(bench), *KINDS[kind](bench), *_assembly(bench), *_closing(bench))
     return Card(
-        f"{channel.name}: {TITLES[kind]}", port.name, steps, tuple(_cautions(bench)), tuple(dict.fromkeys(_tools(bench, kind, plan))),
-        plan.steps_mm if plan and not refused else (), plan, section, refused,
-    )  # fmt: skip
+        f"{channel.name}: {TITLES[kind]}",
+        port.name,
+        steps,
+        tuple(_cautions(bench)),
+        tuple(dict.fromkeys(_tools(bench, kind, plan))),
+        plan.steps_mm if plan and not refused else (),
+        plan,
+        section,
+        refused,
+    )
 
 
 def _opening(bench: Bench) -> Iterator[Step]:
@@ -171,8 +178,14 @@ def _tools(bench: Bench, kind: str, plan: DrillPlan | None) -> Iterator[str]:
     if bench.section is not None and bench.section.stack.chain:
         yield "second spanner to hold"
     yield from {
-        "tee": ("pipe cutter", "deburring tool"), "hose": ("hose knife", "clamp driver"), "plate": ("filter strap",),
-        "lambda": ("22 mm slotted socket",), "fuel_line": ("closed fuel can", "fire extinguisher"), "fuel_port": ("rags", "fire extinguisher"), "spot": ("bracket for the sensor",), "gap": ("bracket for the pick-up", "feeler gauge"),
-    }.get(kind, ())  # fmt: skip
+        "tee": ("pipe cutter", "deburring tool"),
+        "hose": ("hose knife", "clamp driver"),
+        "plate": ("filter strap",),
+        "lambda": ("22 mm slotted socket",),
+        "fuel_line": ("closed fuel can", "fire extinguisher"),
+        "fuel_port": ("rags", "fire extinguisher"),
+        "spot": ("bracket for the sensor",),
+        "gap": ("bracket for the pick-up", "feeler gauge"),
+    }.get(kind, ())
     if bench.place is not None and bench.place.fluid:
         yield from load_table("fluids")[bench.place.fluid]["ready"]

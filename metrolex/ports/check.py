@@ -50,9 +50,15 @@ def _other_bank(job: Job) -> Iterator[Finding]:
         there = [channel for channel in job.measured if channel.measurand == measurand]
         if len(there) == 1:
             yield Finding(
-                "caution", "other_bank_open", there[0].name, "Both banks are to be read, and only one is: the other bank has no channel.", "1 of 2 banks",
-                "Add the channel again on Brief, for the other bank.", "ports", there[0].id,
-            )  # fmt: skip
+                "caution",
+                "other_bank_open",
+                there[0].name,
+                "Both banks are to be read, and only one is: the other bank has no channel.",
+                "1 of 2 banks",
+                "Add the channel again on Brief, for the other bank.",
+                "ports",
+                there[0].id,
+            )
 
 
 def _mouths(job: Job) -> Iterator[Finding]:
@@ -66,6 +72,11 @@ def _mouths(job: Job) -> Iterator[Finding]:
         room = 1 + sum(fitting.spare_ports + (fitting.sort == "tee") for fitting in port.stack)
         if len(senders) > room:
             yield Finding(
-                "stop", "one_mouth_two_senders", port.name, "More senders than mouths at this place.", f"{len(senders)} senders, {room} mouth{'s' if room > 1 else ''}",
-                "A tee, a plate with more mouths, or another place for one of them.", "ports",
-            )  # fmt: skip
+                "stop",
+                "one_mouth_two_senders",
+                port.name,
+                "More senders than mouths at this place.",
+                f"{len(senders)} senders, {room} mouth{'s' if room > 1 else ''}",
+                "A tee, a plate with more mouths, or another place for one of them.",
+                "ports",
+            )

@@ -35,9 +35,13 @@ __all__ = [
 
 #: What places are compared on.
 CRITERIA = {
-    "new_hole": "New hole", "reading": "Truth of the reading", "access": "Access", "undo": "Can be undone", "tidy": "Bleeding and leaks",
+    "new_hole": "New hole",
+    "reading": "Truth of the reading",
+    "access": "Access",
+    "undo": "Can be undone",
+    "tidy": "Bleeding and leaks",
     "factory": "Factory system",
-}  # fmt: skip
+}
 #: What counts how much unless the fitter shifts it (common practice, no source).
 WEIGHTS = {"new_hole": 3.0, "reading": 3.0, "access": 2.0, "undo": 2.0, "tidy": 1.0, "factory": 3.0}
 #: Sets of weights by what matters most.
@@ -57,14 +61,36 @@ _WORDS = {
     "factory": ("loses its reading", "disturbed", "shared", "hardly touched", "untouched"),
 }
 _BY_ENTRY: dict[Entry, tuple[int, int]] = {
-    "existing": (4, 4), "replaces": (4, 3), "held_on": (4, 4), "cut_hose": (2, 2), "cut_line": (2, 1), "drilled": (0, 0), "welded": (0, 0),
-}  # fmt: skip
+    "existing": (4, 4),
+    "replaces": (4, 3),
+    "held_on": (4, 4),
+    "cut_hose": (2, 2),
+    "cut_line": (2, 1),
+    "drilled": (0, 0),
+    "welded": (0, 0),
+}
 #: Findings about what is read: they take from the truth of the reading.
 _READING = {
-    "after_turbine", "after_catalyst", "on_divider", "near_open_end", "cold_side", "after_cooler", "before_cooler", "before_compressor",
-    "before_throttle", "tip_in_adapter", "tip_at_far_wall", "lambda_too_far", "return_side", "suction_side", "before_turbine", "before_boost",
-    "before_pump", "tank_side", "in_turbine",
-}  # fmt: skip
+    "after_turbine",
+    "after_catalyst",
+    "on_divider",
+    "near_open_end",
+    "cold_side",
+    "after_cooler",
+    "before_cooler",
+    "before_compressor",
+    "before_throttle",
+    "tip_in_adapter",
+    "tip_at_far_wall",
+    "lambda_too_far",
+    "return_side",
+    "suction_side",
+    "before_turbine",
+    "before_boost",
+    "before_pump",
+    "tank_side",
+    "in_turbine",
+}
 _STOP_COSTS, _CAUTION_COSTS, _SCHOOL_GIVES, _JOINT_COSTS = 0.5, 0.04, 0.10, 0.01
 
 

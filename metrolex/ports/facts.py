@@ -23,8 +23,14 @@ __all__ = [
 ]
 
 _SERVICES: dict[str, Service] = {
-    "exhaust": "exhaust", "fuel": "fuel", "coolant": "coolant", "engine_oil": "oil", "gearbox_oil": "oil", "intake": "air", "water": "water",
-}  # fmt: skip
+    "exhaust": "exhaust",
+    "fuel": "fuel",
+    "coolant": "coolant",
+    "engine_oil": "oil",
+    "gearbox_oil": "oil",
+    "intake": "air",
+    "water": "water",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,14 +58,18 @@ def facts_of(job: Job, channel: MeasuringChain, port: Port) -> Facts:
     # A mouth that is there has a boss of its own: the wall of the pipe says nothing of it.
     pipe_wall_mm = under.wall_mm if under and entry not in ("existing", "replaces") else None
     return Facts(
-        path, port.at_m, entry,
+        path,
+        port.at_m,
+        entry,
         port.material or (under.material if under else ""),
         port.wall_mm or pipe_wall_mm,
         port.bore_mm or (under.bore_mm if under else None),
-        under.straight if under else True, port.straight_mm,
+        under.straight if under else True,
+        port.straight_mm,
         port.peak_degc if port.peak_degc is not None else (under.peak_degc if under else None),
-        port.access if port.access is not None else (place.marks["access"] if place else 2), under.name if under else "",
-    )  # fmt: skip
+        port.access if port.access is not None else (place.marks["access"] if place else 2),
+        under.name if under else "",
+    )
 
 
 def service_of(job: Job, channel: MeasuringChain, port: Port) -> Service:

@@ -59,9 +59,16 @@ def _plan(job: Job, key: str, openings: dict[tuple[str, str], tuple[float, str]]
     lost = max(losses) if max(losses) >= 1.0 else sum(losses)
     leaks = tuple(f"Leak found in the survey: {leak}" for leak in job.survey.leaks)
     return FluidPlan(
-        key, facts["name"], round(lost, 3), _ready(lost * facts["spare_ratio"]), tuple(facts["ready"]), facts["back"],
-        (*facts["with_it"], *leaks), tuple(dict.fromkeys(name for _, name in openings.values())), next((r for r in job.fluids if r.id == key), None),
-    )  # fmt: skip
+        key,
+        facts["name"],
+        round(lost, 3),
+        _ready(lost * facts["spare_ratio"]),
+        tuple(facts["ready"]),
+        facts["back"],
+        (*facts["with_it"], *leaks),
+        tuple(dict.fromkeys(name for _, name in openings.values())),
+        next((r for r in job.fluids if r.id == key), None),
+    )
 
 
 def _ready(litres: float) -> float:
@@ -77,5 +84,12 @@ def fluid_findings(job: Job) -> Iterator[Finding]:
         if missing is not None and missing > max(
             0.02, 0.05 * (plan.record.lost_l or 0.0) if plan.record else 0.02
         ):
-            yield Finding("caution", "fluid_short", plan.name, "Less came back than went out.", f"{missing:.2f} L short",
-                          f"Top up with the maker's fluid and check the level. {plan.back}", "ports")  # fmt: skip
+            yield Finding(
+                "caution",
+                "fluid_short",
+                plan.name,
+                "Less came back than went out.",
+                f"{missing:.2f} L short",
+                f"Top up with the maker's fluid and check the level. {plan.back}",
+                "ports",
+            )

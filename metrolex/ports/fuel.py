@@ -74,10 +74,20 @@ def _side_unknown(say: Voice, vehicle: Vehicle, place: Place | None) -> Finding:
     grade: Grade = "stop" if at_rail or vehicle.fuel.burns == "diesel" else "caution"
     system = system_of(vehicle.fuel.fuel_feed)
     if system is not None and system.high_bar is not None:
-        return say(grade, "fuel_side_unknown", "Nobody has said on which side of the high-pressure pump this is: behind it there are hundreds of bar.",
-                   f"up to {system.high_bar[1]:g} bar", "Start the flow paths and put the place before the high-pressure pump.")  # fmt: skip
-    return say(grade, "fuel_system_unknown", "Nobody has said how the fuel is injected: behind a high-pressure pump there are hundreds of bar.",
-               "up to 2500 bar", "Say on Brief how the fuel is fed; on the path, where the high-pressure pump sits.")  # fmt: skip
+        return say(
+            grade,
+            "fuel_side_unknown",
+            "Nobody has said on which side of the high-pressure pump this is: behind it there are hundreds of bar.",
+            f"up to {system.high_bar[1]:g} bar",
+            "Start the flow paths and put the place before the high-pressure pump.",
+        )
+    return say(
+        grade,
+        "fuel_system_unknown",
+        "Nobody has said how the fuel is injected: behind a high-pressure pump there are hundreds of bar.",
+        "up to 2500 bar",
+        "Say on Brief how the fuel is fed; on the path, where the high-pressure pump sits.",
+    )
 
 
 def fuel_findings(
@@ -92,8 +102,13 @@ def fuel_findings(
     system, side = system_of(vehicle.fuel.fuel_feed), side_of(vehicle, path, port.at_m, place)
     if side == "high":
         high = system.high_bar if system and system.high_bar else (100.0, 2500.0)
-        yield say("stop", "high_pressure_side", "These lines are never opened for a gauge: a jet from them goes through skin, and the sender bursts.",
-                  f"{high[0]:g} to {high[1]:g} bar here", "Take the low-pressure supply, before the high-pressure pump; the rail's own reading comes from the data stream.")  # fmt: skip
+        yield say(
+            "stop",
+            "high_pressure_side",
+            "These lines are never opened for a gauge: a jet from them goes through skin, and the sender bursts.",
+            f"{high[0]:g} to {high[1]:g} bar here",
+            "Take the low-pressure supply, before the high-pressure pump; the rail's own reading comes from the data stream.",
+        )
         return
     if side == "not known":
         yield _side_unknown(say, vehicle, place)
@@ -102,11 +117,21 @@ def fuel_findings(
         return
     proof = proof_bar(sender)
     if line is None:
-        yield say("caution", "line_pressure_unknown", "What stands in this line is not known, so nobody knows whether the sender bears it.", "",
-                  "Say on Brief how the fuel is fed, or measure the line and write it there.")  # fmt: skip
+        yield say(
+            "caution",
+            "line_pressure_unknown",
+            "What stands in this line is not known, so nobody knows whether the sender bears it.",
+            "",
+            "Say on Brief how the fuel is fed, or measure the line and write it there.",
+        )
     elif proof is not None and line[1] > proof:
-        yield say("stop", "over_proof_pressure", "The line carries more than the sender survives.", f"{line[1]:g} bar, sender up to {proof:g} bar",
-                  "Take a sender made for it, or another place.")  # fmt: skip
+        yield say(
+            "stop",
+            "over_proof_pressure",
+            "The line carries more than the sender survives.",
+            f"{line[1]:g} bar, sender up to {proof:g} bar",
+            "Take a sender made for it, or another place.",
+        )
     elif proof is not None:
         top = in_unit(y_range(sender.curve)[1], sender.curve.y_unit, "bar")
         if line[1] > top:
@@ -118,12 +143,23 @@ def fuel_findings(
                 "Take a sender with more range.",
             )
         elif line[1] < LEAST_SHARE * top:
-            yield say("caution", "sender_too_coarse", f"All this line ever gives is the first {100 * line[1] / top:.0f} % of the sender's range.",
-                      f"{line[0]:g} to {line[1]:g} bar of {top:g} bar", "Take a sender with less range, or its own error is the reading.")  # fmt: skip
+            yield say(
+                "caution",
+                "sender_too_coarse",
+                f"All this line ever gives is the first {100 * line[1] / top:.0f} % of the sender's range.",
+                f"{line[0]:g} to {line[1]:g} bar of {top:g} bar",
+                "Take a sender with less range, or its own error is the reading.",
+            )
     if line is not None and channel.warn_low is not None:
         warn_bar = in_unit(channel.warn_low, channel.unit, "bar")
         if warn_bar >= line[0]:
             yield Finding(
-                "caution", "warns_for_good", channel.name, "It warns below a pressure this fuel system need not reach.",
-                f"below {channel.warn_low:g} {unit_words(channel.unit)}, line {line[0]:g} to {line[1]:g} bar", "Set the warning under the lowest the system gives.", "scaling", channel.id,
-            )  # fmt: skip
+                "caution",
+                "warns_for_good",
+                channel.name,
+                "It warns below a pressure this fuel system need not reach.",
+                f"below {channel.warn_low:g} {unit_words(channel.unit)}, line {line[0]:g} to {line[1]:g} bar",
+                "Set the warning under the lowest the system gives.",
+                "scaling",
+                channel.id,
+            )

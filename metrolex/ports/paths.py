@@ -28,19 +28,27 @@ LAST_CARBURETTOR_YEAR = 1975  # before it a petrol engine nobody spoke of has on
 
 #: Kinds of path in the order they are drawn.
 PATH_NAMES = {
-    "exhaust": "exhaust", "intake": "intake", "coolant": "coolant", "engine_oil": "engine oil", "gearbox_oil": "gearbox oil",
-    "fuel": "fuel", "water": "pump water",
-}  # fmt: skip
+    "exhaust": "exhaust",
+    "intake": "intake",
+    "coolant": "coolant",
+    "engine_oil": "engine oil",
+    "gearbox_oil": "gearbox oil",
+    "fuel": "fuel",
+    "water": "pump water",
+}
 
 
 def layout_of(vehicle: Vehicle) -> dict[str, str]:
     """What templates ask of a vehicle, with the usual answer where it does not say."""
     two = vehicle.engine.layout in ("vee", "flat")
     return {
-        "banks": "two" if two else "one", "induction": "turbo" if vehicle.engine.induction == "turbo" else "none",
-        "cooling": vehicle.engine.cooling or "water", "gearbox": vehicle.driveline.gearbox or "manual",
-        "fuel_feed": _fuel_line(vehicle), "pump": "water" if "water pump" in vehicle.has else "",
-    }  # fmt: skip
+        "banks": "two" if two else "one",
+        "induction": "turbo" if vehicle.engine.induction == "turbo" else "none",
+        "cooling": vehicle.engine.cooling or "water",
+        "gearbox": vehicle.driveline.gearbox or "manual",
+        "fuel_feed": _fuel_line(vehicle),
+        "pump": "water" if "water pump" in vehicle.has else "",
+    }
 
 
 def _fuel_line(vehicle: Vehicle) -> str:
@@ -158,7 +166,14 @@ def moved_parts(path: FlowPath, length_m: float) -> FlowPath:
         return replace(path, length_m=length_m)
     scale = length_m / path.length_m
     return replace(
-        path, length_m=length_m,
-        parts=tuple(replace(p, at_m=round(min(p.at_m * scale, length_m), 4), length_m=round(p.length_m * scale, 4)) for p in path.parts),
-        stretches=tuple(replace(s, from_m=round(s.from_m * scale, 4), to_m=round(min(s.to_m * scale, length_m), 4)) for s in path.stretches),
-    )  # fmt: skip
+        path,
+        length_m=length_m,
+        parts=tuple(
+            replace(p, at_m=round(min(p.at_m * scale, length_m), 4), length_m=round(p.length_m * scale, 4))
+            for p in path.parts
+        ),
+        stretches=tuple(
+            replace(s, from_m=round(s.from_m * scale, 4), to_m=round(min(s.to_m * scale, length_m), 4))
+            for s in path.stretches
+        ),
+    )

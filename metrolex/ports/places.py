@@ -53,13 +53,31 @@ def places_for(measurand: str) -> tuple[Place, ...]:
     """The usual places for a measurand; empty where it needs none."""
     return tuple(
         Place(
-            row["kind"], row["name"], row["thread"], row["way_in"], row.get("path", ""), tuple(filter(None, row.get("anchor", "").split("|"))),
-            row["side"], row.get("by_m", 0.0), cast(Entry, row["entry"]), row["grounded"], row["ground_at"], row.get("bias", 0.0),
-            row.get("bias_words", ""), dict(row["marks"]), row["card"], row.get("fluid", ""), row.get("loss_l", 0.0), row["minutes"],
-            row["for"], row["against"], row["caution"], tuple(frozenset(sorts) for sorts in row.get("keeps", ())),
+            row["kind"],
+            row["name"],
+            row["thread"],
+            row["way_in"],
+            row.get("path", ""),
+            tuple(filter(None, row.get("anchor", "").split("|"))),
+            row["side"],
+            row.get("by_m", 0.0),
+            cast(Entry, row["entry"]),
+            row["grounded"],
+            row["ground_at"],
+            row.get("bias", 0.0),
+            row.get("bias_words", ""),
+            dict(row["marks"]),
+            row["card"],
+            row.get("fluid", ""),
+            row.get("loss_l", 0.0),
+            row["minutes"],
+            row["for"],
+            row["against"],
+            row["caution"],
+            tuple(frozenset(sorts) for sorts in row.get("keeps", ())),
         )
         for row in load_table("ports").get(measurand, ())
-    )  # fmt: skip
+    )
 
 
 def place_of(measurand: str, port: Port) -> Place | None:
@@ -111,8 +129,17 @@ def port_at(measurand: str, kind: str, key: str) -> Port:
     for place in places_for(measurand):
         if place.kind == kind:
             return Port(
-                key, place.name, place.kind, place.thread, place.way_in, place.grounded, place.ground_at, bias=place.bias,
-                why=place.pro, entry=place.entry, access=place.marks["access"],
-            )  # fmt: skip
+                key,
+                place.name,
+                place.kind,
+                place.thread,
+                place.way_in,
+                place.grounded,
+                place.ground_at,
+                bias=place.bias,
+                why=place.pro,
+                entry=place.entry,
+                access=place.marks["access"],
+            )
     known = " | ".join(place.kind for place in places_for(measurand))
     raise BadInput("kind", kind, known or "nothing: this needs no port")

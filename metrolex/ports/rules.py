@@ -47,8 +47,15 @@ def port_findings(
     found: list[Finding] = []
     if facts.path is not None and facts.at_m is not None:
         if facts.path.length_m is not None and facts.at_m > facts.path.length_m:
-            found.append(say("stop", "beyond_path", "The place lies beyond the end of its path.",
-                             f"{facts.at_m:g} of {facts.path.length_m:g} m", "Move the pin back."))  # fmt: skip
+            found.append(
+                say(
+                    "stop",
+                    "beyond_path",
+                    "The place lies beyond the end of its path.",
+                    f"{facts.at_m:g} of {facts.path.length_m:g} m",
+                    "Move the pin back.",
+                )
+            )
         zones = zones_of(channel.measurand, facts.path, job.paths, lambda_school(job))
         found.extend(verdicts_at(zones, facts.at_m, port.name, channel.id))
         if not facts.path.measured:
@@ -83,11 +90,21 @@ def _unplaced(say: Voice, job: Job, channel: MeasuringChain, port: Port) -> Iter
     if channel.measurand != "lambda":
         return
     if "turbo" in job.vehicle.engine.induction.lower():
-        yield say("caution", "turbine_not_placed", "Before a turbine pressure and heat spoil the sensor, and nobody has said where this place is.", "",
-                  "Put it on its flow path, or see for yourself that the turbine comes first.")  # fmt: skip
+        yield say(
+            "caution",
+            "turbine_not_placed",
+            "Before a turbine pressure and heat spoil the sensor, and nobody has said where this place is.",
+            "",
+            "Put it on its flow path, or see for yourself that the turbine comes first.",
+        )
     elif job.vehicle.engine.induction not in ("none", "supercharger"):
-        yield say("note", "turbine_not_placed", "With a turbine the place must be behind it; nobody has said yet whether there is one.", "",
-                  "Say on Brief how the engine breathes.")  # fmt: skip
+        yield say(
+            "note",
+            "turbine_not_placed",
+            "With a turbine the place must be behind it; nobody has said yet whether there is one.",
+            "",
+            "Say on Brief how the engine breathes.",
+        )
 
 
 def lambda_school(job: Job) -> School:
@@ -101,8 +118,13 @@ def _heat(say: Voice, facts: Facts, sender: Sender | None) -> Iterator[Finding]:
     if facts.path is not None and facts.path.kind == "exhaust":
         return  # only the tip stands in the gas; the body sits outside
     if facts.peak_degc > sender.max_degc:
-        yield say("stop", "too_hot_for_sender", "It gets hotter here than the sender stands.",
-                  f"{facts.peak_degc:g} °C, sender {sender.max_degc:g} °C", "Take a sender for the heat, or a cooler place with a hose between.")  # fmt: skip
+        yield say(
+            "stop",
+            "too_hot_for_sender",
+            "It gets hotter here than the sender stands.",
+            f"{facts.peak_degc:g} °C, sender {sender.max_degc:g} °C",
+            "Take a sender for the heat, or a cooler place with a hose between.",
+        )
 
 
 def _wall(say: Voice, job: Job, port: Port, facts: Facts) -> Iterator[Finding]:
@@ -149,8 +171,13 @@ def _swarf(say: Voice, job: Job, facts: Facts) -> Iterator[Finding]:
             None,
         )
         if turbine is not None:
-            yield say("caution", "swarf_into_turbine", "Chips would go straight into the turbine.", f"{1000 * (turbine.at_m - facts.at_m):.0f} mm before the turbine",
-                      "Grease on drill and tap, magnet and vacuum after each size, the last cuts by hand, engine off; best with the part off.")  # fmt: skip
+            yield say(
+                "caution",
+                "swarf_into_turbine",
+                "Chips would go straight into the turbine.",
+                f"{1000 * (turbine.at_m - facts.at_m):.0f} mm before the turbine",
+                "Grease on drill and tap, magnet and vacuum after each size, the last cuts by hand, engine off; best with the part off.",
+            )
     elif path.kind == "intake":
         yield say(
             "caution",
@@ -172,8 +199,13 @@ def _hose(say: Voice, port: Port, facts: Facts) -> Iterator[Finding]:
     adapter = next((f.length_mm for f in port.stack if f.sort in ("hose adapter", "hose tee")), 20.0)
     needed = straight_needed_mm(adapter)
     if facts.straight_mm is not None and facts.straight_mm < needed:
-        yield say("stop", "hose_not_straight", "On a bend an in-line adapter does not seal.", f"{facts.straight_mm:g} mm straight, wants {needed:.0f}",
-                  "Find a straight stretch for the adapter and both clamps, or take another place.")  # fmt: skip
+        yield say(
+            "stop",
+            "hose_not_straight",
+            "On a bend an in-line adapter does not seal.",
+            f"{facts.straight_mm:g} mm straight, wants {needed:.0f}",
+            "Find a straight stretch for the adapter and both clamps, or take another place.",
+        )
     elif not facts.straight:
         yield say(
             "caution",
@@ -206,8 +238,13 @@ def _attitude(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Findi
         and port.tip_angle_deg is not None
         and port.tip_angle_deg < LEAST_TIP_DEG
     ):
-        yield say("caution", "lambda_lies_flat", "Condensate runs into the sensor and cracks it.",
-                  f"{port.tip_angle_deg:g}° above level, at least {LEAST_TIP_DEG:g}°", "Turn the bung up the side of the pipe.")  # fmt: skip
+        yield say(
+            "caution",
+            "lambda_lies_flat",
+            "Condensate runs into the sensor and cracks it.",
+            f"{port.tip_angle_deg:g}° above level, at least {LEAST_TIP_DEG:g}°",
+            "Turn the bung up the side of the pipe.",
+        )
 
 
 def _fit(
@@ -244,13 +281,23 @@ def _fit(
     if section.stack.found or port.stack:
         yield from _dead_end(say, channel, port)
     if facts.bore_mm is not None and sender.probe_mm is not None and sender.probe_mm >= facts.bore_mm:
-        yield say("stop", "bore_too_small", "The probe is thicker than the bore it goes into.", f"{sender.probe_mm:g} in {facts.bore_mm:g} mm",
-                  "Take a thinner probe or a wider place.")  # fmt: skip
+        yield say(
+            "stop",
+            "bore_too_small",
+            "The probe is thicker than the bore it goes into.",
+            f"{sender.probe_mm:g} in {facts.bore_mm:g} mm",
+            "Take a thinner probe or a wider place.",
+        )
     if not section.stack.found:
         return
     if section.sticks_out_mm > LONG_STACK_MM and facts.path is not None and not _has_hose(port):
-        yield say("caution", "stack_shakes", "A long stack of brass on an engine shakes itself off.", f"{section.sticks_out_mm:.0f} mm above the port",
-                  "A remote hose to a bracket, or a shorter chain.")  # fmt: skip
+        yield say(
+            "caution",
+            "stack_shakes",
+            "A long stack of brass on an engine shakes itself off.",
+            f"{section.sticks_out_mm:.0f} mm above the port",
+            "A remote hose to a bracket, or a shorter chain.",
+        )
     place = place_of(channel.measurand, port)
     in_line = place is not None and place.entry in ("cut_line", "cut_hose")
     if (
@@ -259,8 +306,13 @@ def _fit(
         and not in_line
         and channel.unit == "degC"
     ):
-        yield say("caution", "tip_in_adapter", "The tip stands in the wall or the adapter: it reads low and late.",
-                  f"{section.tip_mm:.0f} mm in the stream ({inch_fraction(max(section.tip_mm, 0) / 1000)} in)", "A shorter stack or a longer sender.")  # fmt: skip
+        yield say(
+            "caution",
+            "tip_in_adapter",
+            "The tip stands in the wall or the adapter: it reads low and late.",
+            f"{section.tip_mm:.0f} mm in the stream ({inch_fraction(max(section.tip_mm, 0) / 1000)} in)",
+            "A shorter stack or a longer sender.",
+        )
     if section.tip_ratio is not None and section.tip_ratio > 0.8:
         yield say(
             "caution",
@@ -270,11 +322,21 @@ def _fit(
             "Pull it back, or put a spacer under it.",
         )
     if sender.wires == 1 and any(joint.seal == "sealant" for joint in section.stack.joints):
-        yield say("note", "ground_through_sealant", "It grounds through threads with sealant on: that may insulate.", "body to battery negative, ohms",
-                  "Measure it when it is in; under 1 ohm is good.")  # fmt: skip
+        yield say(
+            "note",
+            "ground_through_sealant",
+            "It grounds through threads with sealant on: that may insulate.",
+            "body to battery negative, ohms",
+            "Measure it when it is in; under 1 ohm is good.",
+        )
     if sender.wires == 1 and any(fitting.insulates for fitting in port.stack):
-        yield say("caution", "fitting_floats", "A fitting in rubber joins no metal: the one-wire sender has no ground.", "1 wire",
-                  "Run a ground lead to the adapter, or take a two-wire sender.")  # fmt: skip
+        yield say(
+            "caution",
+            "fitting_floats",
+            "A fitting in rubber joins no metal: the one-wire sender has no ground.",
+            "1 wire",
+            "Run a ground lead to the adapter, or take a two-wire sender.",
+        )
 
 
 def _dead_end(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Finding]:
@@ -287,8 +349,13 @@ def _dead_end(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Findi
     ]
     if missing:
         wanted = " and ".join(" or ".join(f"a {sort}" for sort in sorted(sorts)) for sorts in missing)
-        yield say("stop", "dead_end", "Without the part that lets it pass, flow or factory switch ends at the sender.", f"wants {wanted}",
-                  f"Put {wanted} in the chain, or take another place.")  # fmt: skip
+        yield say(
+            "stop",
+            "dead_end",
+            "Without the part that lets it pass, flow or factory switch ends at the sender.",
+            f"wants {wanted}",
+            f"Put {wanted} in the chain, or take another place.",
+        )
 
 
 def _spare_mouths(say: Voice, job: Job, channel: MeasuringChain, port: Port) -> Iterator[Finding]:

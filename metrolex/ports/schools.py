@@ -48,11 +48,19 @@ def topics() -> tuple[Topic, ...]:
     """All topics."""
     return tuple(
         Topic(
-            key, row["name"], tuple(row["measurands"]), row["default"], row["why"],
-            row.get("banks", ""), tuple(School(name, s["name"], s["why"], tuple(s.get("favours", ()))) for name, s in row["schools"].items()),
+            key,
+            row["name"],
+            tuple(row["measurands"]),
+            row["default"],
+            row["why"],
+            row.get("banks", ""),
+            tuple(
+                School(name, s["name"], s["why"], tuple(s.get("favours", ())))
+                for name, s in row["schools"].items()
+            ),
         )
         for key, row in load_table("schools").items()
-    )  # fmt: skip
+    )
 
 
 def topic_called(key: str) -> Topic:

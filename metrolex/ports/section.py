@@ -89,8 +89,22 @@ def section_of(job: Job, channel: MeasuringChain, port: Port, sender: Sender) ->
     elif sender.reach_mm is not None and wall is not None and not in_line:
         tip = sender.reach_mm - height - wall
     return Section(
-        wall, bore, stack, port.thread, by_hand, pulled, engaged, tip, wanted, mark, sender.probe_mm, height, in_line, through, sender.reach_mm,
-    )  # fmt: skip
+        wall,
+        bore,
+        stack,
+        port.thread,
+        by_hand,
+        pulled,
+        engaged,
+        tip,
+        wanted,
+        mark,
+        sender.probe_mm,
+        height,
+        in_line,
+        through,
+        sender.reach_mm,
+    )
 
 
 def _engagement(

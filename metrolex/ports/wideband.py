@@ -52,21 +52,51 @@ def judge_wideband(
         found.append(Finding(grade, code, "lambda sensor", reason, figure, remedy, "ports"))
 
     if after_turbine is False:
-        say("stop", "before_turbine", "Before the turbine pressure and heat spoil the reading and the sensor.",
-            "before the turbine", "Move it behind the turbine.")  # fmt: skip
+        say(
+            "stop",
+            "before_turbine",
+            "Before the turbine pressure and heat spoil the reading and the sensor.",
+            "before the turbine",
+            "Move it behind the turbine.",
+        )
     if before_catalyst is False:
-        say("stop", "after_catalyst", "The catalyst has changed the gas: the reading is no mixture any more.",
-            "behind the catalyst", "Move it between engine and catalyst.")  # fmt: skip
+        say(
+            "stop",
+            "after_catalyst",
+            "The catalyst has changed the gas: the reading is no mixture any more.",
+            "behind the catalyst",
+            "Move it between engine and catalyst.",
+        )
     if distance_mm < low:
-        say("caution", "lambda_too_close", "So close the sensor runs too hot and dies early.",
-            f"{distance_mm:.0f} mm, at least {low:.0f}", f"Move it {low - distance_mm:.0f} mm downstream.")  # fmt: skip
+        say(
+            "caution",
+            "lambda_too_close",
+            "So close the sensor runs too hot and dies early.",
+            f"{distance_mm:.0f} mm, at least {low:.0f}",
+            f"Move it {low - distance_mm:.0f} mm downstream.",
+        )
     if distance_mm > high:
-        say("caution", "lambda_too_far", "So far down the gas is cool and the answer late.",
-            f"{distance_mm:.0f} mm, at most {high:.0f}", f"Move it {distance_mm - high:.0f} mm upstream.")  # fmt: skip
+        say(
+            "caution",
+            "lambda_too_far",
+            "So far down the gas is cool and the answer late.",
+            f"{distance_mm:.0f} mm, at most {high:.0f}",
+            f"Move it {distance_mm - high:.0f} mm upstream.",
+        )
     if tip_angle_deg is not None and tip_angle_deg < LEAST_TIP_DEG:
-        say("caution", "lambda_lies_flat", "Condensate runs into the sensor and cracks it.",
-            f"{tip_angle_deg:g}° above level, at least {LEAST_TIP_DEG:g}°", "Turn the bung up the side of the pipe.")  # fmt: skip
+        say(
+            "caution",
+            "lambda_lies_flat",
+            "Condensate runs into the sensor and cracks it.",
+            f"{tip_angle_deg:g}° above level, at least {LEAST_TIP_DEG:g}°",
+            "Turn the bung up the side of the pipe.",
+        )
     if open_end_distance_mm is not None and open_end_distance_mm < LEAST_OPEN_END_MM:
-        say("caution", "near_open_end", "Air comes back in at the open end: it reads lean at idle.",
-            f"{open_end_distance_mm:.0f} mm, at least {LEAST_OPEN_END_MM:.0f}", "Move it upstream or lengthen the pipe.")  # fmt: skip
+        say(
+            "caution",
+            "near_open_end",
+            "Air comes back in at the open end: it reads lean at idle.",
+            f"{open_end_distance_mm:.0f} mm, at least {LEAST_OPEN_END_MM:.0f}",
+            "Move it upstream or lengthen the pipe.",
+        )
     return WidebandPlace(not found, (low, high), tuple(found))

@@ -95,11 +95,23 @@ def _lambda_distance(path: FlowPath, paths: Sequence[FlowPath], school: School) 
     near, far = start + low / 1000, start + high / 1000
     begin = max(start, 0.0)
     if near > begin:
-        yield Zone(begin, min(near, length), "caution", "lambda_too_close", f"Closer than {low:.0f} mm the sensor runs too hot and dies early.",
-                   "Move it downstream.")  # fmt: skip
+        yield Zone(
+            begin,
+            min(near, length),
+            "caution",
+            "lambda_too_close",
+            f"Closer than {low:.0f} mm the sensor runs too hot and dies early.",
+            "Move it downstream.",
+        )
     if far < length:
-        yield Zone(max(far, 0.0), length, "caution", "lambda_too_far", f"Beyond {high:.0f} mm the gas is cool and the answer late.",
-                   "Move it upstream.")  # fmt: skip
+        yield Zone(
+            max(far, 0.0),
+            length,
+            "caution",
+            "lambda_too_far",
+            f"Beyond {high:.0f} mm the gas is cool and the answer late.",
+            "Move it upstream.",
+        )
 
 
 def _rules(measurand: str, path: FlowPath, line: Sequence[LinePart]) -> Iterator[Zone]:

@@ -41,10 +41,17 @@ class Rows:
 
 
 def best_rows(
-    law: Law, x_range: tuple[float, float], points: int, *, x_step: float = 0.0, y_step: float = 0.0,
-    reach: tuple[float, float] | None = None, knots: tuple[float, ...] = (), weight: Law | None = None,
+    law: Law,
+    x_range: tuple[float, float],
+    points: int,
+    *,
+    x_step: float = 0.0,
+    y_step: float = 0.0,
+    reach: tuple[float, float] | None = None,
+    knots: tuple[float, ...] = (),
+    weight: Law | None = None,
     limits: tuple[float, float] = (-math.inf, math.inf),
-) -> Rows:  # fmt: skip
+) -> Rows:
     """At most ``points`` rows (x rising, x and y multiples of their steps) with the least greatest error over ``x_range``.
 
     ``law`` gives y at an array of x; ``reach`` is where it holds (the range itself by default): with a step the end rows are
@@ -70,9 +77,16 @@ def best_rows(
 
 
 def _task(
-    law: Law, x_range: tuple[float, float], points: int, x_step: float, y_step: float, reach: tuple[float, float],
-    knots: tuple[float, ...], weight: Law | None, limits: tuple[float, float],
-) -> Task:  # fmt: skip
+    law: Law,
+    x_range: tuple[float, float],
+    points: int,
+    x_step: float,
+    y_step: float,
+    reach: tuple[float, float],
+    knots: tuple[float, ...],
+    weight: Law | None,
+    limits: tuple[float, float],
+) -> Task:
     if not 2 <= points <= MOST_ROWS:
         raise BadInput("points", points, f"2 to {MOST_ROWS} rows")
     low, high = x_range

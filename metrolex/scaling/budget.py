@@ -31,9 +31,19 @@ SHIFTS = ("self_heating", "wire", "ground_offset", "table", "place")
 
 #: The terms in the order they are told; ``place`` is the bias of the port, known only in a job.
 TERMS = (
-    "sender", "self_heating", "pull_up", "reference", "cold_junction", "wire", "ground_offset", "converter", "converter_offset",
-    "table", "rounding", "place",
-)  # fmt: skip
+    "sender",
+    "self_heating",
+    "pull_up",
+    "reference",
+    "cold_junction",
+    "wire",
+    "ground_offset",
+    "converter",
+    "converter_offset",
+    "table",
+    "rounding",
+    "place",
+)
 
 #: Terms told only where they are: not every sender warms itself, not every input has a cold junction or a converter.
 ON_DEMAND = ("self_heating", "cold_junction", "converter_offset")
@@ -119,9 +129,11 @@ def budget(chain: Chain, parts: Tolerances, at: ArrayLike) -> Budget:
     terms["sender"] = np.full_like(y, parts.sender_y)
     if parts.sender_x_pct:
         ends = [
-            look_up(chain.table, chain.seen(x * (1 + s * parts.sender_x_pct / 100), wired=False, converted=False))
+            look_up(
+                chain.table, chain.seen(x * (1 + s * parts.sender_x_pct / 100), wired=False, converted=False)
+            )
             for s in (-1, 1)
-        ]  # fmt: skip
+        ]
         terms["sender"] = terms["sender"] + either(*ends)
     if chain.pull_up_ohm is not None:
         share = parts.pull_up_pct / 100
@@ -143,8 +155,12 @@ def budget(chain: Chain, parts: Tolerances, at: ArrayLike) -> Budget:
     terms["rounding"] = np.full_like(y, 0.5 * 10.0**-parts.decimals)
     terms["place"] = np.full_like(y, parts.place)
     spreads = (
-        *_spreads(chain, parts, x, y), terms["cold_junction"], terms["converter_offset"], terms["converter"], terms["rounding"],
-    )  # fmt: skip
+        *_spreads(chain, parts, x, y),
+        terms["cold_junction"],
+        terms["converter_offset"],
+        terms["converter"],
+        terms["rounding"],
+    )
     return Budget(y, terms, spreads, _falls(chain, x))
 
 
@@ -161,9 +177,11 @@ def _spreads(chain: Chain, parts: Tolerances, x: Array, y: Array) -> tuple[Array
     low_y, high_y = y_range(chain.curve)
     ends = [x_at(chain.curve, np.clip(y + sign * parts.sender_y, low_y, high_y)) for sign in (-1, 1)]
     return (
-        half(seen(x * (1 - by_x)), seen(x * (1 + by_x))), half(seen(ends[0]), seen(ends[1])),
-        half(seen(x, pull_up=1 - pull_up), seen(x, pull_up=1 + pull_up)), half(seen(x, reference=1 - reference), seen(x, reference=1 + reference)),
-    )  # fmt: skip
+        half(seen(x * (1 - by_x)), seen(x * (1 + by_x))),
+        half(seen(ends[0]), seen(ends[1])),
+        half(seen(x, pull_up=1 - pull_up), seen(x, pull_up=1 + pull_up)),
+        half(seen(x, reference=1 - reference), seen(x, reference=1 + reference)),
+    )
 
 
 def _falls(chain: Chain, x: Array) -> Array:

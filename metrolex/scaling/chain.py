@@ -58,9 +58,15 @@ class Chain:
         return self.seen(x_at(self.curve, y), wired=False, converted=False)
 
     def seen(
-        self, x: ArrayLike, *, pull_up: float = 1.0, reference: float = 1.0, wired: bool = True, offset: bool | None = None,
+        self,
+        x: ArrayLike,
+        *,
+        pull_up: float = 1.0,
+        reference: float = 1.0,
+        wired: bool = True,
+        offset: bool | None = None,
         converted: bool = True,
-    ) -> Array:  # fmt: skip
+    ) -> Array:
         """The table's x for sender outputs ``x``; ``pull_up`` and ``reference`` are the real parts over the nominal ones.
 
         The pull-up is fed from the real reference; the display counts against the nominal one, or by the real one where it is

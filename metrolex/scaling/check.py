@@ -24,8 +24,14 @@ INPUT_FOR = {
     "millisecond": ("pulse",),
 }
 _INPUT_WORDS = {
-    "pull_up": "a resistance", "volts": "volts", "pulse": "pulses", "couple": "a thermocouple", "loop": "a current loop", "data": "data", "supply": "its own supply",
-}  # fmt: skip
+    "pull_up": "a resistance",
+    "volts": "volts",
+    "pulse": "pulses",
+    "couple": "a thermocouple",
+    "loop": "a current loop",
+    "data": "data",
+    "supply": "its own supply",
+}
 MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 
 
@@ -39,36 +45,61 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
         takes = INPUT_FOR.get(sender.curve.x_unit)
         if takes is not None and stage.kind not in takes:
             yield Finding(
-                "stop", "input_does_not_take_it", channel.name,
+                "stop",
+                "input_does_not_take_it",
+                channel.name,
                 f"The sender gives {unit_words(sender.curve.x_unit)}, input {stage.id} of its display is made for {_INPUT_WORDS[stage.kind]}.",
-                figure=unit_words(sender.curve.x_unit), remedy="Take another input (Set-up sheets), another sender, or a converter between them.",
-                place="scaling", channel=channel.id,
-            )  # fmt: skip
+                figure=unit_words(sender.curve.x_unit),
+                remedy="Take another input (Set-up sheets), another sender, or a converter between them.",
+                place="scaling",
+                channel=channel.id,
+            )
         elif (
             stage.kind == "couple"
             and isinstance(sender.curve, ThermocoupleCurve)
             and stage.couple != sender.curve.type
         ):
             yield Finding(
-                "stop", "wrong_couple", channel.name, f"A type {sender.curve.type} couple is read as type {stage.couple}: the reading is wrong by tens of degrees when hot.",
-                figure=f"{sender.curve.type} as {stage.couple}", remedy="Set the input to the couple's own type.", place="scaling", channel=channel.id,
-            )  # fmt: skip
+                "stop",
+                "wrong_couple",
+                channel.name,
+                f"A type {sender.curve.type} couple is read as type {stage.couple}: the reading is wrong by tens of degrees when hot.",
+                figure=f"{sender.curve.type} as {stage.couple}",
+                remedy="Set the input to the couple's own type.",
+                place="scaling",
+                channel=channel.id,
+            )
         elif sender.rides and carrier_of(job, channel) is None:
             yield Finding(
-                "stop", "no_carrier", channel.name, "It is read off how long the pulses of another sender are low, and none sends pulses to this input.",
-                figure=f"input {stage.id}", remedy="Put it on the input of the content sensor (Set-up sheets).", place="scaling", channel=channel.id,
-            )  # fmt: skip
+                "stop",
+                "no_carrier",
+                channel.name,
+                "It is read off how long the pulses of another sender are low, and none sends pulses to this input.",
+                figure=f"input {stage.id}",
+                remedy="Put it on the input of the content sensor (Set-up sheets).",
+                place="scaling",
+                channel=channel.id,
+            )
         if not channel.scaling.table and stage.kind != "couple":
             yield Finding(
-                "note", "nothing_entered", channel.name, "No table is entered in the display for this sender yet.",
-                remedy="Enter the gauge's table, or take the sender's curve.", place="scaling", channel=channel.id,
-            )  # fmt: skip
+                "note",
+                "nothing_entered",
+                channel.name,
+                "No table is entered in the display for this sender yet.",
+                remedy="Enter the gauge's table, or take the sender's curve.",
+                place="scaling",
+                channel=channel.id,
+            )
         if not is_monotonic(sender.curve):
             yield Finding(
-                "stop", "curve_turns_back", channel.name,
+                "stop",
+                "curve_turns_back",
+                channel.name,
                 "The sender's curve turns back, so one sender value stands for several readings.",
-                remedy="Check the measured points.", place="scaling", channel=channel.id,
-            )  # fmt: skip
+                remedy="Check the measured points.",
+                place="scaling",
+                channel=channel.id,
+            )
         yield from _table_findings(channel, sender, stage)
         yield from _range_findings(channel, *y_range(sender.curve), sender.curve.y_unit)
         yield from _warning_findings(channel)
@@ -83,11 +114,15 @@ def _table_findings(channel: MeasuringChain, sender: Sender, stage: Input) -> It
     if strip.largest > allowed:
         at = strip.true[abs(strip.error).argmax()]
         yield Finding(
-            "caution", "table_off_curve", channel.name,
+            "caution",
+            "table_off_curve",
+            channel.name,
             f"What is entered in the display does not follow this sender: worst near {at:.3g} {unit_words(channel.unit)}.",
-            figure=f"{strip.largest:.3g} {unit_words(channel.unit)} off", remedy="Take the table's points from the sender's curve.",
-            place="scaling", channel=channel.id,
-        )  # fmt: skip
+            figure=f"{strip.largest:.3g} {unit_words(channel.unit)} off",
+            remedy="Take the table's points from the sender's curve.",
+            place="scaling",
+            channel=channel.id,
+        )
 
 
 def _range_findings(
@@ -105,18 +140,27 @@ def _range_findings(
         missing.append(f"below {reach_low:g} {unit_words(channel.unit)}")
     if missing:
         yield Finding(
-            "caution", "sender_range_short", channel.name,
+            "caution",
+            "sender_range_short",
+            channel.name,
             f"The gauge goes from {low:g} to {high:g} {unit_words(channel.unit)}, but the sender's curve says nothing "
-            + " or ".join(missing) + ".",
+            + " or ".join(missing)
+            + ".",
             figure=f"{reach_low:g} to {reach_high:g} {unit_words(channel.unit)}",
             remedy="Get more points of the curve, or set the gauge's range to what the sender covers.",
-            place="scaling", channel=channel.id,
-        )  # fmt: skip
+            place="scaling",
+            channel=channel.id,
+        )
 
 
 def _warning_findings(channel: MeasuringChain) -> Iterator[Finding]:
     if channel.warn_low is None and channel.warn_high is None:
         yield Finding(
-            "note", "no_warning_point", channel.name, "No warning point is set for this reading.",
-            remedy="Set the value the driver must act at.", place="scaling", channel=channel.id,
-        )  # fmt: skip
+            "note",
+            "no_warning_point",
+            channel.name,
+            "No warning point is set for this reading.",
+            remedy="Set the value the driver must act at.",
+            place="scaling",
+            channel=channel.id,
+        )

@@ -32,7 +32,7 @@ __all__ = [
     "runs_of",
     "setting_by_tyre",
     "shown_over_true",
-]  # fmt: skip
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,8 +70,12 @@ def road_pulses_of(job: Job, road: RoadCount) -> Counted:
 def _by_size(job: Job, road: RoadCount) -> Counted:
     around = roll_out(job, road)
     pulses = pulses_per_km(
-        road.sensed, road.pulses_per_rev, circumference_m=around, axle_ratio=job.vehicle.driveline.axle_ratio, cable_turns_per_km=road.cable_turns_per_km
-    )  # fmt: skip
+        road.sensed,
+        road.pulses_per_rev,
+        circumference_m=around,
+        axle_ratio=job.vehicle.driveline.axle_ratio,
+        cable_turns_per_km=road.cable_turns_per_km,
+    )
     if road.sensed == "cable":
         return Counted(pulses, "cable")
     return Counted(pulses, "roll-out" if road.circumference_m is not None else "tyre")

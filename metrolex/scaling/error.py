@@ -70,10 +70,17 @@ def chain_of(
         table = tuple((x, in_unit(y, channel.unit, unit)) for x, y in channel.scaling.table)
     pulled = stage.kind == "pull_up"
     return Chain(
-        sender.curve, table, stage.pull_up_ohm if pulled else None, stage.reference_v if stage.kind in ("pull_up", "volts") else None,
-        stage.adc_bits, wire_ohm, ground_offset_v, table_in_ohm=pulled and channel.scaling.x_unit == "ohm", ratiometric=ratiometric,
+        sender.curve,
+        table,
+        stage.pull_up_ohm if pulled else None,
+        stage.reference_v if stage.kind in ("pull_up", "volts") else None,
+        stage.adc_bits,
+        wire_ohm,
+        ground_offset_v,
+        table_in_ohm=pulled and channel.scaling.x_unit == "ohm",
+        ratiometric=ratiometric,
         dissipation_mw_per_k=sender.dissipation_mw_per_k,
-    )  # fmt: skip
+    )
 
 
 @functools.cache

@@ -15,9 +15,10 @@ def inputs_for(job: Job, channel: MeasuringChain) -> list[tuple[Display, Input]]
     sender = job.sender(channel.sender)
     rides = sender is not None and sender.rides
     held = {
-        (c.display, c.input) for c in job.chains
+        (c.display, c.input)
+        for c in job.chains
         if c.id != channel.id and not rides and not ((s := job.sender(c.sender)) and s.rides)
-    }  # fmt: skip
+    }
     return [(d, i) for d in job.displays for i in d.inputs if i.kind == "data" or (d.id, i.id) not in held]
 
 
@@ -30,6 +31,10 @@ def x_unit_of(sender: Sender) -> XUnit:
 def riders(job: Job, carrier: MeasuringChain) -> list[MeasuringChain]:
     """The channels read off the pulses of another."""
     return [
-        c for c in job.chains
-        if c.id != carrier.id and (c.display, c.input) == (carrier.display, carrier.input) and (s := job.sender(c.sender)) and s.rides
-    ]  # fmt: skip
+        c
+        for c in job.chains
+        if c.id != carrier.id
+        and (c.display, c.input) == (carrier.display, carrier.input)
+        and (s := job.sender(c.sender))
+        and s.rides
+    ]

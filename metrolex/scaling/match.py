@@ -59,7 +59,7 @@ def match_sender(sender: Law, gauge: Law, series: str = "E24") -> Match:
     rises = [bool(ohm[-1] > ohm[0]) for ohm in (sender_ohm, gauge_ohm)]
     if rises[0] != rises[1]:
         words = ["falls", "rises"]
-        reason = f"The sender's ohms {words[rises[0]]} with the reading, the gauge wants ohms that {words[not rises[0]][:-1]}: resistors never turn that round."  # fmt: skip
+        reason = f"The sender's ohms {words[rises[0]]} with the reading, the gauge wants ohms that {words[not rises[0]][:-1]}: resistors never turn that round."
         remedy = "Fit a sender made for this gauge, a gauge that can be told the curve, or a converter between them."
         return Match(
             None,
@@ -94,14 +94,22 @@ def match_sender(sender: Law, gauge: Law, series: str = "E24") -> Match:
     if error > MAX_SHARE * span:
         findings.append(
             Finding(
-                "caution", "poor_match", "match", f"The best resistors still leave the gauge {error:.3g} off, {100 * error / span:.0f} % of its span.",
-                figure=f"{error:.3g}", remedy="Fit a sender made for this gauge, or a display that can be told the sender's curve.",
+                "caution",
+                "poor_match",
+                "match",
+                f"The best resistors still leave the gauge {error:.3g} off, {100 * error / span:.0f} % of its span.",
+                figure=f"{error:.3g}",
+                remedy="Fit a sender made for this gauge, or a display that can be told the sender's curve.",
             )
-        )  # fmt: skip
+        )
     return Match(
-        series_ohm or None, parallel_ohm if np.isfinite(parallel_ohm) else None, float(error), float(bare),
-        tuple(shown.tolist()), tuple(findings),
-    )  # fmt: skip
+        series_ohm or None,
+        parallel_ohm if np.isfinite(parallel_ohm) else None,
+        float(error),
+        float(bare),
+        tuple(shown.tolist()),
+        tuple(findings),
+    )
 
 
 def power_of(found: Match, sender: Law, supply_v: float, feed_ohm: float) -> Power:

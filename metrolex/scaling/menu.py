@@ -236,8 +236,16 @@ def _shared_inputs(job: Job, display: Display) -> Iterator[Finding]:
         if channel.display != display.id or stage is None or stage.kind in ("data", "supply"):
             continue
         if stage.id in held:
-            yield Finding("stop", "two_on_one_pin", channel.name, f"{held[stage.id].name} and {channel.name} are both set to input {stage.id} of {display.name}: one pin carries one reading.",
-                          f"pin {stage.pin}", "Give one of them an input of its own.", "scaling", channel.id)  # fmt: skip
+            yield Finding(
+                "stop",
+                "two_on_one_pin",
+                channel.name,
+                f"{held[stage.id].name} and {channel.name} are both set to input {stage.id} of {display.name}: one pin carries one reading.",
+                f"pin {stage.pin}",
+                "Give one of them an input of its own.",
+                "scaling",
+                channel.id,
+            )
         held[stage.id] = channel
 
 
@@ -254,10 +262,14 @@ def _bars(job: Job, display: Display) -> Iterator[Finding]:
         low, high = held.get((stage, "low")), held.get((stage, "high"))
         if asks.startswith("bar") and low is not None and high is not None and not low[0] <= value <= high[0]:
             yield _say(
-                display, line, "caution", "bar_outside_range",
-                f"The bar's limit {value:g} lies outside the range typed, {low[0]:g} to {high[0]:g}: set the range first, then the bar.", f"{value:g}",
+                display,
+                line,
+                "caution",
+                "bar_outside_range",
+                f"The bar's limit {value:g} lies outside the range typed, {low[0]:g} to {high[0]:g}: set the range first, then the bar.",
+                f"{value:g}",
                 "Type the range again, then the bar.",
-            )  # fmt: skip
+            )
 
 
 def _range(job: Job, channel: MeasuringChain) -> Iterator[Finding]:
@@ -272,8 +284,16 @@ def _range(job: Job, channel: MeasuringChain) -> Iterator[Finding]:
         return
     for word, level in (("below", channel.warn_low), ("above", channel.warn_high)):
         if level is not None and not low < level < high:
-            yield Finding("caution", "warning_out_of_reach", channel.name, f"The warning {word} {level:g} {unit_words(channel.unit)} can never come right: the reading only goes from {low:g} to {high:g}.",
-                          f"{level:g} {unit_words(channel.unit)}", "Set the level within the range, or widen the range.", "scaling", channel.id)  # fmt: skip
+            yield Finding(
+                "caution",
+                "warning_out_of_reach",
+                channel.name,
+                f"The warning {word} {level:g} {unit_words(channel.unit)} can never come right: the reading only goes from {low:g} to {high:g}.",
+                f"{level:g} {unit_words(channel.unit)}",
+                "Set the level within the range, or widen the range.",
+                "scaling",
+                channel.id,
+            )
 
 
 def _digits(number: str | None) -> int:

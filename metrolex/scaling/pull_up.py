@@ -42,8 +42,13 @@ def judge_pull_up(
 
 
 def best_pull_up(
-    curve: Curve, y_span: tuple[float, float], reference_v: float, bits: int, series: str = "E24", most_mw: float = 5.0
-) -> tuple[PullUp, ...]:  # fmt: skip
+    curve: Curve,
+    y_span: tuple[float, float],
+    reference_v: float,
+    bits: int,
+    series: str = "E24",
+    most_mw: float = 5.0,
+) -> tuple[PullUp, ...]:
     """Preferred pull-ups, best first: least coarsest step of those that heat the sender by no more than ``most_mw``.
 
     5 mW in the sender is harmless in oil or water (common practice, no source). Raises BadInput as ``judge_pull_up`` and

@@ -17,8 +17,15 @@ def settled(task: Task, rows: tuple[Row, ...]) -> tuple[Row, ...]:
     knots = np.array([x for x, _ in rows])
     bend = task.bend()
     at = np.searchsorted(bend, np.linspace(0, bend[-1], _SAMPLES))
-    xs = np.unique(np.concatenate([task.x[np.clip(at, 0, len(task.x) - 1)], task.x[:: max(len(task.x) // 80, 1)],
-                                   np.clip(knots, task.x[0], task.x[-1])]))  # fmt: skip
+    xs = np.unique(
+        np.concatenate(
+            [
+                task.x[np.clip(at, 0, len(task.x) - 1)],
+                task.x[:: max(len(task.x) // 80, 1)],
+                np.clip(knots, task.x[0], task.x[-1]),
+            ]
+        )
+    )
     held = np.clip(xs, knots[0], knots[-1])
     share = np.column_stack([np.interp(held, knots, row) for row in np.eye(len(knots))])
     slack = -1 / np.interp(xs, task.x, task.weight)[:, None]

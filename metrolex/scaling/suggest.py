@@ -25,8 +25,15 @@ _FEWEST_STEPS = 200
 
 
 def suggest_rows(
-    channel: MeasuringChain, sender: Sender, stage: Input, count: int, *, x_step: float = 0.0, y_step: float = 0.0, near: float | None = None
-) -> Rows:  # fmt: skip
+    channel: MeasuringChain,
+    sender: Sender,
+    stage: Input,
+    count: int,
+    *,
+    x_step: float = 0.0,
+    y_step: float = 0.0,
+    near: float | None = None,
+) -> Rows:
     """At most ``count`` rows for a channel, beside equally spaced ones, over the range that face and sender share.
 
     x is in the unit of the channel's table (volts behind a pull-up where it says so), y in the channel's. ``near`` is a reading
@@ -68,9 +75,16 @@ def suggest_rows(
 
     first, last = as_x(np.array(reach)).tolist()
     return best_rows(
-        law, (low, high), count, x_step=x_step, y_step=y_step, reach=(first, last), knots=tuple(knots.tolist()),
-        weight=None if near is None else weight, limits=span,
-    )  # fmt: skip
+        law,
+        (low, high),
+        count,
+        x_step=x_step,
+        y_step=y_step,
+        reach=(first, last),
+        knots=tuple(knots.tolist()),
+        weight=None if near is None else weight,
+        limits=span,
+    )
 
 
 def typeable_steps(channel: MeasuringChain, sender: Sender, stage: Input) -> tuple[float, float]:

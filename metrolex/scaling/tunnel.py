@@ -200,14 +200,14 @@ def _longest(
             return flat, i - 1, flat_touch, i
         if i >= floor_from and steep is not None and steep[1] + steep[2] * (x - steep[0]) < floor[i]:
             return steep, i - 1, i, steep_touch
-        if i >= ceiling_from and bottom.points and (
-            steep is None or steep[1] + steep[2] * (x - steep[0]) > ceiling[i]
-        ):  # fmt: skip
+        if (
+            i >= ceiling_from
+            and bottom.points
+            and (steep is None or steep[1] + steep[2] * (x - steep[0]) > ceiling[i])
+        ):
             a = bottom.touch(x, ceiling[i])
             steep, steep_touch = (xs[a], floor[a], (ceiling[i] - floor[a]) / (x - xs[a])), i
-        if i >= floor_from and top.points and (
-            flat is None or flat[1] + flat[2] * (x - flat[0]) < floor[i]
-        ):  # fmt: skip
+        if i >= floor_from and top.points and (flat is None or flat[1] + flat[2] * (x - flat[0]) < floor[i]):
             a = top.touch(x, floor[i])
             flat, flat_touch = (xs[a], ceiling[a], (floor[i] - ceiling[a]) / (x - xs[a])), i
         if i >= ceiling_from:

@@ -38,25 +38,35 @@ def point_findings(points: tuple[Point, ...], x_unit: str, y_unit: str) -> list[
     if x_unit == "ohm" and y_unit == "degC" and max(xs) < 25 and min(ys) < 60:
         found.append(
             Finding(
-                "caution", "looks_like_kilo_ohm", "points",
+                "caution",
+                "looks_like_kilo_ohm",
+                "points",
                 f"{max(xs):g} ohm at {ys[xs.index(max(xs))]:g} degC is very low for a temperature sender: is it {max(xs):g} kilo-ohm?",
-                figure=f"{max(xs):g} ohm", remedy="Look at the meter's range; write 2.2k for kilo-ohms.",
+                figure=f"{max(xs):g} ohm",
+                remedy="Look at the meter's range; write 2.2k for kilo-ohms.",
             )
-        )  # fmt: skip
+        )
     if y_unit == "degC" and any(200 <= y <= 213 for y in ys) and any(30 <= y <= 34 for y in ys):
         found.append(
             Finding(
-                "caution", "looks_like_fahrenheit", "points", "32 and about 212 look like ice and boiling water in degrees Fahrenheit.",
+                "caution",
+                "looks_like_fahrenheit",
+                "points",
+                "32 and about 212 look like ice and boiling water in degrees Fahrenheit.",
                 remedy="Write 212 F, or change the unit of the points.",
             )
-        )  # fmt: skip
+        )
     if y_unit == "degC" and max(ys) - min(ys) < 25:
         found.append(
             Finding(
-                "caution", "points_close", "points", "All points lie within a few degrees: outside of them the curve is a guess.",
-                figure=f"{max(ys) - min(ys):g} degC apart", remedy="Add ice water and boiling water.",
+                "caution",
+                "points_close",
+                "points",
+                "All points lie within a few degrees: outside of them the curve is a guess.",
+                figure=f"{max(ys) - min(ys):g} degC apart",
+                remedy="Add ice water and boiling water.",
             )
-        )  # fmt: skip
+        )
     return found
 
 

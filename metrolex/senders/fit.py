@@ -65,8 +65,13 @@ class Fit:
 
 
 def fit_curve(
-    kind: FitKind, points: tuple[Point, ...], x_unit: str = "ohm", y_unit: str = "degC", *, weights: tuple[float, ...] = ()
-) -> Fit:  # fmt: skip
+    kind: FitKind,
+    points: tuple[Point, ...],
+    x_unit: str = "ohm",
+    y_unit: str = "degC",
+    *,
+    weights: tuple[float, ...] = (),
+) -> Fit:
     """The law of a kind with the least root-mean-square residual in y.
 
     ``weights`` (one a point, 1 where empty) tell how far each point is trusted. Raises BadInput for fewer points than the
@@ -93,20 +98,26 @@ def fit_curve(
     outliers, band = _judge(design, x, residuals, trust, count)
     findings += [
         Finding(
-            "caution", "outlier", f"point {i + 1}",
+            "caution",
+            "outlier",
+            f"point {i + 1}",
             f"At {x[i]:g} {x_unit} the other points put it {-residuals[i]:+.3g} {y_unit} from the curve: more than chance gives.",
-            figure=f"{-residuals[i]:+.3g} {y_unit}", remedy="Measure this point again before it counts.",
+            figure=f"{-residuals[i]:+.3g} {y_unit}",
+            remedy="Measure this point again before it counts.",
         )
         for i in outliers
-    ]  # fmt: skip
+    ]
     if len(ordered) <= count:
         findings.append(
             Finding(
-                "note", "no_point_to_spare", "points",
+                "note",
+                "no_point_to_spare",
+                "points",
                 f"{len(ordered)} points settle {count} numbers: the curve goes through them whatever they are worth.",
-                figure=f"{len(ordered)} points", remedy="One point more shows whether the law holds.",
+                figure=f"{len(ordered)} points",
+                remedy="One point more shows whether the law holds.",
             )
-        )  # fmt: skip
+        )
     return Fit(curve, ordered, tuple(residuals.tolist()), outliers, band, tuple(findings))
 
 
@@ -114,8 +125,11 @@ def _check_unit(kind: FitKind, points: tuple[Point, ...], x_unit: str, y_unit: s
     if kind not in ("beta", "steinhart_hart"):
         return
     if (x_unit, y_unit) != ("ohm", "degC"):
-        raise BadInput("x_unit" if x_unit != "ohm" else "y_unit", x_unit if x_unit != "ohm" else y_unit,
-                       "ohm and degC for a thermistor's law")  # fmt: skip
+        raise BadInput(
+            "x_unit" if x_unit != "ohm" else "y_unit",
+            x_unit if x_unit != "ohm" else y_unit,
+            "ohm and degC for a thermistor's law",
+        )
     if points[0][0] <= 0:
         raise BadInput("points", points[0][0], "ohms above 0")
     coldest = min(y for _, y in points)
@@ -149,7 +163,12 @@ def _beta(x: Array, y: Array, trust: Array) -> tuple[Curve, Design]:
     (a, b), *_ = np.linalg.lstsq(np.column_stack([np.ones_like(log_r), log_r]), inverse, rcond=None)
     a, b = _refined(np.array([a, b]), lambda u: np.column_stack([np.ones_like(u), u]), log_r, y, trust)
     if b <= 0:
-        raise BadInput("points", b, "resistance that falls as it gets hotter", "These points rise with temperature: not a thermistor of this kind.")  # fmt: skip
+        raise BadInput(
+            "points",
+            b,
+            "resistance that falls as it gets hotter",
+            "These points rise with temperature: not a thermistor of this kind.",
+        )
     r0 = float(np.exp((1 / (_BETA_AT_DEGC + _KELVIN) - a) / b))
     curve = BetaCurve(r0, float(1 / b), _BETA_AT_DEGC, _reach(x))
     return curve, _thermal_design(lambda u: np.column_stack([np.ones_like(u), u]), a, b, 0.0)
@@ -167,15 +186,24 @@ def _steinhart_hart(x: Array, y: Array, trust: Array, findings: list[Finding]) -
         beta, design = _beta(x, y, trust)
         assert isinstance(beta, BetaCurve)
         findings.append(
-            Finding("caution", "points_bend_wrong", "points",
-                    "These points bend the other way than a thermistor does; the curve is drawn without its third term.",
-                    remedy="Measure the points again, coldest and hottest first.")
-        )  # fmt: skip
+            Finding(
+                "caution",
+                "points_bend_wrong",
+                "points",
+                "These points bend the other way than a thermistor does; the curve is drawn without its third term.",
+                remedy="Measure the points again, coldest and hottest first.",
+            )
+        )
         b = 1 / beta.beta_k
         a = 1 / (beta.t0_degc + _KELVIN) - b * float(np.log(beta.r0_ohm))
         return SteinhartHartCurve(float(a), float(b), 0.0, _reach(x)), design
     if b <= 0:
-        raise BadInput("points", float(b), "resistance that falls as it gets hotter", "These points are not those of a thermistor.")  # fmt: skip
+        raise BadInput(
+            "points",
+            float(b),
+            "resistance that falls as it gets hotter",
+            "These points are not those of a thermistor.",
+        )
     return SteinhartHartCurve(float(a), float(b), float(c), _reach(x)), _thermal_design(basis, a, b, c)
 
 
@@ -258,6 +286,11 @@ def _turns_back(points: tuple[Point, ...]) -> list[Finding]:
     if (steps > 0).all() or (steps < 0).all():
         return []
     return [
-        Finding("caution", "curve_turns_back", "points", "The points turn back, so one sender value stands for several readings.",
-                remedy="Take the usable part of it, or measure the odd point again.")
-    ]  # fmt: skip
+        Finding(
+            "caution",
+            "curve_turns_back",
+            "points",
+            "The points turn back, so one sender value stands for several readings.",
+            remedy="Take the usable part of it, or measure the odd point again.",
+        )
+    ]

@@ -40,16 +40,26 @@ def read_content(hertz: float, duty_pct: float) -> ContentReading:
     fault_low, fault_high = table["fault_outside_hertz"]
     if not fault_low <= hertz <= fault_high:
         findings.append(
-            Finding("stop", "content_sensor_fault", "content sensor",
-                    f"{hertz:.3g} Hz is outside what fuel can give: water in it, a broken wire or a dead sensor.",
-                    f"{hertz:.3g} Hz", "Drain a sample, check supply and pull-up, then the sensor.")
-        )  # fmt: skip
+            Finding(
+                "stop",
+                "content_sensor_fault",
+                "content sensor",
+                f"{hertz:.3g} Hz is outside what fuel can give: water in it, a broken wire or a dead sensor.",
+                f"{hertz:.3g} Hz",
+                "Drain a sample, check supply and pull-up, then the sensor.",
+            )
+        )
     if not table["low_ms"][0][0] <= low_ms <= table["low_ms"][1][0]:
         findings.append(
-            Finding("caution", "low_time_outside", "content sensor",
-                    f"The line is low for {low_ms:.2f} ms: outside 1 to 5 ms it tells no fuel temperature.", f"{low_ms:.2f} ms",
-                    "Check where the pulse is measured and which level counts as low.")
-        )  # fmt: skip
+            Finding(
+                "caution",
+                "low_time_outside",
+                "content sensor",
+                f"The line is low for {low_ms:.2f} ms: outside 1 to 5 ms it tells no fuel temperature.",
+                f"{low_ms:.2f} ms",
+                "Check where the pulse is measured and which level counts as low.",
+            )
+        )
     return ContentReading(min(max(content, 0.0), 100.0), warmth, tuple(findings))
 
 

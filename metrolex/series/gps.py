@@ -23,7 +23,12 @@ def read_gps(text: str) -> Series:
         found = read_nmea(text)
         kind = "NMEA 0183"
     else:
-        raise BadInput("recording", start[:60], "an NMEA 0183 or GPX recording", "This is neither NMEA 0183 ($GPRMC...) nor GPX (<gpx...).")  # fmt: skip
+        raise BadInput(
+            "recording",
+            start[:60],
+            "an NMEA 0183 or GPX recording",
+            "This is neither NMEA 0183 ($GPRMC...) nor GPX (<gpx...).",
+        )
     if len(found.times) < 2:
         raise BadInput(
             "recording",

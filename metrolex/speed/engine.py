@@ -60,8 +60,14 @@ def engine_pulses(
     sparks = cylinders * (0.5 if strokes == 4 else 1.0)
     each = 0.5 if strokes == 4 else 1.0
     return EnginePulses(
-        {"coil_negative": sparks, "ecu": sparks, "wasted_spark_coil": 1.0, "plug_lead": each, "wasted_spark_plug_lead": 1.0}[pickup]
-    )  # fmt: skip
+        {
+            "coil_negative": sparks,
+            "ecu": sparks,
+            "wasted_spark_coil": 1.0,
+            "plug_lead": each,
+            "wasted_spark_plug_lead": 1.0,
+        }[pickup]
+    )
 
 
 def doubt_of(
@@ -90,9 +96,13 @@ def doubt_of(
     said, figure = f"{shown_rpm:g} shown at {true_rpm:g}", f"{ratio:.2f} times"
     if abs(fits / ratio - 1) <= CLOSE_SHARE and told != pulses.per_rev:
         return [
-            _doubt("wrong_pulse_setting", f"{said}: {_words(fits)} the true speed, as if the display were set to {told:g} pulses a turn. It is {pulses.per_rev:g}.",
-                   figure, f"Set it to {pulses.per_rev:g} pulses a turn; if that is set, pulses are counted twice or lost.")
-        ]  # fmt: skip
+            _doubt(
+                "wrong_pulse_setting",
+                f"{said}: {_words(fits)} the true speed, as if the display were set to {told:g} pulses a turn. It is {pulses.per_rev:g}.",
+                figure,
+                f"Set it to {pulses.per_rev:g} pulses a turn; if that is set, pulses are counted twice or lost.",
+            )
+        ]
     nearest = f"The nearest is {told:g} pulses a turn, {fits:.2f} times."
     if ratio > 1:
         return [
@@ -133,11 +143,23 @@ def _doubt_with_setting(
     if abs(ratio - 1) <= CLOSE_SHARE:
         if right:
             return []
-        return [_doubt("pulses_not_as_reckoned", f"{said}: it reads right, so {setting:g} pulses a turn arrive, not the {pulses.per_rev:g} reckoned.", figure,
-                       "Keep the setting; look again at cylinders, strokes and pick-up.")]  # fmt: skip
+        return [
+            _doubt(
+                "pulses_not_as_reckoned",
+                f"{said}: it reads right, so {setting:g} pulses a turn arrive, not the {pulses.per_rev:g} reckoned.",
+                figure,
+                "Keep the setting; look again at cylinders, strokes and pick-up.",
+            )
+        ]
     if abs(left - 1) <= CLOSE_SHARE:
-        return [_doubt("wrong_pulse_setting", f"{said}, where {pulses.per_rev:g} come: {_words(explained)} the true speed, as that setting makes it.", figure,
-                       f"Set it to {pulses.per_rev:g} pulses a turn.")]  # fmt: skip
+        return [
+            _doubt(
+                "wrong_pulse_setting",
+                f"{said}, where {pulses.per_rev:g} come: {_words(explained)} the true speed, as that setting makes it.",
+                figure,
+                f"Set it to {pulses.per_rev:g} pulses a turn.",
+            )
+        ]
     setting_words = (
         "The setting is right"
         if right

@@ -72,9 +72,17 @@ def gates_of(
         if apart < (CLOSE_SHARE if by_ratio else CLOSE_VOLT):
             figure = f"{100 * apart:.0f} %" if by_ratio else f"{apart:.2f} V"
             findings.append(
-                Finding("caution", "gears_close", f"{one.gear} and {two.gear}", f"{one.gear} and {two.gear} are only {figure} apart: a worn linkage or noise will show the wrong one.",
-                        figure, "Lengthen the sensor's lever or move it nearer to the shaft, so that it turns further." if not by_ratio else "Check tyre size and axle ratio; otherwise show the gear from a lever sensor.")
-            )  # fmt: skip
+                Finding(
+                    "caution",
+                    "gears_close",
+                    f"{one.gear} and {two.gear}",
+                    f"{one.gear} and {two.gear} are only {figure} apart: a worn linkage or noise will show the wrong one.",
+                    figure,
+                    "Lengthen the sensor's lever or move it nearer to the shaft, so that it turns further."
+                    if not by_ratio
+                    else "Check tyre size and axle ratio; otherwise show the gear from a lever sensor.",
+                )
+            )
     return gates, tuple(findings)
 
 

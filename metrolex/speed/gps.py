@@ -99,8 +99,15 @@ class Calibration:
 
 
 def calibrate(
-    setting: float, runs: tuple[GpsRun, ...], meaning: Meaning, step: float = 0.0, *, face_step_kmh: float = 0.0, never_under: bool = False, top_kmh: float = 250.0,
-) -> Calibration:  # fmt: skip
+    setting: float,
+    runs: tuple[GpsRun, ...],
+    meaning: Meaning,
+    step: float = 0.0,
+    *,
+    face_step_kmh: float = 0.0,
+    never_under: bool = False,
+    top_kmh: float = 250.0,
+) -> Calibration:
     """The setting that makes shown equal true over the runs, rounded to ``step`` on the side that reads over.
 
     Shown speed falls with pulses per distance and rises with circumference. The face rounds to the nearest
@@ -122,9 +129,15 @@ def calibrate(
     if lifted is None:
         lifted = 1 / ratio
         findings.append(
-            Finding("stop", "cannot_promise", "speedometer", "The runs scatter too much to promise that it never reads under.", f"{len(runs)} runs",
-                    "Drive more runs, steady and on the level, at 60 km/h and above.")
-        )  # fmt: skip
+            Finding(
+                "stop",
+                "cannot_promise",
+                "speedometer",
+                "The runs scatter too much to promise that it never reads under.",
+                f"{len(runs)} runs",
+                "Drive more runs, steady and on the level, at 60 km/h and above.",
+            )
+        )
     if never_under:  # no run may read under either, unless it does not fit the others
         sound = [run for i, run in enumerate(runs) if i not in outliers and run.shown_kmh > line.offset]
         lifted = max(
@@ -144,14 +157,28 @@ def calibrate(
     if not all(is_legal(at.true_kmh, at.shown_kmh) for at in band):
         worst = max(band, key=lambda at: abs(at.shown_kmh - at.true_kmh))
         findings.append(
-            Finding("caution", "outside_legal_band", "speedometer",
-                    f"At {worst.true_kmh:g} km/h it would show {worst.shown_kmh:.1f}; {worst.low:g} to {worst.high:g} may be shown.",
-                    f"{worst.shown_kmh:.1f} km/h", "A finer step of the setting, or another number of pulses a turn.")
-        )  # fmt: skip
+            Finding(
+                "caution",
+                "outside_legal_band",
+                "speedometer",
+                f"At {worst.true_kmh:g} km/h it would show {worst.shown_kmh:.1f}; {worst.low:g} to {worst.high:g} may be shown.",
+                f"{worst.shown_kmh:.1f} km/h",
+                "A finer step of the setting, or another number of pulses a turn.",
+            )
+        )
     return Calibration(
-        fresh, scale, ratio, float(np.sqrt(np.mean((shown / ratio - true) ** 2))), band,
-        all(is_legal(run.gps_kmh, run.shown_kmh) for run in runs), outliers, offset, under, runs_under, tuple(findings),
-    )  # fmt: skip
+        fresh,
+        scale,
+        ratio,
+        float(np.sqrt(np.mean((shown / ratio - true) ** 2))),
+        band,
+        all(is_legal(run.gps_kmh, run.shown_kmh) for run in runs),
+        outliers,
+        offset,
+        under,
+        runs_under,
+        tuple(findings),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -273,8 +300,11 @@ def _outliers(true: Array, shown: Array) -> tuple[int, ...]:
     size = np.abs(residual) / np.sqrt(left * (1 - lever))
     # Half a km/h is read off wrongly by anyone.
     return tuple(
-        int(i) for i in np.flatnonzero((size > stdtrit(count - 2, 1 - _OUTLIER_LEVEL / (2 * count))) & (np.abs(residual) > 0.5))
-    )  # fmt: skip
+        int(i)
+        for i in np.flatnonzero(
+            (size > stdtrit(count - 2, 1 - _OUTLIER_LEVEL / (2 * count))) & (np.abs(residual) > 0.5)
+        )
+    )
 
 
 def _offset(true: Array, shown: Array) -> tuple[float, float] | None:
@@ -293,36 +323,58 @@ def _offset(true: Array, shown: Array) -> tuple[float, float] | None:
 
 def _outlier_findings(runs: tuple[GpsRun, ...], outliers: tuple[int, ...], ratio: float) -> list[Finding]:
     return [
-        Finding("caution", "outlier", f"run {i + 1}",
-                f"{runs[i].shown_kmh:g} shown at {runs[i].gps_kmh:g} true does not fit the other runs.",
-                f"{runs[i].shown_kmh - ratio * runs[i].gps_kmh:+.1f} km/h", "Drive this one again, steady and on the level, or leave it out.")
+        Finding(
+            "caution",
+            "outlier",
+            f"run {i + 1}",
+            f"{runs[i].shown_kmh:g} shown at {runs[i].gps_kmh:g} true does not fit the other runs.",
+            f"{runs[i].shown_kmh - ratio * runs[i].gps_kmh:+.1f} km/h",
+            "Drive this one again, steady and on the level, or leave it out.",
+        )
         for i in outliers
-    ]  # fmt: skip
+    ]
 
 
 def _offset_findings(offset: tuple[float, float] | None) -> list[Finding]:
     if offset is None or not _beyond_chance(offset):
         return []
     return [
-        Finding("caution", "speed_offset", "speedometer",
-                f"Shown and true differ by {offset[0]:+.1f} km/h at any speed besides the scale: no pulse setting takes that away.",
-                f"{offset[0]:+.1f} ± {offset[1]:.1f} km/h", "Look for an offset in the menu, a delay between the two readings, or a needle on the wrong tooth.")
-    ]  # fmt: skip
+        Finding(
+            "caution",
+            "speed_offset",
+            "speedometer",
+            f"Shown and true differ by {offset[0]:+.1f} km/h at any speed besides the scale: no pulse setting takes that away.",
+            f"{offset[0]:+.1f} ± {offset[1]:.1f} km/h",
+            "Look for an offset in the menu, a delay between the two readings, or a needle on the wrong tooth.",
+        )
+    ]
 
 
 def _under(runs: tuple[GpsRun, ...], left: list[float]) -> list[Finding]:
     return [
-        Finding("caution", "still_under", f"run {i + 1}",
-                f"At {run.gps_kmh:g} km/h the new setting would show {run.gps_kmh + short:.1f}: under the true speed.",
-                f"{short:+.1f} km/h", "Repeat the run; if it stands, ask for a setting that never reads under.")
-        for i, (run, short) in enumerate(zip(runs, left, strict=True)) if short < -MOST_UNDER_KMH
-    ]  # fmt: skip
+        Finding(
+            "caution",
+            "still_under",
+            f"run {i + 1}",
+            f"At {run.gps_kmh:g} km/h the new setting would show {run.gps_kmh + short:.1f}: under the true speed.",
+            f"{short:+.1f} km/h",
+            "Repeat the run; if it stands, ask for a setting that never reads under.",
+        )
+        for i, (run, short) in enumerate(zip(runs, left, strict=True))
+        if short < -MOST_UNDER_KMH
+    ]
 
 
 def _thin(true: Array, top_kmh: float) -> list[Finding]:
     if len(true) >= 3 and true.max() - true.min() >= 20:
         return []
     return [
-        Finding("note", "few_runs", "speedometer", "Three runs at speeds at least 20 km/h apart tell scale from offset.",
-                f"{len(true)} run{'s' * (len(true) != 1)}", f"Drive one at about {next_speed_kmh(tuple(GpsRun(float(v), float(v)) for v in true), top_kmh):g} km/h.")
-    ]  # fmt: skip
+        Finding(
+            "note",
+            "few_runs",
+            "speedometer",
+            "Three runs at speeds at least 20 km/h apart tell scale from offset.",
+            f"{len(true)} run{'s' * (len(true) != 1)}",
+            f"Drive one at about {next_speed_kmh(tuple(GpsRun(float(v), float(v)) for v in true), top_kmh):g} km/h.",
+        )
+    ]

@@ -15,8 +15,16 @@ from metrolex.errors import BadInput
 from metrolex.findings import Finding
 
 __all__ = [
-    "CABLE_TURNS_PER_MILE", "MILE_M", "Magnets", "Pulses", "Sensed", "gap_card", "input_findings", "pulses_per_km", "reluctor_volts",
-]  # fmt: skip
+    "CABLE_TURNS_PER_MILE",
+    "MILE_M",
+    "Magnets",
+    "Pulses",
+    "Sensed",
+    "gap_card",
+    "input_findings",
+    "pulses_per_km",
+    "reluctor_volts",
+]
 
 Sensed = Literal["wheel", "driveline", "cable"]
 MILE_M = 1609.344
@@ -44,9 +52,13 @@ class Pulses:
 
 
 def pulses_per_km(
-    sensed: Sensed, pulses_per_rev: float, *, circumference_m: float | None = None, axle_ratio: float | None = None,
+    sensed: Sensed,
+    pulses_per_rev: float,
+    *,
+    circumference_m: float | None = None,
+    axle_ratio: float | None = None,
     cable_turns_per_km: float | None = None,
-) -> Pulses:  # fmt: skip
+) -> Pulses:
     """Pulses over a kilometre.
 
     Raises BadInput for no pulses, for a wheel or driveline without a circumference, a driveline without an axle ratio.
@@ -84,8 +96,14 @@ class Magnets:
 
 
 def input_findings(
-    pulses: Pulses, pulses_per_rev: float, *, top_kmh: float, limit_hz: float | None, subject: str, window_s: float = 0.25
-) -> Iterator[Finding]:  # fmt: skip
+    pulses: Pulses,
+    pulses_per_rev: float,
+    *,
+    top_kmh: float,
+    limit_hz: float | None,
+    subject: str,
+    window_s: float = 0.25,
+) -> Iterator[Finding]:
     """Pulses against the input: too fast for it at top speed, too slow to tell walking pace."""
     top = pulses.hertz(top_kmh)
     if limit_hz is not None and top > limit_hz:
@@ -96,24 +114,34 @@ def input_findings(
             else "Sense something that turns slower, or divide the pulses."
         )
         yield Finding(
-            "stop", "input_too_slow", subject, f"At {top_kmh:g} km/h there are {top:.0f} pulses a second; the input counts {limit_hz:g}.",
-            figure=f"{top:.0f} Hz", remedy=remedy,
-        )  # fmt: skip
+            "stop",
+            "input_too_slow",
+            subject,
+            f"At {top_kmh:g} km/h there are {top:.0f} pulses a second; the input counts {limit_hz:g}.",
+            figure=f"{top:.0f} Hz",
+            remedy=remedy,
+        )
     walk = pulses.hertz(WALK_KMH)
     if walk * SLOW_UPDATE_S < 1:
         need = -(-(SLOW_UPDATE_S**-1) // (walk / pulses_per_rev)) if walk else 0
         yield Finding(
-            "note", "slow_at_walking_pace", subject,
+            "note",
+            "slow_at_walking_pace",
+            subject,
             f"At {WALK_KMH:g} km/h a pulse comes every {1 / walk:.1f} s: the speed shown will lag and drop to nothing between.",
-            figure=f"{1 / walk:.1f} s", remedy=f"{need:.0f} magnets or teeth, evenly spaced, renew it twice a second.",
-        )  # fmt: skip
+            figure=f"{1 / walk:.1f} s",
+            remedy=f"{need:.0f} magnets or teeth, evenly spaced, renew it twice a second.",
+        )
     counted = pulses.hertz(30.0) * window_s
     if 0 < counted < 5:
         yield Finding(
-            "note", "coarse_count", subject,
+            "note",
+            "coarse_count",
+            subject,
             f"At 30 km/h only {counted:.1f} pulses fall into {window_s:g} s: a display that counts (and does not time) them jumps by {30 / counted:.0f} km/h.",
-            figure=f"{counted:.1f} pulses", remedy="More pulses a turn, or a display that times the gap between pulses.",
-        )  # fmt: skip
+            figure=f"{counted:.1f} pulses",
+            remedy="More pulses a turn, or a display that times the gap between pulses.",
+        )
 
 
 def reluctor_volts(

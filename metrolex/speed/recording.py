@@ -86,16 +86,20 @@ def matched(true: Series, shown: Series) -> float:
     shorter = min(float(true.seconds[-1]), float(shown.seconds[-1]))
     if overlap < max(LEAST_OVERLAP_S, LEAST_OVERLAP_SHARE * shorter):
         raise BadInput(
-            "recording", round(overlap, 1), f"an overlap of {LEAST_OVERLAP_S:g} s or more",
+            "recording",
+            round(overlap, 1),
+            f"an overlap of {LEAST_OVERLAP_S:g} s or more",
             f"The two recordings share {max(overlap, 0):.0f} s of the drive at best: start both before driving off, stop both after.",
-        )  # fmt: skip
+        )
     agrees = 1.0 - _apart(true, shown, lag)
     if agrees < LEAST_AGREEMENT:
         raise BadInput(
-            "recording", round(agrees, 2), f"recordings that agree to {LEAST_AGREEMENT:.0%} or more",
+            "recording",
+            round(agrees, 2),
+            f"recordings that agree to {LEAST_AGREEMENT:.0%} or more",
             f"The two recordings do not tell of the same drive: where they agree best, GPS explains {agrees:.0%} of what was shown. "
             "Are they of one drive, with a few clear changes of speed?",
-        )  # fmt: skip
+        )
     return lag
 
 

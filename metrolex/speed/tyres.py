@@ -68,9 +68,11 @@ def read_tyre(mark: str) -> Tyre:
     style, found = next(((style, match) for style, match in reads if match), ("", None))
     if found is None:
         raise BadInput(
-            "tyre", mark[:40], allowed,
+            "tyre",
+            mark[:40],
+            allowed,
             f"'{mark:.40}' is not a tyre designation: write it like 205/55R16, 31x10.50R15 or 4.00-18.",
-        )  # fmt: skip
+        )
     part = found.groupdict()
     rim = float(part["rim"]) * 0.0254
     if style in ("metric", "full profile"):
@@ -83,7 +85,12 @@ def read_tyre(mark: str) -> Tyre:
         width = float(part["width"]) * 0.0254
         diameter = rim + 2 * width * table["inch_aspect"]
     if not (0.15 <= rim <= 0.70 and 0.04 <= width <= 0.50 and rim + 0.04 <= diameter <= 1.6):
-        raise BadInput("tyre", mark[:40], allowed, f"'{mark:.40}' cannot be: {width * 1000:.0f} mm wide on a {rim / 0.0254:g} inch rim, {diameter * 1000:.0f} mm high.")  # fmt: skip
+        raise BadInput(
+            "tyre",
+            mark[:40],
+            allowed,
+            f"'{mark:.40}' cannot be: {width * 1000:.0f} mm wide on a {rim / 0.0254:g} inch rim, {diameter * 1000:.0f} mm high.",
+        )
     load = table["load_kg"].get(part["load"] or "")
     speed = table["speed_kmh"].get(part["speed"] or "")
     return Tyre(text, style, width, rim, diameter, "R" in part["build"], load, speed)  # type: ignore[arg-type]

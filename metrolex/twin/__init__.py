@@ -28,4 +28,4 @@ __all__ = [
     "true_values",
     "verdict",
     "what_if",
-]  # fmt: skip
+]

@@ -140,8 +140,11 @@ def _own_best(display: Display) -> dict[str, float]:
 
 def _own_words(display: Display) -> str:
     return {
-        "lights": "on the ignition feed", "follows": "on a dimmer of its own", "dims": "on the park lamps", "sensor": "as it is",
-    }.get(display.lighting, "not looked up yet")  # fmt: skip
+        "lights": "on the ignition feed",
+        "follows": "on a dimmer of its own",
+        "dims": "on the park lamps",
+        "sensor": "as it is",
+    }.get(display.lighting, "not looked up yet")
 
 
 def _wrong(levels: dict[str, tuple[Level, ...]]) -> int:
@@ -158,17 +161,26 @@ def backlight_findings(network: Network) -> Iterator[Finding]:
     for light in lights:
         if not light.display.lighting:
             yield Finding(
-                "note", "lighting_unknown", light.display.id, "Nobody looked up what its lamp wire does.",
-                remedy="Say it on Feeds, Backlight: it is cheaper known before buying.", place="feeds",
-            )  # fmt: skip
+                "note",
+                "lighting_unknown",
+                light.display.id,
+                "Nobody looked up what its lamp wire does.",
+                remedy="Say it on Feeds, Backlight: it is cheaper known before buying.",
+                place="feeds",
+            )
         if light.display.no_dimmer and any(
             r is not None and DEAD_RATIO < r < LIVE_RATIO for r in light.ratios
         ):
             worst = min(r for r in light.ratios if r is not None and DEAD_RATIO < r < LIVE_RATIO)
             yield Finding(
-                "stop", "dimmer_forbidden", light.display.id, f"{light.display.name} must not see a dimmer, and its lamp wire hangs on one.",
-                f"{worst:.0%} of full", "Take a plain parking-lamp circuit, or leave the wire off.", "feeds",
-            )  # fmt: skip
+                "stop",
+                "dimmer_forbidden",
+                light.display.id,
+                f"{light.display.name} must not see a dimmer, and its lamp wire hangs on one.",
+                f"{worst:.0%} of full",
+                "Take a plain parking-lamp circuit, or leave the wire off.",
+                "feeds",
+            )
     known = [light for light in lights if light.display.lighting and light.wired]
     for i, scene in enumerate(SCENES):
         levels = {light.levels[i] for light in known}
@@ -176,12 +188,22 @@ def backlight_findings(network: Network) -> Iterator[Finding]:
             words = ", ".join(f"{light.display.id} {light.levels[i]}" for light in known)
             best = next(iter(remedies(network)), None)
             yield Finding(
-                "caution", "backlights_differ", scene, f"With the lamps as at {scene} the displays differ: {words}." if scene != "day" else f"By day the displays differ: {words}.",
-                remedy=f"{best.words}." if best else "", place="feeds",
-            )  # fmt: skip
+                "caution",
+                "backlights_differ",
+                scene,
+                f"With the lamps as at {scene} the displays differ: {words}."
+                if scene != "day"
+                else f"By day the displays differ: {words}.",
+                remedy=f"{best.words}." if best else "",
+                place="feeds",
+            )
         elif levels and levels != {SCENES[scene][1]} and levels != {"unknown"}:
             (level,) = levels
             yield Finding(
-                "caution", "backlight_wrong", scene, f"All displays are {level} {'by day' if scene == 'day' else f'at {scene}'}.",
-                remedy=f"{remedies(network)[0].words}.", place="feeds",
-            )  # fmt: skip
+                "caution",
+                "backlight_wrong",
+                scene,
+                f"All displays are {level} {'by day' if scene == 'day' else f'at {scene}'}.",
+                remedy=f"{remedies(network)[0].words}.",
+                place="feeds",
+            )

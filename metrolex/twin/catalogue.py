@@ -147,11 +147,13 @@ def _other_value(job: Job, likely: LikelyFault) -> Job:
 
     def really(display: Display) -> Display:
         inputs = tuple(
-            stage if stage.id != likely.part.which
-            else replace(stage, pull_up_ohm=(stage.pull_up_ohm or 0.0) * likely.ratio) if likely.part.what == "pull-up"
+            stage
+            if stage.id != likely.part.which
+            else replace(stage, pull_up_ohm=(stage.pull_up_ohm or 0.0) * likely.ratio)
+            if likely.part.what == "pull-up"
             else replace(stage, reference_v=(stage.reference_v or 0.0) * likely.ratio)
             for stage in display.inputs
-        )  # fmt: skip
+        )
         return replace(display, inputs=inputs)
 
     return replace(job, displays=tuple(really(d) if d.id == likely.part.id else d for d in job.displays))

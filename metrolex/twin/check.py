@@ -44,22 +44,37 @@ def _ignition(display: Display, supply: Pin, ground: Pin, run: Solved, crank: So
     drop = battery - volts
     if display.id in run.powered and drop > MAX_DROP_RATIO * battery:
         yield Finding(
-            "caution", "drop_high", display.id, f"From the battery to its pins, out and back, {display.name} loses more than "
-            f"{MAX_DROP_RATIO:.0%}.", f"{drop:.2f} V of {battery:.1f} V", "Thicker wire, a shorter run or a better ground.", "harness",
-        )  # fmt: skip
+            "caution",
+            "drop_high",
+            display.id,
+            f"From the battery to its pins, out and back, {display.name} loses more than "
+            f"{MAX_DROP_RATIO:.0%}.",
+            f"{drop:.2f} V of {battery:.1f} V",
+            "Thicker wire, a shorter run or a better ground.",
+            "harness",
+        )
     rise = run.volts(pair[1]) or 0.0
     if rise > MAX_GROUND_RISE_V:
         yield Finding(
-            "caution", "ground_lifted", display.id, f"The ground pin of {display.name} stands above battery negative.",
-            f"{rise:.2f} V", "Clean the ground point, or give the display a ground of its own.", "feeds",
-        )  # fmt: skip
+            "caution",
+            "ground_lifted",
+            display.id,
+            f"The ground pin of {display.name} stands above battery negative.",
+            f"{rise:.2f} V",
+            "Clean the ground point, or give the display a ground of its own.",
+            "feeds",
+        )
     if display.id in run.powered and display.id not in crank.powered:
         cranking = crank.across(*pair) or 0.0
         yield Finding(
-            "caution" if display.needs_crank else "note", "dead_in_crank", display.id,
+            "caution" if display.needs_crank else "note",
+            "dead_in_crank",
+            display.id,
             f"{display.name} goes dark while the starter turns and comes back after it.",
-            f"{cranking:.1f} V, needs {display.min_v:g} V", "Feed it from a circuit that is live in run and crank.", "feeds",
-        )  # fmt: skip
+            f"{cranking:.1f} V, needs {display.min_v:g} V",
+            "Feed it from a circuit that is live in run and crank.",
+            "feeds",
+        )
 
 
 def _memory(display: Display, ground: Pin, off: Solved) -> Iterator[Finding]:
@@ -69,9 +84,14 @@ def _memory(display: Display, ground: Pin, off: Solved) -> Iterator[Finding]:
     volts = off.across(*_pair(display, memory, ground))
     if volts is not None and volts < display.min_v:
         yield Finding(
-            "caution", "memory_lost", display.id, f"{display.name} has no memory volts with the key off: it forgets its settings.",
-            f"{volts:.1f} V", "Feed its memory pin from a constant circuit.", "feeds",
-        )  # fmt: skip
+            "caution",
+            "memory_lost",
+            display.id,
+            f"{display.name} has no memory volts with the key off: it forgets its settings.",
+            f"{volts:.1f} V",
+            "Feed its memory pin from a constant circuit.",
+            "feeds",
+        )
 
 
 def _grounds_of_senders(job: Job) -> Iterator[Finding]:
@@ -82,10 +102,15 @@ def _grounds_of_senders(job: Job) -> Iterator[Finding]:
             continue
         if not wiring.wired(at_port(port)) and not wiring.wired(at_terminal(sender, "body")):
             yield Finding(
-                "stop", "sender_without_ground", channel.name,
+                "stop",
+                "sender_without_ground",
+                channel.name,
                 f"'{sender.name}' returns through its body, but '{port.name}' joins no metal: the gauge sees an open circuit.",
-                "1 wire", "Run a ground lead to the adapter, or take a two-wire sender.", "ports", channel.id,
-            )  # fmt: skip
+                "1 wire",
+                "Run a ground lead to the adapter, or take a two-wire sender.",
+                "ports",
+                channel.id,
+            )
 
 
 def _pair(display: Display, supply: Pin, ground: Pin) -> tuple[Address, Address]:

@@ -104,9 +104,15 @@ def channel_budget(
     loop = loop_of(solve(solved.network, state, true={**solved.true, channel.channel: middle}), channel)
     chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v, cancels(job, channel))
     parts = Tolerances(
-        sender.tolerance.x_pct, sender.tolerance.y, stage.pull_up_tolerance_pct, stage.reference_tolerance_pct, channel.scaling.decimals,
-        per_unit * bias, stage.adc_offset_lsb, stage.cold_junction_k,
-    )  # fmt: skip
+        sender.tolerance.x_pct,
+        sender.tolerance.y,
+        stage.pull_up_tolerance_pct,
+        stage.reference_tolerance_pct,
+        channel.scaling.decimals,
+        per_unit * bias,
+        stage.adc_offset_lsb,
+        stage.cold_junction_k,
+    )
     found = budget(chain, parts, inner)
     terms = {name: term / per_unit for name, term in found.terms.items()}
     # Rounding is half the last digit of the face, in the channel's own unit.

@@ -37,9 +37,14 @@ MAX_THREAD_OHM = (
 
 #: The states in which a job is proved, in the order they are met.
 STATES = (
-    State("off"), State("off", "park"), State("acc"), State("run"), State("run", "head"), State("crank"),
+    State("off"),
+    State("off", "park"),
+    State("acc"),
+    State("run"),
+    State("run", "head"),
+    State("crank"),
     State("run", "off", "running"),
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,9 +100,14 @@ def points_to_test(network: Network) -> list[TestPoint]:
         sender = job.sender(channel.sender)
         if sender is not None and sender.wires < 3 and sender.curve.x_unit == "ohm":
             found.append(
-                TestPoint(TestRef("sender", sender.id, "ohms"), f"{sender.id}, unplugged, signal to {sender.terminals[1]}", "ohms", "ohm",
-                          channel=channel.channel)
-            )  # fmt: skip
+                TestPoint(
+                    TestRef("sender", sender.id, "ohms"),
+                    f"{sender.id}, unplugged, signal to {sender.terminals[1]}",
+                    "ohms",
+                    "ohm",
+                    channel=channel.channel,
+                )
+            )
         if grounds_by_thread(job, channel):
             found.append(
                 TestPoint(

@@ -125,7 +125,7 @@ def _shown_without_offset(network: Network) -> dict[str, float]:
     short = tuple(
         replace(w, length_m=1e-6, joint_ohm=0.0, run=None) if _is_ground(job, w) and w.id in lengths_m else w
         for w in job.conductors
-    )  # fmt: skip
+    )
     perfect = replace(
         job,
         vehicle=replace(job.vehicle, electrics=replace(job.vehicle.electrics, straps=straps)),
@@ -140,9 +140,13 @@ def _shown_without_offset(network: Network) -> dict[str, float]:
 def _is_ground(job: Job, wire: Conductor) -> bool:
     return any(
         end.kind in ("ground", "port")
-        or (end.kind == "display" and (d := job.display(end.id)) is not None and any(p.id == end.terminal and p.role == "ground" for p in d.pins))
+        or (
+            end.kind == "display"
+            and (d := job.display(end.id)) is not None
+            and any(p.id == end.terminal and p.role == "ground" for p in d.pins)
+        )
         for end in (wire.a, wire.b)
-    )  # fmt: skip
+    )
 
 
 def _bare(job: Job) -> tuple[Job, list[tuple[str, str]]]:
@@ -190,7 +194,12 @@ def ground_findings(network: Network) -> Iterator[Finding]:
         if abs(found.shift) < 10**-found.channel.scaling.decimals:
             continue
         yield Finding(
-            "caution" if abs(found.shift) > CAUTION_RATIO * _span(found.channel) else "note", "ground_offset", found.channel.name,
+            "caution" if abs(found.shift) > CAUTION_RATIO * _span(found.channel) else "note",
+            "ground_offset",
+            found.channel.name,
             f"Its sender returns {found.returns}, {abs(found.offset_v) * 1000:.0f} mV {'above' if found.offset_v > 0 else 'below'} the display's ground with the engine running and headlamps on.",
-            f"reads {found.shift:+.{found.channel.scaling.decimals}f}", "Give it a return of its own, or ground the display beside the sender's metal.", "feeds", found.channel.id,
-        )  # fmt: skip
+            f"reads {found.shift:+.{found.channel.scaling.decimals}f}",
+            "Give it a return of its own, or ground the display beside the sender's metal.",
+            "feeds",
+            found.channel.id,
+        )

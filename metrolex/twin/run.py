@@ -370,17 +370,31 @@ def state_findings(solved: Solved) -> list[Finding]:
             continue
         if true is None:
             found.append(
-                Finding("note", "true_value_assumed", channel.name, "No true value is given: the middle of the sender's curve is taken.",
-                        remedy="Give the value with the engine stopped and running.", place="scaling", channel=channel.id)
-            )  # fmt: skip
+                Finding(
+                    "note",
+                    "true_value_assumed",
+                    channel.name,
+                    "No true value is given: the middle of the sender's curve is taken.",
+                    remedy="Give the value with the engine stopped and running.",
+                    place="scaling",
+                    channel=channel.id,
+                )
+            )
             continue
         low, high = y_range(sender.curve)
         if not low <= in_unit(true, channel.unit, sender.curve.y_unit) <= high:
             found.append(
-                Finding("caution", "outside_curve", channel.name, "The true value lies outside the sender's curve; its end is taken.",
-                        f"{true:g} {unit_words(channel.unit)}, curve {low:g} to {high:g} {unit_words(sender.curve.y_unit)}", "Get more points of the curve.",
-                        "scaling", channel.id)
-            )  # fmt: skip
+                Finding(
+                    "caution",
+                    "outside_curve",
+                    channel.name,
+                    "The true value lies outside the sender's curve; its end is taken.",
+                    f"{true:g} {unit_words(channel.unit)}, curve {low:g} to {high:g} {unit_words(sender.curve.y_unit)}",
+                    "Get more points of the curve.",
+                    "scaling",
+                    channel.id,
+                )
+            )
     return found
 
 

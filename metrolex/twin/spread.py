@@ -96,9 +96,15 @@ def _vehicle_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
         supply.loads.load_tolerance_pct / 100,
     )
     for name, share in (
-        ("battery internal", inner), ("charge lead", inner), ("starter", supply.starting.starter_tolerance_pct / 100), ("engine systems", loads), ("vehicle lamps", loads),
-        ("engine ground lead", straps), ("body ground lead", straps), ("engine to body strap", straps),
-    ):  # fmt: skip
+        ("battery internal", inner),
+        ("charge lead", inner),
+        ("starter", supply.starting.starter_tolerance_pct / 100),
+        ("engine systems", loads),
+        ("vehicle lamps", loads),
+        ("engine ground lead", straps),
+        ("body ground lead", straps),
+        ("engine to body strap", straps),
+    ):
         yield addresses.vehicle(name), share * ohm.get(addresses.vehicle(name), 0.0)
     for address, value in ohm.items():
         if not isinstance(address, Address):
@@ -148,9 +154,14 @@ def _sources(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
         (addresses.vehicle("regulator"), job.vehicle.electrics.battery.rest_tolerance_v),
     ]
     spreads += [
-        (addresses.reference_node(display.id, stage.id), stage.reference_tolerance_pct / 100 * stage.reference_v)
-        for display in job.displays for stage in display.inputs if stage.reference_v
-    ]  # fmt: skip
+        (
+            addresses.reference_node(display.id, stage.id),
+            stage.reference_tolerance_pct / 100 * stage.reference_v,
+        )
+        for display in job.displays
+        for stage in display.inputs
+        if stage.reference_v
+    ]
     for display in job.displays:
         percents = [stage.reference_tolerance_pct for stage in display.inputs if stage.reference_v]
         spreads += [

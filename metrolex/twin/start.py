@@ -71,7 +71,11 @@ def start_findings(network: Network) -> Iterator[Finding]:
         ):
             continue
         yield Finding(
-            "caution", "dips_in_crank", display.id,
+            "caution",
+            "dips_in_crank",
+            display.id,
             f"When the starter bites the battery falls to {profile.dip_v:g} V for {profile.dip_ms:g} ms ({profile.words}): {display.name} restarts unless it rides through that.",
-            f"{dip:.1f} V, needs {display.min_v:g} V", "Ask its maker how long it rides through, or measure the dip; a small buffer in its supply helps.", "feeds",
-        )  # fmt: skip
+            f"{dip:.1f} V, needs {display.min_v:g} V",
+            "Ask its maker how long it rides through, or measure the dip; a small buffer in its supply helps.",
+            "feeds",
+        )

@@ -70,8 +70,13 @@ def shift_rpm(
 
 
 def lamps_for(
-    shift_at_rpm: float, gain_rpm_per_s: float, reaction_s: float = REACTION_S, lamps: int = 5, step_s: float = 0.25, redline_rpm: float | None = None
-) -> ShiftLamps:  # fmt: skip
+    shift_at_rpm: float,
+    gain_rpm_per_s: float,
+    reaction_s: float = REACTION_S,
+    lamps: int = 5,
+    step_s: float = 0.25,
+    redline_rpm: float | None = None,
+) -> ShiftLamps:
     """Lamps a step of time apart, the last one ahead of the shift point by the driver's reaction.
 
     Raises BadInput for no lamps, a reaction below 0 and a shift point at or beyond the redline's reach.

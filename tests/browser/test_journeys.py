@@ -281,7 +281,7 @@ def test_each_place_is_accessible_by_day_and_night_and_fits_a_phone(place, bench
         bench.complaints.clear()  # the checker itself sets styles that our policy refuses
         assert not found.response["violations"], [
             (theme, v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found.response["violations"]
-        ]  # fmt: skip
+        ]
     page.set_viewport_size({"width": 390, "height": 844})
     bench.go(place)
     assert not bench.complaints

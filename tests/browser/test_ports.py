@@ -145,8 +145,12 @@ def test_the_survey_and_a_cluster_that_comes_out(bench):
 
 @pytest.mark.parametrize(
     "address",
-    ["/library/fittings/?q=hose", "/jobs/{}/ports/card/?channel=coolant", "/jobs/{}/ports/card/?channel=gearbox&pin=gearbox+cooler+line"],
-)  # fmt: skip
+    [
+        "/library/fittings/?q=hose",
+        "/jobs/{}/ports/card/?channel=coolant",
+        "/jobs/{}/ports/card/?channel=gearbox&pin=gearbox+cooler+line",
+    ],
+)
 def test_the_library_and_the_card_are_accessible_and_fit(address, bench):
     page = bench.page
     for width in (1280, 390):
@@ -158,4 +162,4 @@ def test_the_library_and_the_card_are_accessible_and_fit(address, bench):
     bench.complaints.clear()
     assert not found.response["violations"], [
         (v["id"], [n["target"] for n in v["nodes"]][:3]) for v in found.response["violations"]
-    ]  # fmt: skip
+    ]

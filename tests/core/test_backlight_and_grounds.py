@@ -17,9 +17,16 @@ from metrolex.twin.point import facts_of
 from tests.jobs import small_job, van, with_part
 
 LEVELS = [
-    ("dims", 0.0, ("bright", "bright")), ("dims", 1.0, ("dim", "dim")), ("lights", 0.0, ("dark", "dark")), ("lights", 1.0, ("bright", "dim")),
-    ("follows", 1.0, ("bright", "bright")), ("follows", 0.5, ("dim", "dim")), ("follows", 0.0, ("dark", "dark")), ("sensor", 0.0, ("bright", "dim")), ("", 1.0, ("unknown", "unknown")),
-]  # fmt: skip
+    ("dims", 0.0, ("bright", "bright")),
+    ("dims", 1.0, ("dim", "dim")),
+    ("lights", 0.0, ("dark", "dark")),
+    ("lights", 1.0, ("bright", "dim")),
+    ("follows", 1.0, ("bright", "bright")),
+    ("follows", 0.5, ("dim", "dim")),
+    ("follows", 0.0, ("dark", "dark")),
+    ("sensor", 0.0, ("bright", "dim")),
+    ("", 1.0, ("unknown", "unknown")),
+]
 
 
 @pytest.mark.parametrize(("lighting", "ratio", "levels"), LEVELS)

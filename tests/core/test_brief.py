@@ -90,12 +90,18 @@ def test_a_reading_that_arrives_as_data_is_shown_as_it_is():
 @pytest.mark.parametrize(
     ("vehicle", "word", "there"),
     [
-        (a_vehicle("v"), "turbo", None), (a_vehicle("v", induction="turbo"), "turbo", True), (a_vehicle("v", induction="none"), "turbo or compressor", False),
-        (a_vehicle("v", fuel_feed="injection"), "pressurised fuel supply", True), (a_vehicle("v"), "pressurised fuel supply", None),
-        (a_vehicle("v", has=("tune for blends",)), "tune for blends", True), (a_vehicle("v", has=("no tune for blends",)), "tune for blends", False),
-        (a_vehicle("v", cooling="air"), "water cooling", False), (a_vehicle("v", gearbox="manual"), "automatic gearbox or cooler", False), (a_vehicle("v", burns="blend"), "petrol", True),
+        (a_vehicle("v"), "turbo", None),
+        (a_vehicle("v", induction="turbo"), "turbo", True),
+        (a_vehicle("v", induction="none"), "turbo or compressor", False),
+        (a_vehicle("v", fuel_feed="injection"), "pressurised fuel supply", True),
+        (a_vehicle("v"), "pressurised fuel supply", None),
+        (a_vehicle("v", has=("tune for blends",)), "tune for blends", True),
+        (a_vehicle("v", has=("no tune for blends",)), "tune for blends", False),
+        (a_vehicle("v", cooling="air"), "water cooling", False),
+        (a_vehicle("v", gearbox="manual"), "automatic gearbox or cooler", False),
+        (a_vehicle("v", burns="blend"), "petrol", True),
     ],
-)  # fmt: skip
+)
 def test_what_a_vehicle_has(vehicle, word, there):
     assert has_word(vehicle, word) is there
 
@@ -112,14 +118,21 @@ def test_a_prerequisite_that_is_missing_stops_and_one_unknown_is_asked():
 @pytest.mark.parametrize(
     ("survey", "volts", "codes"),
     [
-        (Survey(), {}, set()), (Survey(), {"charging_v": 14.1, "rest_v": 12.6}, set()), (Survey(), {"charging_v": 12.1}, {"charge_fault"}),
-        (Survey(), {"charging_v": 15.6}, {"charge_fault"}), (Survey(), {"rest_v": 11.9}, {"battery_low"}),
-        (Survey(), {"rest_v": 25.2, "charging_v": 28.2}, set()), (Survey(), {"rest_v": 23.8, "charging_v": 26.0}, {"battery_low", "charge_fault"}),
-        (Survey(), {"charging_v": 28.2}, set()), (Survey(lamps_lit=("Airbag",)), {}, {"lamp_lit_before"}), (Survey(old_wiring=("Alarm",)), {}, {"old_wiring"}),
-        (Survey(lamps_lit=("Airbag",), lamps_after=("airbag ",)), {}, {"lamp_lit_before"}), (Survey(lamps_after=("Airbag",)), {}, {"lamp_lit_after"}),
+        (Survey(), {}, set()),
+        (Survey(), {"charging_v": 14.1, "rest_v": 12.6}, set()),
+        (Survey(), {"charging_v": 12.1}, {"charge_fault"}),
+        (Survey(), {"charging_v": 15.6}, {"charge_fault"}),
+        (Survey(), {"rest_v": 11.9}, {"battery_low"}),
+        (Survey(), {"rest_v": 25.2, "charging_v": 28.2}, set()),
+        (Survey(), {"rest_v": 23.8, "charging_v": 26.0}, {"battery_low", "charge_fault"}),
+        (Survey(), {"charging_v": 28.2}, set()),
+        (Survey(lamps_lit=("Airbag",)), {}, {"lamp_lit_before"}),
+        (Survey(old_wiring=("Alarm",)), {}, {"old_wiring"}),
+        (Survey(lamps_lit=("Airbag",), lamps_after=("airbag ",)), {}, {"lamp_lit_before"}),
+        (Survey(lamps_after=("Airbag",)), {}, {"lamp_lit_after"}),
         (Survey(stored_faults=("Air",)), {}, {"fault_stored_before"}),
     ],
-)  # fmt: skip
+)
 def test_the_survey_bars_calibration_where_it_must(survey, volts, codes):
     job = Job("x", a_vehicle("v", **volts), survey=survey)
     assert {f.code for f in survey_findings(job)} == codes
@@ -195,10 +208,15 @@ def test_a_sender_that_grounds_by_its_thread_is_measured_in_proving():
 def test_what_the_new_display_is_to_show_must_be_a_channel_on_it():
     job = job_from_data(example_job_data("fire_tender"))
     assert "not_on_display" not in {f.code for f in survey_findings(job)}
-    without = replace(job, **shown_by(tuple(c for c in job.chains if c.measurand not in ("road_speed", "fuel_level"))))  # fmt: skip
+    without = replace(
+        job, **shown_by(tuple(c for c in job.chains if c.measurand not in ("road_speed", "fuel_level")))
+    )
     found = {f.subject: f.grade for f in survey_findings(without) if f.code == "not_on_display"}
     assert found == {"Speedometer": "stop", "Fuel gauge": "caution"}
-    loose = replace(job, **shown_by(tuple(replace(c, display=None) if c.measurand == "fuel_level" else c for c in job.chains)))  # fmt: skip
+    loose = replace(
+        job,
+        **shown_by(tuple(replace(c, display=None) if c.measurand == "fuel_level" else c for c in job.chains)),
+    )
     assert [f.subject for f in survey_findings(loose) if f.code == "not_on_display"] == ["Fuel gauge"]
 
 
@@ -206,5 +224,7 @@ def test_a_sender_that_is_on_the_vehicle_is_not_bought():
     job = job_from_data(example_job_data("fire_tender"))
     tank = job.sender(job.chain("fuel level").sender)
     assert tank.name not in {item.name for item in shopping_list(job)}
-    bought = replace(job, **shown_by(tuple(replace(c, source="sender") if c.id == "fuel level" else c for c in job.chains)))  # fmt: skip
+    bought = replace(
+        job, **shown_by(tuple(replace(c, source="sender") if c.id == "fuel level" else c for c in job.chains))
+    )
     assert tank.name in {item.name for item in shopping_list(bought)}

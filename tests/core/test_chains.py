@@ -55,9 +55,10 @@ def on_two_displays():
     pin = next(i.pin for i in old.inputs if i.id == first.input)
     wires = [
         replace(w, id=f"{w.id} again", **{side: End("display", "gauge 9", getattr(w, side).terminal)})
-        for w in job.conductors for side in ("a", "b")
+        for w in job.conductors
+        for side in ("a", "b")
         if getattr(w, side).id == old.id and getattr(w, side).terminal != pin
-    ]  # fmt: skip
+    ]
     joint = Conductor("W99", End("display", old.id, pin), End("display", "gauge 9", pin), length_m=0.3)
     readout = Readout(
         "coolant on gauge 9", "coolant", "gauge 9", first.input, scaling=replace(first.scaling, decimals=1)

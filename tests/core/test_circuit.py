@@ -32,19 +32,28 @@ def test_a_divider_by_hand():
 
 def test_series_and_parallel_by_hand():
     # (2 + 4) parallel to (1 + 3) ohm: 1/(1/6 + 1/4) = 2.4 ohm, 12/2.4 = 5 A.
-    solved = solve([
-        BATTERY, Resistor("a", "plus", "n1", 2.0), Resistor("b", "n1", GROUND, 4.0), Resistor("c", "plus", "n2", 1.0),
-        Resistor("d", "n2", GROUND, 3.0),
-    ])  # fmt: skip
+    solved = solve(
+        [
+            BATTERY,
+            Resistor("a", "plus", "n1", 2.0),
+            Resistor("b", "n1", GROUND, 4.0),
+            Resistor("c", "plus", "n2", 1.0),
+            Resistor("d", "n2", GROUND, 3.0),
+        ]
+    )
     assert solved.currents["battery"] == pytest.approx(5.0)
     assert (solved.nodes["n1"], solved.nodes["n2"]) == pytest.approx((8.0, 9.0))
 
 
 def test_a_follower_draws_nothing_and_scales():
-    solved = solve([
-        BATTERY, Resistor("r", "plus", GROUND, 6.0), VoltageFollower("half", "out", GROUND, "plus", GROUND, 0.5),
-        Resistor("load", "out", GROUND, 3.0),
-    ])  # fmt: skip
+    solved = solve(
+        [
+            BATTERY,
+            Resistor("r", "plus", GROUND, 6.0),
+            VoltageFollower("half", "out", GROUND, "plus", GROUND, 0.5),
+            Resistor("load", "out", GROUND, 3.0),
+        ]
+    )
     assert solved.nodes["out"] == pytest.approx(6.0)
     assert solved.currents["battery"] == pytest.approx(2.0)
 

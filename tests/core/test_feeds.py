@@ -19,13 +19,25 @@ HIGHEST = {"off": 12.6, "acc": 12.6, "run": 12.5, "crank": 10.6, "park": 12.6, "
 LIVE, DEAD = "live", "dead"
 
 CLASSES = [
-    ((12.6, 12.6, 12.5, 10.7, 12.6, 12.5), "constant"), ((0, 12.5, 12.4, 0.1, 0, 0), "accessory"), ((0, 0, 12.4, 0.2, 0, 0), "ignition"),
-    ((0, 0, 12.4, 10.4, 0, 0), "ignition_crank"), ((0, 12.3, 12.4, 10.4, 0, 0), "ignition_crank"), ((0, 0, 0, 0, 12.4, 12.3), "lamps"),
-    ((0, 0, 0, 0, 6.0, 6.1), "dimmed"), ((0, 0, 0, 0, 0, 0), "dead"), ((1.9, 1.9, 1.9, 1.5, 1.9, 1.9), "dead"),
-    ((0, 0, 0, 0, 0, 12.4), "unclear"), ((0, 0, 6.0, 0, 0, 0), "unclear"), ((12.6, 0, 0, 0, 0, 0), "unclear"), ((0, 0, 12.4, None, 0, 0), "unclear"),
-    ((DEAD, DEAD, LIVE, LIVE, DEAD, DEAD), "ignition_crank"), ((LIVE,) * 6, "constant"), ((0, 12.5, 0, 0, 0, 0), "unclear"),
-    ((0, 0, 12.4, 7.0, 0, 0), "unclear"), ((0, 0, 0, 0, 6.0, 12.4), "dimmed"),
-]  # fmt: skip
+    ((12.6, 12.6, 12.5, 10.7, 12.6, 12.5), "constant"),
+    ((0, 12.5, 12.4, 0.1, 0, 0), "accessory"),
+    ((0, 0, 12.4, 0.2, 0, 0), "ignition"),
+    ((0, 0, 12.4, 10.4, 0, 0), "ignition_crank"),
+    ((0, 12.3, 12.4, 10.4, 0, 0), "ignition_crank"),
+    ((0, 0, 0, 0, 12.4, 12.3), "lamps"),
+    ((0, 0, 0, 0, 6.0, 6.1), "dimmed"),
+    ((0, 0, 0, 0, 0, 0), "dead"),
+    ((1.9, 1.9, 1.9, 1.5, 1.9, 1.9), "dead"),
+    ((0, 0, 0, 0, 0, 12.4), "unclear"),
+    ((0, 0, 6.0, 0, 0, 0), "unclear"),
+    ((12.6, 0, 0, 0, 0, 0), "unclear"),
+    ((0, 0, 12.4, None, 0, 0), "unclear"),
+    ((DEAD, DEAD, LIVE, LIVE, DEAD, DEAD), "ignition_crank"),
+    ((LIVE,) * 6, "constant"),
+    ((0, 12.5, 0, 0, 0, 0), "unclear"),
+    ((0, 0, 12.4, 7.0, 0, 0), "unclear"),
+    ((0, 0, 0, 0, 6.0, 12.4), "dimmed"),
+]
 
 
 @pytest.mark.parametrize(("volts", "feed"), CLASSES)
@@ -67,14 +79,31 @@ def test_weak_feeds_alone_are_not_made_whole():
 
 
 PURPOSES = [
-    ("Seat belts and airbag", "never", "restraint"), ("SRS", "never", "restraint"), ("ABS pump", "never", "brakes"), ("Stop lamps", "never", "brakes"),
-    ("Power steering", "never", "steering"), ("Engine ECU", "never", "engine control"), ("Fuel pump relay", "never", "fuel supply"),
-    ("Ignition coils", "never", "engine control"), ("Gear selector", "never", "gearbox control"), ("Immobiliser", "never", "immobiliser"),
-    ("Trailer brake", "never", "brakes"), ("Body control module", "avoid", "shared module feed"), ("Left headlamp", "avoid", "headlamps"),
-    ("Accessory socket, rear", "fair", "accessory"), ("Radio", "fair", "comfort"), ("Mirrors", "fair", "comfort"), ("Windows, front", "fair", "comfort"),
-    ("Wipers", "fair", "comfort"), ("Parking lamps, left", "fair", "parking and plain lamps"), ("Beacon", "fair", "comfort"), ("Absorber fridge", "fair", "comfort"),
-    ("Escape hatch motor", "fair", "comfort"), ("Air-bag unit", "never", "restraint"), ("Radio and ABS", "never", "brakes"),
-]  # fmt: skip
+    ("Seat belts and airbag", "never", "restraint"),
+    ("SRS", "never", "restraint"),
+    ("ABS pump", "never", "brakes"),
+    ("Stop lamps", "never", "brakes"),
+    ("Power steering", "never", "steering"),
+    ("Engine ECU", "never", "engine control"),
+    ("Fuel pump relay", "never", "fuel supply"),
+    ("Ignition coils", "never", "engine control"),
+    ("Gear selector", "never", "gearbox control"),
+    ("Immobiliser", "never", "immobiliser"),
+    ("Trailer brake", "never", "brakes"),
+    ("Body control module", "avoid", "shared module feed"),
+    ("Left headlamp", "avoid", "headlamps"),
+    ("Accessory socket, rear", "fair", "accessory"),
+    ("Radio", "fair", "comfort"),
+    ("Mirrors", "fair", "comfort"),
+    ("Windows, front", "fair", "comfort"),
+    ("Wipers", "fair", "comfort"),
+    ("Parking lamps, left", "fair", "parking and plain lamps"),
+    ("Beacon", "fair", "comfort"),
+    ("Absorber fridge", "fair", "comfort"),
+    ("Escape hatch motor", "fair", "comfort"),
+    ("Air-bag unit", "never", "restraint"),
+    ("Radio and ABS", "never", "brakes"),
+]
 
 
 @pytest.mark.parametrize(("purpose", "grade", "system"), PURPOSES)
@@ -89,10 +118,16 @@ def circuit(key, readings, purpose="Radio", proved=True, rating=10.0):
 
 def test_the_proved_fair_circuit_is_taken_and_the_others_say_why_not():
     sheet = [
-        circuit("F9", ALWAYS, "Airbag"), circuit("F5", ALWAYS, "Mirrors", proved=None), circuit("F6", ALL_NIGHT, "Clock"), circuit("F10", ALWAYS, "Boot lamp"),
-        circuit("F7", ALWAYS, "Instrument cluster"), circuit("F2", RUN_ONLY), circuit("F3", ACCESSORY), circuit("F4", RUN_AND_CRANK, "Windows"),
+        circuit("F9", ALWAYS, "Airbag"),
+        circuit("F5", ALWAYS, "Mirrors", proved=None),
+        circuit("F6", ALL_NIGHT, "Clock"),
+        circuit("F10", ALWAYS, "Boot lamp"),
+        circuit("F7", ALWAYS, "Instrument cluster"),
+        circuit("F2", RUN_ONLY),
+        circuit("F3", ACCESSORY),
+        circuit("F4", RUN_AND_CRANK, "Windows"),
         circuit("F8", LAMPS, "Parking lamps"),
-    ]  # fmt: skip
+    ]
     choice = choose_taps(sheet, {"constant": 0.02, "ignition_crank": 1.0, "lamps": 0.2})
     assert choice.taken == {"constant": "F6", "ignition_crank": "F4", "lamps": "F8"}
     assert not choice.findings
@@ -104,14 +139,27 @@ def test_the_proved_fair_circuit_is_taken_and_the_others_say_why_not():
 
 
 ALONE = [
-    ([circuit("F1", ALWAYS, "Airbag")], "constant", None, {"no_feed"}), ([circuit("F1", ALL_NIGHT, proved=None)], "constant", "F1", {"unproved_circuit"}),
-    ([circuit("F1", ALWAYS)], "constant", "F1", {"late_reading_missing"}), ([circuit("F1", ALWAYS), circuit("F2", ALL_NIGHT)], "constant", "F2", set()),
-    ([circuit("F1", RUN_AND_CRANK)], "ignition", "F1", set()), ([circuit("F1", RUN_ONLY)], "ignition_crank", None, {"no_feed"}),
+    ([circuit("F1", ALWAYS, "Airbag")], "constant", None, {"no_feed"}),
+    ([circuit("F1", ALL_NIGHT, proved=None)], "constant", "F1", {"unproved_circuit"}),
+    ([circuit("F1", ALWAYS)], "constant", "F1", {"late_reading_missing"}),
+    ([circuit("F1", ALWAYS), circuit("F2", ALL_NIGHT)], "constant", "F2", set()),
+    ([circuit("F1", RUN_AND_CRANK)], "ignition", "F1", set()),
+    ([circuit("F1", RUN_ONLY)], "ignition_crank", None, {"no_feed"}),
     ([circuit("F1", ALL_NIGHT, "Body control module")], "constant", "F1", {"better_left_alone"}),
-    ([circuit("F1", Readings(0.0, 0.0, 0.0, 0.0, 6.0, 6.1)), circuit("F2", ALWAYS)], "lamps", "F1", {"dimmed_lamp_feed"}),
-    ([circuit("F1", Readings(0.0, 12.0, 12.0, 10.0, 0.0, 0.0)), circuit("F2", ALWAYS)], "ignition_crank", "F1", {"live_in_acc"}),
+    (
+        [circuit("F1", Readings(0.0, 0.0, 0.0, 0.0, 6.0, 6.1)), circuit("F2", ALWAYS)],
+        "lamps",
+        "F1",
+        {"dimmed_lamp_feed"},
+    ),
+    (
+        [circuit("F1", Readings(0.0, 12.0, 12.0, 10.0, 0.0, 0.0)), circuit("F2", ALWAYS)],
+        "ignition_crank",
+        "F1",
+        {"live_in_acc"},
+    ),
     ([], "constant", None, {"no_feed"}),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("sheet", "need", "taken", "codes"), ALONE)
@@ -129,10 +177,18 @@ def test_the_tap_limit_counts_what_is_there_already():
 
 
 FUSES = [
-    (0.0, 10, None, 1, set()), (0.75, 10, None, 1, set()), (0.76, 10, None, 2, set()), (1.8, 10, 10, 3, set()), (7.5, 10, 10, 10, set()),
-    (7.6, 10, 10, None, {"fuse_over_wire"}), (7.6, 20, 10, 15, {"fuse_over_tap"}), (11, 20, 10, None, {"load_over_tap"}),
-    (30, 50, None, 40, set()), (31, 50, None, None, {"load_over_fuses"}), (4, 3, None, None, {"fuse_over_wire"}),
-]  # fmt: skip
+    (0.0, 10, None, 1, set()),
+    (0.75, 10, None, 1, set()),
+    (0.76, 10, None, 2, set()),
+    (1.8, 10, 10, 3, set()),
+    (7.5, 10, 10, 10, set()),
+    (7.6, 10, 10, None, {"fuse_over_wire"}),
+    (7.6, 20, 10, 15, {"fuse_over_tap"}),
+    (11, 20, 10, None, {"load_over_tap"}),
+    (30, 50, None, 40, set()),
+    (31, 50, None, None, {"load_over_fuses"}),
+    (4, 3, None, None, {"fuse_over_wire"}),
+]
 
 
 @pytest.mark.parametrize(("load", "wire", "limit", "fuse", "codes"), FUSES)

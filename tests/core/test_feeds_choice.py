@@ -30,11 +30,16 @@ def codes(findings):
 
 
 SHEETS = [
-    (replace(ALWAYS, later=12.6), "constant", False), (replace(ALWAYS, later=0.0), "timed", False), (replace(ALWAYS, later="dead"), "timed", False),
-    (ALWAYS, "constant", False), (replace(RUN_AND_CRANK, later=12.5), "unclear", True), (replace(RUN_AND_CRANK, later=0.0), "ignition_crank", False),
-    (Readings(12.6, 12.6, 0.0, 0.0, 12.6, 12.6), "unclear", True), (Readings(12.6, 12.6, 12.5, 10.5, 0.0, 12.6), "unclear", True),
+    (replace(ALWAYS, later=12.6), "constant", False),
+    (replace(ALWAYS, later=0.0), "timed", False),
+    (replace(ALWAYS, later="dead"), "timed", False),
+    (ALWAYS, "constant", False),
+    (replace(RUN_AND_CRANK, later=12.5), "unclear", True),
+    (replace(RUN_AND_CRANK, later=0.0), "ignition_crank", False),
+    (Readings(12.6, 12.6, 0.0, 0.0, 12.6, 12.6), "unclear", True),
+    (Readings(12.6, 12.6, 12.5, 10.5, 0.0, 12.6), "unclear", True),
     (Readings(12.6, 12.6, 12.5, 0.0, 12.6, 12.6, later=0.0), "timed", False),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("readings", "feed", "contradicts"), SHEETS)
@@ -53,11 +58,17 @@ def test_a_constant_nobody_watched_says_so_and_one_that_was_watched_does_not():
 def sheet(seed, slots=7):
     pick = random.Random(seed)
     return [
-        Circuit(f"F{i}", pick.choice(("Radio", "Mirrors", "Horn", "Body module", "Beacon", "Airbag")), rating_a=pick.choice((5.0, 10.0, 15.0)),
-                readings=pick.choice((ALWAYS, RUN_AND_CRANK, RUN_ONLY, ACCESSORY, LAMPS, Readings(0.0, 12.5, 12.4, 10.4, 0.0, 0.0))),
-                fuse_pulled_dead=pick.choice((True, None)))
+        Circuit(
+            f"F{i}",
+            pick.choice(("Radio", "Mirrors", "Horn", "Body module", "Beacon", "Airbag")),
+            rating_a=pick.choice((5.0, 10.0, 15.0)),
+            readings=pick.choice(
+                (ALWAYS, RUN_AND_CRANK, RUN_ONLY, ACCESSORY, LAMPS, Readings(0.0, 12.5, 12.4, 10.4, 0.0, 0.0))
+            ),
+            fuse_pulled_dead=pick.choice((True, None)),
+        )
         for i in range(slots)
-    ]  # fmt: skip
+    ]
 
 
 @pytest.mark.parametrize("seed", range(12))
@@ -66,8 +77,11 @@ def test_the_choice_is_the_best_of_all_sets_there_are(seed):
     loads = {"constant": 2.0, "ignition": 6.0, "ignition_crank": 5.0, "lamps": 1.0}
     verdicts = classify_circuits(circuits)
     ranks = {
-        need: {c.circuit.id: c.rank for c in candidates_for(need, load, circuits, verdicts, {}, {}) if c.serves} for need, load in loads.items()
-    }  # fmt: skip
+        need: {
+            c.circuit.id: c.rank for c in candidates_for(need, load, circuits, verdicts, {}, {}) if c.serves
+        }
+        for need, load in loads.items()
+    }
     best = None
     for pick in itertools.product(*([*ranks[need], None] for need in loads)):
         placed: dict[str, float] = {}
@@ -118,8 +132,14 @@ PANEL = Panel("p", "Panel", None, 30.0, 8.0)
 
 @pytest.mark.parametrize(
     ("panel", "column", "short", "covers"),
-    [(PANEL, 1, 2, ()), (PANEL, 2, 2, ("A", "C")), (replace(PANEL, pitch_mm=12.0), 2, 2, ()), (replace(PANEL, lid_mm=40.0), 1, 0, ()), (None, 2, 0, ())],
-)  # fmt: skip
+    [
+        (PANEL, 1, 2, ()),
+        (PANEL, 2, 2, ("A", "C")),
+        (replace(PANEL, pitch_mm=12.0), 2, 2, ()),
+        (replace(PANEL, lid_mm=40.0), 1, 0, ()),
+        (None, 2, 0, ()),
+    ],
+)
 def test_lid_and_neighbours(panel, column, short, covers):
     row = [Circuit(key, panel="p", form="mini", column=i) for i, key in enumerate("ABC", 1)]
     found = clearance_of(row[column - 1], panel, row)
@@ -210,8 +230,10 @@ def test_a_ground_must_be_proved_before_the_sheet_is():
 
 
 GROUNDS = [
-    ({"drop_v": 0.3, "drop_load_a": 4.5}, "ground_drops"), ({"terminal": "bare wire"}, "ground_without_terminal"), ({"shared_with": "wiper motor"}, "ground_shared"),
-]  # fmt: skip
+    ({"drop_v": 0.3, "drop_load_a": 4.5}, "ground_drops"),
+    ({"terminal": "bare wire"}, "ground_without_terminal"),
+    ({"shared_with": "wiper motor"}, "ground_shared"),
+]
 
 
 @pytest.mark.parametrize(("change", "code"), GROUNDS)
@@ -234,13 +256,34 @@ def with_circuit(**changes):
 
 
 TAPS = [
-    (with_circuit(kind="battery", readings=ALWAYS), "taps", "T1", {"fuse_a": None}, "tap_without_fuse", "stop"),
+    (
+        with_circuit(kind="battery", readings=ALWAYS),
+        "taps",
+        "T1",
+        {"fuse_a": None},
+        "tap_without_fuse",
+        "stop",
+    ),
     (with_circuit(kind="battery"), "taps", "T1", {"fuse_at_m": 0.6}, "fuse_far_from_tap", "stop"),
     (small_job(), "taps", "T1", {"fuse_at_m": 0.6}, "fuse_far_from_tap", "caution"),
-    (small_job(), "circuits", "F1", {"readings": replace(ALWAYS, later=0.0)}, "feed_goes_to_sleep", "caution"),
+    (
+        small_job(),
+        "circuits",
+        "F1",
+        {"readings": replace(ALWAYS, later=0.0)},
+        "feed_goes_to_sleep",
+        "caution",
+    ),
     (small_job(), "circuits", "F1", {"readings": ALWAYS}, "late_reading_missing", "caution"),
-    (small_job(), "circuits", "F1", {"readings": Readings(12.6, 12.6, 0.0, 0.0, 12.6, 12.6)}, "readings_contradict", "caution"),
-]  # fmt: skip
+    (
+        small_job(),
+        "circuits",
+        "F1",
+        {"readings": Readings(12.6, 12.6, 0.0, 0.0, 12.6, 12.6)},
+        "readings_contradict",
+        "caution",
+    ),
+]
 
 
 @pytest.mark.parametrize(("job", "kind", "key", "change", "code", "grade"), TAPS)

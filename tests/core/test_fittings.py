@@ -42,18 +42,35 @@ def test_every_thread_is_found_by_its_name_and_is_sound(thread):
 @pytest.mark.parametrize(
     ("written", "meant"),
     [
-        ("1/8 NPT", "1/8-27 NPT"), ("1/8-27npt", "1/8-27 NPT"), ("m12 x 1.5", "M12x1.5"), ("M12X1,5", "M12x1.5"), ("R1/8", "1/8-28 BSPT"),
-        ("1/8 BSPP", "G1/8"), ("AN6", "AN6 flare"), ("hose 38", "hose 38 mm"), ("tube 3/8 in", "tube 9.5 mm"), ("9/16 ORB", "9/16-18 ORB"), ("M27x2", "M27x2"), ("m10x1.0", "M10x1"), ("M4 x 0.7", "M4x0.7"),
+        ("1/8 NPT", "1/8-27 NPT"),
+        ("1/8-27npt", "1/8-27 NPT"),
+        ("m12 x 1.5", "M12x1.5"),
+        ("M12X1,5", "M12x1.5"),
+        ("R1/8", "1/8-28 BSPT"),
+        ("1/8 BSPP", "G1/8"),
+        ("AN6", "AN6 flare"),
+        ("hose 38", "hose 38 mm"),
+        ("tube 3/8 in", "tube 9.5 mm"),
+        ("9/16 ORB", "9/16-18 ORB"),
+        ("M27x2", "M27x2"),
+        ("m10x1.0", "M10x1"),
+        ("M4 x 0.7", "M4x0.7"),
     ],
-)  # fmt: skip
+)
 def test_threads_are_read_in_the_usual_spellings(written, meant):
     assert connection_called(written).name == meant
 
 
 @pytest.mark.parametrize(
     ("written", "said"),
-    [("1/8 NTP", "Did you mean '1/8-27 NPT'"), ("", "There is no thread"), ("M10x9", "M10x1"), ("hose 500 mm", "3 to 90 mm"), ("hose wide", "not a length")],
-)  # fmt: skip
+    [
+        ("1/8 NTP", "Did you mean '1/8-27 NPT'"),
+        ("", "There is no thread"),
+        ("M10x9", "M10x1"),
+        ("hose 500 mm", "3 to 90 mm"),
+        ("hose wide", "not a length"),
+    ],
+)
 def test_a_misspelt_thread_offers_the_nearest(written, said):
     with pytest.raises(BadInput, match=said):
         connection_called(written)
@@ -72,12 +89,21 @@ def test_look_alikes_are_those_that_start_into_each_other():
 @pytest.mark.parametrize(
     ("male", "female", "seal"),
     [
-        ("1/8-27 NPT", "1/8-27 NPT", "sealant"), ("1/8-28 BSPT", "G1/8", "sealant"), ("M10x1 taper", "M10x1", "sealant"), ("M10x1", "M10x1", "washer"),
-        ("9/16-18 ORB", "9/16-18 ORB", "o_ring"), ("AN6", "AN6", "flare"), ("tube 9.5 mm", "tube 9.5 mm", "compression"),
-        ("hose 38 mm", "hose 38 mm", "clamp"), ("hole 22 mm", "hole 22 mm", "weld"), ("G1/8", "1/8-28 BSPT", None), ("1/8-27 NPT", "1/8-28 BSPT", None),
-        ("AN6", "9/16-18 ORB", None), ("hose 38 mm", "hose 40 mm", None),
+        ("1/8-27 NPT", "1/8-27 NPT", "sealant"),
+        ("1/8-28 BSPT", "G1/8", "sealant"),
+        ("M10x1 taper", "M10x1", "sealant"),
+        ("M10x1", "M10x1", "washer"),
+        ("9/16-18 ORB", "9/16-18 ORB", "o_ring"),
+        ("AN6", "AN6", "flare"),
+        ("tube 9.5 mm", "tube 9.5 mm", "compression"),
+        ("hose 38 mm", "hose 38 mm", "clamp"),
+        ("hole 22 mm", "hole 22 mm", "weld"),
+        ("G1/8", "1/8-28 BSPT", None),
+        ("1/8-27 NPT", "1/8-28 BSPT", None),
+        ("AN6", "9/16-18 ORB", None),
+        ("hose 38 mm", "hose 40 mm", None),
     ],
-)  # fmt: skip
+)
 def test_what_goes_into_what(male, female, seal):
     found = join(connection_called(male), connection_called(female))
     assert (found.seal if found else None) == seal
@@ -136,11 +162,14 @@ def test_steps_rise_from_the_pilot_to_the_tap_drill():
 @pytest.mark.parametrize(
     ("call", "field"),
     [
-        (lambda: plan_hole(connection_called("1/8-27 NPT"), 0, "steel"), "wall_mm"), (lambda: plan_hole(connection_called("1/8-27 NPT"), 5, "wood"), "material"),
-        (lambda: tap_drill(connection_called("AN6")), "thread"), (lambda: tap_drill(connection_called("hose 10")), "thread"),
-        (lambda: engage(connection_called("M10x1"), 5), "thread"), (lambda: engage(connection_called("1/8-27 NPT"), 0), "wall_mm"),
+        (lambda: plan_hole(connection_called("1/8-27 NPT"), 0, "steel"), "wall_mm"),
+        (lambda: plan_hole(connection_called("1/8-27 NPT"), 5, "wood"), "material"),
+        (lambda: tap_drill(connection_called("AN6")), "thread"),
+        (lambda: tap_drill(connection_called("hose 10")), "thread"),
+        (lambda: engage(connection_called("M10x1"), 5), "thread"),
+        (lambda: engage(connection_called("1/8-27 NPT"), 0), "wall_mm"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_drilled_is_refused(call, field):
     with pytest.raises(BadInput) as fault:
         call()
@@ -156,12 +185,17 @@ def test_every_generic_fitting_has_two_ends_and_a_name_of_its_own(fitting):
 @pytest.mark.parametrize(
     ("start", "goal", "names", "seals"),
     [
-        ("1/8-27 NPT", "1/8-27 NPT", 0, ["sealant"]), ("M12x1.5", "1/8-27 NPT", 1, ["washer", "sealant"]), ("filter 20 mm", "1/8-27 NPT", 1, ["o_ring", "sealant"]),
-        ("1/8-27 NPT", "probe 3.2 mm", 1, ["sealant", "compression"]), ("hose 38 mm", "1/8-27 NPT", 1, ["clamp", "sealant"]),
-        ("tube 9.5 mm", "1/8-27 NPT", 1, ["compression", "sealant"]), ("AN6 male", "1/8-27 NPT", 2, ["flare", "flare", "sealant"]),
-        ("hose 5 mm", "hose 4 mm", 3, ["clamp", "sealant", "clamp", "clamp"]), ("hole 22 mm", "M18x1.5", 1, ["weld", "washer"]),
+        ("1/8-27 NPT", "1/8-27 NPT", 0, ["sealant"]),
+        ("M12x1.5", "1/8-27 NPT", 1, ["washer", "sealant"]),
+        ("filter 20 mm", "1/8-27 NPT", 1, ["o_ring", "sealant"]),
+        ("1/8-27 NPT", "probe 3.2 mm", 1, ["sealant", "compression"]),
+        ("hose 38 mm", "1/8-27 NPT", 1, ["clamp", "sealant"]),
+        ("tube 9.5 mm", "1/8-27 NPT", 1, ["compression", "sealant"]),
+        ("AN6 male", "1/8-27 NPT", 2, ["flare", "flare", "sealant"]),
+        ("hose 5 mm", "hose 4 mm", 3, ["clamp", "sealant", "clamp", "clamp"]),
+        ("hole 22 mm", "M18x1.5", 1, ["weld", "washer"]),
     ],
-)  # fmt: skip
+)
 def test_the_way_in_has_the_fewest_joints(start, goal, names, seals):
     stack = way(start, goal)
     assert stack.found
@@ -255,12 +289,18 @@ def _cheapest(start, goal, library, most=3):
 @pytest.mark.parametrize(
     ("place", "codes"),
     [
-        ((560, True, True, 30, 1800, "18_in"), []), ((560, None, None, None, None, "18_in"), []), ((400, True, True, 30, 1800, "18_in"), ["lambda_too_close"]),
-        ((400, True, True, 30, 1800, "12_to_36_in"), []), ((950, True, True, 30, 1800, "24_in"), ["lambda_too_far"]),
-        ((560, False, False, 5, 100, "18_in"), ["before_turbine", "after_catalyst", "lambda_lies_flat", "near_open_end"]),
+        ((560, True, True, 30, 1800, "18_in"), []),
+        ((560, None, None, None, None, "18_in"), []),
+        ((400, True, True, 30, 1800, "18_in"), ["lambda_too_close"]),
+        ((400, True, True, 30, 1800, "12_to_36_in"), []),
+        ((950, True, True, 30, 1800, "24_in"), ["lambda_too_far"]),
+        (
+            (560, False, False, 5, 100, "18_in"),
+            ["before_turbine", "after_catalyst", "lambda_lies_flat", "near_open_end"],
+        ),
         ((457, True, True, 10, 450, "18_in"), []),
     ],
-)  # fmt: skip
+)
 def test_a_lambda_place_by_school(place, codes):
     found = judge_wideband(*place)
     assert [f.code for f in found.findings] == codes

@@ -20,10 +20,16 @@ from tests.jobs import small_job, unfinished_van, van
 
 WIRES = [
     # current, length, drop, system, by wire -> size. 80 % of the largest fuse, then the drop.
-    (1.8, 3.2, 0.3, "mm2", True, 0.75), (1.8, 3.2, 0.3, "mm2", False, 0.5), (6.0, 1.0, 1.0, "mm2", False, 0.75), (6.1, 1.0, 1.0, "mm2", False, 0.75),
-    (40.0, 1.0, 2.0, "mm2", False, 6.0), (41.0, 1.0, 2.0, "mm2", False, None), (5.0, 30.0, 0.2, "mm2", True, None), (1.8, 3.2, 0.3, "awg", True, 18.0),
+    (1.8, 3.2, 0.3, "mm2", True, 0.75),
+    (1.8, 3.2, 0.3, "mm2", False, 0.5),
+    (6.0, 1.0, 1.0, "mm2", False, 0.75),
+    (6.1, 1.0, 1.0, "mm2", False, 0.75),
+    (40.0, 1.0, 2.0, "mm2", False, 6.0),
+    (41.0, 1.0, 2.0, "mm2", False, None),
+    (5.0, 30.0, 0.2, "mm2", True, None),
+    (1.8, 3.2, 0.3, "awg", True, 18.0),
     (0.01, 1.0, 0.5, "awg", False, 22.0),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("amps", "length", "drop", "system", "by_wire", "size"), WIRES)
@@ -51,10 +57,22 @@ def run(supplied=None, *segments, slack=5.0, ends=0.3):
 
 RUNS = [
     # (1 + 2) x 1.05 + 0.3 = 3.45; a moving stretch adds 0.05 m after the slack.
-    (run(None, (1.0,), (2.0,)), 3.45, 3.45, 0.0, "A", set()), (run(4.0, (1.0,), (2.0,)), 3.45, 0.0, 0.55, "A", set()),
+    (run(None, (1.0,), (2.0,)), 3.45, 3.45, 0.0, "A", set()),
+    (run(4.0, (1.0,), (2.0,)), 3.45, 0.0, 0.55, "A", set()),
     (run(3.0, (1.0, 110.0, True), (2.0,)), 3.5, 0.5, 0.0, "C", {"lead_short", "slack_where_it_moves"}),
-    (run(3.45, (1.0,), (2.0,)), 3.45, 0.0, 0.0, "A", set()), (run(9.0, (1.0, 260.0),), 1.35, 0.0, 7.65, None, {"too_hot_for_insulation"}),
-]  # fmt: skip
+    (run(3.45, (1.0,), (2.0,)), 3.45, 0.0, 0.0, "A", set()),
+    (
+        run(
+            9.0,
+            (1.0, 260.0),
+        ),
+        1.35,
+        0.0,
+        7.65,
+        None,
+        {"too_hot_for_insulation"},
+    ),
+]
 
 
 @pytest.mark.parametrize(("lead", "length", "missing", "spare", "insulation", "codes"), RUNS)

@@ -101,11 +101,15 @@ def loaded(*amps):
 @pytest.mark.parametrize(
     ("amps", "bundled"),
     [
-        ((4.0,), 1), ((4.0, 4.0), 2), ((4.0, 4.0, 4.0), 3),
+        ((4.0,), 1),
+        ((4.0, 4.0), 2),
+        ((4.0, 4.0, 4.0), 3),
         # Of three in a bundle each is rated 7.5 x 0.7 = 5.25 A; 30 % of that is 1.575 A.
-        ((4.0, 1.5, 1.5), 1), ((4.0, 1.6, 1.5), 2), ((4.0, 0.0), 1),
+        ((4.0, 1.5, 1.5), 1),
+        ((4.0, 1.6, 1.5), 2),
+        ((4.0, 0.0), 1),
     ],
-)  # fmt: skip
+)
 def test_only_wires_that_carry_something_warm_their_neighbours(amps, bundled):
     job = loaded(*amps)
     around = surroundings_of(job, job.wire("L0"))

@@ -169,7 +169,11 @@ def test_a_band_holds_what_the_input_itself_is_off_by():
         ),
     )
     bands = [
-        {e.point.channel: e.high - e.low for e in expect(build(one), State("run")) if e.point.kind == "shown" and e.value is not None}
+        {
+            e.point.channel: e.high - e.low
+            for e in expect(build(one), State("run"))
+            if e.point.kind == "shown" and e.value is not None
+        }
         for one in (job, wide)
-    ]  # fmt: skip
+    ]
     assert bands[1]["oil pressure"] > bands[0]["oil pressure"] + 0.2

@@ -48,7 +48,11 @@ def place(job, key):
 
 
 def test_a_free_input_that_takes_the_sender_is_found_on_the_dash():
-    job = job_with(dash(), content=("ethanol_content", "pct", "dash", "D", CONTENT), speed=("road_speed", "km/h", "dash", "P1", None))  # fmt: skip
+    job = job_with(
+        dash(),
+        content=("ethanol_content", "pct", "dash", "D", CONTENT),
+        speed=("road_speed", "km/h", "dash", "P1", None),
+    )
     assert place(assigned(job, "content"), "content") == ("dash", "P2")
     after = assigned(job, "content")
     assert after.chain("content").scaling.x_unit == "hertz"  # the table to come is in what the sender gives
@@ -74,9 +78,11 @@ def test_another_channels_gauge_is_never_taken():
 @pytest.mark.parametrize("first", ["content", "warm"])
 def test_what_rides_joins_its_carrier_whichever_was_chosen_first(first):
     job = job_with(
-        gauge("gauge 1"), gauge("gauge 2", "round gauge, pulses in"),
-        content=("ethanol_content", "pct", "gauge 1", "A", CONTENT), warm=("fuel_temperature", "degC", "gauge 2", "A", LOW_TIME),
-    )  # fmt: skip
+        gauge("gauge 1"),
+        gauge("gauge 2", "round gauge, pulses in"),
+        content=("ethanol_content", "pct", "gauge 1", "A", CONTENT),
+        warm=("fuel_temperature", "degC", "gauge 2", "A", LOW_TIME),
+    )
     for key in (first, "warm" if first == "content" else "content"):
         job = assigned(job, key)
     assert place(job, "warm") == place(job, "content") == ("gauge 1", "A")
@@ -87,8 +93,15 @@ def test_what_rides_joins_its_carrier_whichever_was_chosen_first(first):
 def test_what_rode_gets_a_gauge_of_its_own_when_it_rides_no_more():
     job = job_with(
         gauge("gauge 1", "round gauge, pulses in"),
-        content=("ethanol_content", "pct", "gauge 1", "A", CONTENT), warm=("fuel_temperature", "degC", "gauge 1", "A", "content converter, fuel temperature out, 0 to 5 V"),
-    )  # fmt: skip
+        content=("ethanol_content", "pct", "gauge 1", "A", CONTENT),
+        warm=(
+            "fuel_temperature",
+            "degC",
+            "gauge 1",
+            "A",
+            "content converter, fuel temperature out, 0 to 5 V",
+        ),
+    )
     after = assigned(job, "warm")
     assert place(after, "content") == ("gauge 1", "A")
     assert after.display("gauge 1") == job.display("gauge 1")  # the other channel's gauge is not touched
@@ -112,7 +125,10 @@ def test_moving_takes_the_senders_own_wires_and_leaves_the_others():
     assert [wire.b.terminal for wire in moved.conductors] == [pin, "5"]
 
 
-@pytest.mark.parametrize(("channel", "display", "stage"), [("oil", "dash", "D"), ("oil", "dash", "Z"), ("oil", "shed", "A"), ("nobody", "dash", "A")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("channel", "display", "stage"),
+    [("oil", "dash", "D"), ("oil", "dash", "Z"), ("oil", "shed", "A"), ("nobody", "dash", "A")],
+)
 def test_what_is_taken_or_not_there_is_refused(channel, display, stage):
     job = job_with(
         dash(),

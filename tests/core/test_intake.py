@@ -77,9 +77,14 @@ def test_a_union_is_told_apart_by_its_kind():
 
 
 TEXTS = [
-    ("", "not complete JSON"), ('{"a": 1', "not complete JSON"), ("[1]", "got a list"), ('{"a": NaN}', "NaN is not a number"),
-    ('{"a": 1, "a": 2}', "stands twice"), ("[" * 100_000, "nested too deeply"), ('{"a": Infinity}', "Infinity"),
-]  # fmt: skip
+    ("", "not complete JSON"),
+    ('{"a": 1', "not complete JSON"),
+    ("[1]", "got a list"),
+    ('{"a": NaN}', "NaN is not a number"),
+    ('{"a": 1, "a": 2}', "stands twice"),
+    ("[" * 100_000, "nested too deeply"),
+    ('{"a": Infinity}', "Infinity"),
+]
 
 
 @pytest.mark.parametrize(("text", "words"), TEXTS)

@@ -63,10 +63,14 @@ FAULTS = [
     (put(0.6, "conductors", 0, "size"), "conductors[0].size", "0.35, 0.5, 0.75"),
     (put("gauge 9", "settings", 0, "display"), "settings[0].display", "There is no part"),
     (put("x" * 10_000, "name"), "name", "characters"),
-    (put([[100, 20], [100, 30]], "senders", 1, "curve", "points"), "senders[1].curve.points", "Two points stand at x = 100"),
+    (
+        put([[100, 20], [100, 30]], "senders", 1, "curve", "points"),
+        "senders[1].curve.points",
+        "Two points stand at x = 100",
+    ),
     (put([[100, 20]], "senders", 1, "curve", "points"), "senders[1].curve.points", "at least 2 points"),
     (put(1, "senders", 2, "wires"), "senders[2].curve", "a curve in ohm"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("edit", "field", "words"), FAULTS)

@@ -56,10 +56,13 @@ def test_what_is_no_bundle_is_refused(wires):
     ("connectors", "hole", "needed", "codes"),
     [
         # Two wires of 2 mm lie side by side: 4 mm, a tenth of room makes 4.4; a plug of 3 by 4 wants 5 corner to corner.
-        ([], 4.5, 4.4, []), ([], 4.0, 4.4, ["bundle_too_thick"]), ([Connector(3, 4)], 5.0, 5.0, []), ([Connector(3, 4)], 4.6, 5.0, ["connector_too_wide"]),
+        ([], 4.5, 4.4, []),
+        ([], 4.0, 4.4, ["bundle_too_thick"]),
+        ([Connector(3, 4)], 5.0, 5.0, []),
+        ([Connector(3, 4)], 4.6, 5.0, ["connector_too_wide"]),
         ([Connector(3, 4)], 4.0, 5.0, ["bundle_too_thick", "connector_too_wide"]),
     ],
-)  # fmt: skip
+)
 def test_a_hole_by_hand(connectors, hole, needed, codes):
     passage = pass_through([Wires(2.0, 2)], connectors, hole)
     assert passage.hole_needed_mm == pytest.approx(needed, rel=2e-3)
@@ -81,10 +84,13 @@ def test_an_opening_packs_the_wires_of_its_runs():
 @pytest.mark.parametrize(
     ("opening", "codes"),
     [
-        (THROUGH, []), (replace(THROUGH, edge="bare"), ["bare_edge"]), (replace(THROUGH, hole_mm=1.0), ["bundle_too_thick", "opening_too_small"]),
-        (replace(THROUGH, plugs=(Plug("plug", 40, 30),)), ["connector_too_wide"]), (replace(THROUGH, runs=()), []),
+        (THROUGH, []),
+        (replace(THROUGH, edge="bare"), ["bare_edge"]),
+        (replace(THROUGH, hole_mm=1.0), ["bundle_too_thick", "opening_too_small"]),
+        (replace(THROUGH, plugs=(Plug("plug", 40, 30),)), ["connector_too_wide"]),
+        (replace(THROUGH, runs=()), []),
     ],
-)  # fmt: skip
+)
 def test_findings_of_an_opening(opening, codes):
     found = list(opening_findings(with_opening(opening)))
     assert [f.code for f in found] == codes
@@ -93,8 +99,13 @@ def test_findings_of_an_opening(opening, codes):
 
 @pytest.mark.parametrize(
     ("change", "field"),
-    [({"hole_mm": 0}, "openings[0].hole_mm"), ({"runs": ["x"]}, "openings[0].runs[0]"), ({"edge": "sharp"}, "openings[0].edge"), ({"plugs": [{"name": "p", "w_mm": 0, "h_mm": 1}]}, "openings[0].plugs[0].w_mm")],
-)  # fmt: skip
+    [
+        ({"hole_mm": 0}, "openings[0].hole_mm"),
+        ({"runs": ["x"]}, "openings[0].runs[0]"),
+        ({"edge": "sharp"}, "openings[0].edge"),
+        ({"plugs": [{"name": "p", "w_mm": 0, "h_mm": 1}]}, "openings[0].plugs[0].w_mm"),
+    ],
+)
 def test_an_opening_that_cannot_be_meant_is_refused(change, field):
     data = example_job_data() | {"ways": [], "openings": [{"id": "o", "name": "O", "hole_mm": 20} | change]}
     with pytest.raises(BadInput) as fault:

@@ -29,10 +29,25 @@ from tests.jobs import a_vehicle, shown_by
 
 FIT = {fitting.name: fitting for fitting in generic_fittings()}
 EXHAUST = FlowPath(
-    "ex", "Exhaust", "exhaust", 3.0,
-    (PathPart("head_port", 0), PathPart("collector", 0.2), PathPart("divider", 0.22, 0.1), PathPart("turbine", 0.4, 0.1), PathPart("catalyst", 1.5, 0.3), PathPart("open_end", 3.0)),
-    (Stretch(0, 0.4, "manifold", "cast_iron", 7, 40, False, 900), Stretch(0.5, 3.0, "pipe", "sheet", 1.5, 60, True, 650)), None, True,
-)  # fmt: skip
+    "ex",
+    "Exhaust",
+    "exhaust",
+    3.0,
+    (
+        PathPart("head_port", 0),
+        PathPart("collector", 0.2),
+        PathPart("divider", 0.22, 0.1),
+        PathPart("turbine", 0.4, 0.1),
+        PathPart("catalyst", 1.5, 0.3),
+        PathPart("open_end", 3.0),
+    ),
+    (
+        Stretch(0, 0.4, "manifold", "cast_iron", 7, 40, False, 900),
+        Stretch(0.5, 3.0, "pipe", "sheet", 1.5, 60, True, 650),
+    ),
+    None,
+    True,
+)
 
 
 def job_with(
@@ -61,13 +76,22 @@ def codes(measurand: str, port: Port, kit: str | None = None, *paths: FlowPath) 
 @pytest.mark.parametrize(
     ("measurand", "at_m", "expected"),
     [
-        ("lambda", 0.3, {"before_turbine"}), ("lambda", 0.6, {"lambda_too_close"}), ("lambda", 0.9, set()), ("lambda", 1.45, {"lambda_too_far"}),
-        ("lambda", 2.0, {"after_catalyst", "lambda_too_far"}), ("lambda", 2.7, {"after_catalyst", "lambda_too_far", "near_open_end"}),
-        ("exhaust_temperature", 0.1, {"one_cylinder"}), ("exhaust_temperature", 0.221, {"on_divider"}), ("exhaust_temperature", 0.28, {"one_side_of_divider"}),
-        ("exhaust_temperature", 0.36, set()), ("exhaust_temperature", 0.45, {"in_turbine"}), ("exhaust_temperature", 0.8, {"after_turbine"}),
-        ("exhaust_temperature", 1.6, {"after_turbine", "after_catalyst"}), ("coolant_temperature", 0.5, set()),
+        ("lambda", 0.3, {"before_turbine"}),
+        ("lambda", 0.6, {"lambda_too_close"}),
+        ("lambda", 0.9, set()),
+        ("lambda", 1.45, {"lambda_too_far"}),
+        ("lambda", 2.0, {"after_catalyst", "lambda_too_far"}),
+        ("lambda", 2.7, {"after_catalyst", "lambda_too_far", "near_open_end"}),
+        ("exhaust_temperature", 0.1, {"one_cylinder"}),
+        ("exhaust_temperature", 0.221, {"on_divider"}),
+        ("exhaust_temperature", 0.28, {"one_side_of_divider"}),
+        ("exhaust_temperature", 0.36, set()),
+        ("exhaust_temperature", 0.45, {"in_turbine"}),
+        ("exhaust_temperature", 0.8, {"after_turbine"}),
+        ("exhaust_temperature", 1.6, {"after_turbine", "after_catalyst"}),
+        ("coolant_temperature", 0.5, set()),
     ],
-)  # fmt: skip
+)
 def test_the_verdict_along_the_exhaust(measurand, at_m, expected):
     zones = zones_of(measurand, EXHAUST)
     assert {f.code for f in verdicts_at(zones, at_m, "pin")} == expected
@@ -125,9 +149,13 @@ def test_zones_of_every_template_lie_on_it(path):
     [
         (a_vehicle("v"), {"exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel"}),
         (a_vehicle("v", cooling="air"), {"exhaust", "intake", "engine_oil", "gearbox_oil", "fuel"}),
-        (a_vehicle("v", burns="electric"), {"coolant"}), (a_vehicle("v", has=("water pump",)), {"exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel", "water"}),
+        (a_vehicle("v", burns="electric"), {"coolant"}),
+        (
+            a_vehicle("v", has=("water pump",)),
+            {"exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel", "water"},
+        ),
     ],
-)  # fmt: skip
+)
 def test_templates_follow_the_layout(vehicle, kinds):
     assert {path.kind for path in paths_for(vehicle)} == kinds
     assert not any(path.measured for path in paths_for(vehicle))
@@ -145,11 +173,24 @@ def test_a_measured_length_scales_what_lies_along_it():
     "data",
     [
         {"id": "p", "name": "P", "kind": "fuel", "length_m": 1.0, "parts": [{"kind": "rail", "at_m": 2.0}]},
-        {"id": "p", "name": "P", "kind": "fuel", "length_m": 1.0, "parts": [{"kind": "rail", "at_m": 0.9, "length_m": 0.2}]},
-        {"id": "p", "name": "P", "kind": "fuel", "length_m": 1.0, "stretches": [{"from_m": 0.5, "to_m": 0.5}]},
-        {"id": "p", "name": "P", "kind": "fuel", "length_m": 0}, {"id": "p", "name": "P", "kind": "beer"},
+        {
+            "id": "p",
+            "name": "P",
+            "kind": "fuel",
+            "length_m": 1.0,
+            "parts": [{"kind": "rail", "at_m": 0.9, "length_m": 0.2}],
+        },
+        {
+            "id": "p",
+            "name": "P",
+            "kind": "fuel",
+            "length_m": 1.0,
+            "stretches": [{"from_m": 0.5, "to_m": 0.5}],
+        },
+        {"id": "p", "name": "P", "kind": "fuel", "length_m": 0},
+        {"id": "p", "name": "P", "kind": "beer"},
     ],
-)  # fmt: skip
+)
 def test_a_path_that_cannot_be_meant_is_refused(data):
     with pytest.raises(BadInput):
         read(FlowPath, data)
@@ -158,11 +199,14 @@ def test_a_path_that_cannot_be_meant_is_refused(data):
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        (lambda d: d["ports"][0].update(at_m=90.0), "ports[0].at_m"), (lambda d: d["ports"][0].update(path="x"), "ports[0].path"),
-        (lambda d: d["ports"][0].update(channel="x"), "ports[0].channel"), (lambda d: d["paths"][0].update(into="x"), "paths[0].into"),
-        (lambda d: d["ports"][0].update(wall_mm=0), "ports[0].wall_mm"), (lambda d: d["ports"][1]["stack"][0].update(male="1/8 NTP"), "ports[1].stack[0].male"),
+        (lambda d: d["ports"][0].update(at_m=90.0), "ports[0].at_m"),
+        (lambda d: d["ports"][0].update(path="x"), "ports[0].path"),
+        (lambda d: d["ports"][0].update(channel="x"), "ports[0].channel"),
+        (lambda d: d["paths"][0].update(into="x"), "paths[0].into"),
+        (lambda d: d["ports"][0].update(wall_mm=0), "ports[0].wall_mm"),
+        (lambda d: d["ports"][1]["stack"][0].update(male="1/8 NTP"), "ports[1].stack[0].male"),
     ],
-)  # fmt: skip
+)
 def test_a_job_file_with_a_wrong_port_names_the_place(change, field):
     data = example_job_data("van")
     change(data)
@@ -304,15 +348,49 @@ def test_every_usual_place_has_a_card_with_steps_and_a_caution(facts):
     ("measurand", "port", "figures"),
     [
         # 1 7/8 in for a common 3/8 in tee; hand-tight and a quarter: common practice, no source.
-        ("gearbox_temperature", Port("p", "Tee", "cooler line", "tube 9.5 mm", entry="cut_line", stack=(FIT["Compression tee 9.5 mm with 1/8-27 NPT mouth"],)),
-         ["cut out 47.6 mm (1 7/8 in)", "Hand-tight, then a quarter turn (single ring)"]),
-        ("lambda", Port("p", "Bung", "spare bung", "M18x1.5", path="ex", at_m=0.96, tip_angle_deg=30), ["460.0 mm (18 7/64 in)", "30°", "7 turns"]),
-        ("exhaust_temperature", DRILLED, ["R (8.61 mm)", "4.1 mm (5/32 in), 4.4 turns", "51.0 mm (2 1/64 in)", "38.0 mm (1 1/2 in)"]),
-        ("tyre_temperature", Port("p", "Arch", "arch, ahead", distance_mm=150, target_mm=180), ["95 mm of 180 mm tread", "285.4 mm (11 15/64 in)"]),
-        ("coolant_temperature", Port("p", "Hose", "hose adapter", "hose 38 mm", grounded=False, entry="cut_hose", bore_mm=36, stack=(FIT["Hose adapter 38 mm with 1/8-27 NPT mouth"],)),
-         ["36 and 38 mm: does NOT fit", "70 mm straight", "under 1 ohm"]),
+        (
+            "gearbox_temperature",
+            Port(
+                "p",
+                "Tee",
+                "cooler line",
+                "tube 9.5 mm",
+                entry="cut_line",
+                stack=(FIT["Compression tee 9.5 mm with 1/8-27 NPT mouth"],),
+            ),
+            ["cut out 47.6 mm (1 7/8 in)", "Hand-tight, then a quarter turn (single ring)"],
+        ),
+        (
+            "lambda",
+            Port("p", "Bung", "spare bung", "M18x1.5", path="ex", at_m=0.96, tip_angle_deg=30),
+            ["460.0 mm (18 7/64 in)", "30°", "7 turns"],
+        ),
+        (
+            "exhaust_temperature",
+            DRILLED,
+            ["R (8.61 mm)", "4.1 mm (5/32 in), 4.4 turns", "51.0 mm (2 1/64 in)", "38.0 mm (1 1/2 in)"],
+        ),
+        (
+            "tyre_temperature",
+            Port("p", "Arch", "arch, ahead", distance_mm=150, target_mm=180),
+            ["95 mm of 180 mm tread", "285.4 mm (11 15/64 in)"],
+        ),
+        (
+            "coolant_temperature",
+            Port(
+                "p",
+                "Hose",
+                "hose adapter",
+                "hose 38 mm",
+                grounded=False,
+                entry="cut_hose",
+                bore_mm=36,
+                stack=(FIT["Hose adapter 38 mm with 1/8-27 NPT mouth"],),
+            ),
+            ["36 and 38 mm: does NOT fit", "70 mm straight", "under 1 ohm"],
+        ),
     ],
-)  # fmt: skip
+)
 def test_cards_carry_their_figures(measurand, port, figures):
     job, channel = job_with(measurand, port)
     shown = [step.figure for step in card_for(job, channel, port).steps]
@@ -370,7 +448,16 @@ def test_an_unknown_example_is_refused():
 
 
 def plate_with(stack: tuple, reach_mm: float = 22.0):
-    port = Port("p", "Plate", "sandwich plate", thread="filter 20 mm", stack=stack, wall_mm=10.0, bore_mm=20.0, entry="held_on")  # fmt: skip
+    port = Port(
+        "p",
+        "Plate",
+        "sandwich plate",
+        thread="filter 20 mm",
+        stack=stack,
+        wall_mm=10.0,
+        bore_mm=20.0,
+        entry="held_on",
+    )
     job, channel = job_with("oil_temperature", port)
     return replace(job, senders=(replace(job.sender("s"), reach_mm=reach_mm),)), channel, port
 
@@ -382,7 +469,9 @@ def test_a_tip_in_a_plate_counts_from_its_rim_not_from_the_block():
     found = section_of(job, channel, port, job.sender("s"))
     assert (found.tip_mm, found.wall_mm, found.bore_mm, found.sticks_out_mm) == (8.0, 14.0, 12.0, 0.0)
     assert found.threads_engaged == pytest.approx(0.2639 * 25.4 / (25.4 / 27), rel=1e-3)  # ASME B1.20.1
-    assert not {"tip_in_adapter", "tip_at_far_wall", "stack_shakes"} & {f.code for f in port_findings(job, channel, port, job.sender("s"))}  # fmt: skip
+    assert not {"tip_in_adapter", "tip_at_far_wall", "stack_shakes"} & {
+        f.code for f in port_findings(job, channel, port, job.sender("s"))
+    }
 
 
 def test_a_short_sender_on_an_adapter_in_a_plate_is_said():

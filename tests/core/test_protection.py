@@ -21,12 +21,24 @@ def test_loom_takes_the_bundle_with_a_tenth_of_room(bundle, loom):
 @pytest.mark.parametrize(
     ("segment", "cover", "insulation", "clip"),
     [
-        (Segment("dash", 1.0, 50), "split loom or cloth tape", "A", 300.0), (Segment("bay", 1.0, 110), "split loom for engine bays (nylon), ends taped", "C", 200.0),
-        (Segment("engine to body", 1.0, 90, True), "split loom for engine bays (nylon), ends taped", "B", 150.0),
+        (Segment("dash", 1.0, 50), "split loom or cloth tape", "A", 300.0),
+        (Segment("bay", 1.0, 110), "split loom for engine bays (nylon), ends taped", "C", 200.0),
+        (
+            Segment("engine to body", 1.0, 90, True),
+            "split loom for engine bays (nylon), ends taped",
+            "B",
+            150.0,
+        ),
         (Segment("past the turbine", 0.3, 220), "glass-fibre sleeve, silicone coated", "G", 200.0),
-        (Segment("at the collector", 0.3, 400), "aluminised glass sleeve over glass fibre, with air around it", None, 200.0), (Segment("in the fire", 0.3, 900), "", None, 200.0),
+        (
+            Segment("at the collector", 0.3, 400),
+            "aluminised glass sleeve over glass fibre, with air around it",
+            None,
+            200.0,
+        ),
+        (Segment("in the fire", 0.3, 900), "", None, 200.0),
     ],
-)  # fmt: skip
+)
 def test_a_stretch_is_covered_by_its_heat(segment, cover, insulation, clip):
     job = replace(van(), runs=(Run("r", "R", (segment,)),), conductors=(), **shown_by(()), openings=())
     found = cover_run(job, job.runs[0])[0]

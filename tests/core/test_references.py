@@ -47,8 +47,18 @@ def test_what_is_not_there_changes_nothing():
 def test_the_table_knows_every_field_that_holds_an_id():
     """Each list's parts are read for fields named like another list's part; a new one must be entered in the table."""
     known = {(r.kind, r.field) for r in REFERENCES}
-    singular = {"display": "displays", "sender": "senders", "port": "ports", "run": "runs", "panel": "panels", "zone": "zones",
-                "opening": "openings", "path": "paths", "circuit": "circuits", "channel": "channels"}  # fmt: skip
+    singular = {
+        "display": "displays",
+        "sender": "senders",
+        "port": "ports",
+        "run": "runs",
+        "panel": "panels",
+        "zone": "zones",
+        "opening": "openings",
+        "path": "paths",
+        "circuit": "circuits",
+        "channel": "channels",
+    }
     for kind, part in PARTS.items():
         for field in fields(part):
             if field.name in singular:

@@ -43,9 +43,16 @@ def test_every_layout_hangs_together():
 
 
 COSTS = [
-    ({}, None, 1.0), ({"peak_degc": 100}, None, 1.5), ({"peak_degc": 200}, None, 4.0), ({"moving": True}, None, 1.8), ({"wet": True}, None, 1.4),
-    ({}, "new", 5.0), ({}, "there", 1.0), ({"tied_to": ("fuel line",)}, None, 21.0), ({"tied_to": ("clips",)}, None, 1.0),
-]  # fmt: skip
+    ({}, None, 1.0),
+    ({"peak_degc": 100}, None, 1.5),
+    ({"peak_degc": 200}, None, 4.0),
+    ({"moving": True}, None, 1.8),
+    ({"wet": True}, None, 1.4),
+    ({}, "new", 5.0),
+    ({}, "there", 1.0),
+    ({"tied_to": ("fuel line",)}, None, 21.0),
+    ({"tied_to": ("clips",)}, None, 1.0),
+]
 
 
 @pytest.mark.parametrize(("facts", "made", "cost"), COSTS)
@@ -111,8 +118,15 @@ HOT, COOL, WET, MOVES = (
 
 @pytest.mark.parametrize(
     ("supplied", "segments", "where", "at"),
-    [(1.5, (HOT, COOL, COOL), "cool", 1.3), (2.5, (COOL, HOT, COOL), "cool", 2.3), (1.9, (COOL, HOT, COOL), "cool", 1.0), (1.5, (COOL, WET), "cool", 1.0), (1.5, (HOT, MOVES), None, None), (0.9, (HOT, COOL), None, None)],
-)  # fmt: skip
+    [
+        (1.5, (HOT, COOL, COOL), "cool", 1.3),
+        (2.5, (COOL, HOT, COOL), "cool", 2.3),
+        (1.9, (COOL, HOT, COOL), "cool", 1.0),
+        (1.5, (COOL, WET), "cool", 1.0),
+        (1.5, (HOT, MOVES), None, None),
+        (0.9, (HOT, COOL), None, None),
+    ],
+)
 def test_the_splice_lies_cool_dry_and_still(supplied, segments, where, at):
     job = lead(supplied, *segments)
     found = extension_of(job, job.runs[0])
@@ -231,8 +245,16 @@ def test_the_cut_list_names_ends_terminals_and_labels():
 
 
 REELS = [
-    ([3.0], [5]), ([4.7], [5]), ([4.9], [10]), ([2.0, 2.0], [5]), ([4.0, 4.0], [5, 5]), ([4.0, 4.0, 1.0], [10]), ([9.0, 9.0, 9.0], [50]), ([24.0, 24.0], [50, 50]), ([], []),
-]  # fmt: skip
+    ([3.0], [5]),
+    ([4.7], [5]),
+    ([4.9], [10]),
+    ([2.0, 2.0], [5]),
+    ([4.0, 4.0], [5, 5]),
+    ([4.0, 4.0, 1.0], [10]),
+    ([9.0, 9.0, 9.0], [50]),
+    ([24.0, 24.0], [50, 50]),
+    ([], []),
+]
 
 
 @pytest.mark.parametrize(("lengths", "reels"), REELS)

@@ -82,8 +82,24 @@ RULES = [
     ("better_left_alone", "caution", "F2", tapped("Body control module")),
     ("tap_on_load_side", "caution", "F2", with_part(small_job(), "taps", "T2", side="load")),
     ("tap_without_fuse", "caution", "F2", with_part(small_job(), "taps", "T2", fuse_a=None)),
-    ("tap_without_fuse", "stop", "F1", replace(with_part(small_job(), "taps", "T1", fuse_a=None), circuits=(Circuit("F1", "Battery", "battery", readings=small_job().circuits[0].readings), small_job().circuits[1]))),
-    ("need_open", "note", "constant", replace(small_job(), taps=small_job().taps[1:], conductors=small_job().conductors[1:])),
+    (
+        "tap_without_fuse",
+        "stop",
+        "F1",
+        replace(
+            with_part(small_job(), "taps", "T1", fuse_a=None),
+            circuits=(
+                Circuit("F1", "Battery", "battery", readings=small_job().circuits[0].readings),
+                small_job().circuits[1],
+            ),
+        ),
+    ),
+    (
+        "need_open",
+        "note",
+        "constant",
+        replace(small_job(), taps=small_job().taps[1:], conductors=small_job().conductors[1:]),
+    ),
     ("fuse_over_wire", "stop", "W2", with_part(small_job(), "taps", "T2", fuse_a=15.0)),
     ("lead_short", "caution", "Lead", with_run(Segment("a", 3.0), supplied=2.0)),
     ("too_hot_for_insulation", "stop", "Lead", with_run(Segment("a", 3.0, 400.0))),
@@ -91,17 +107,44 @@ RULES = [
     ("run_not_measured", "note", "Lead", with_run()),
     ("wire_without_length", "note", "W4", replace(small_job(), conductors=unmeasured)),
     ("sender_without_ground", "stop", "Coolant", one_wire_in_rubber()),
-    ("sender_range_short", "caution", "Coolant", with_chain(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, 20, 150))),
-    ("sender_range_short", "caution", "Coolant", with_chain(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, -20, 120))),
-    ("table_off_curve", "caution", "Coolant", with_chain(small_job(), scaling=Scaling(((100.0, 120.0), (1000.0, 20.0)), "ohm", 0))),
+    (
+        "sender_range_short",
+        "caution",
+        "Coolant",
+        with_chain(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, 20, 150)),
+    ),
+    (
+        "sender_range_short",
+        "caution",
+        "Coolant",
+        with_chain(small_job(), scaling=Scaling(CURVE.points, "ohm", 0, -20, 120)),
+    ),
+    (
+        "table_off_curve",
+        "caution",
+        "Coolant",
+        with_chain(small_job(), scaling=Scaling(((100.0, 120.0), (1000.0, 20.0)), "ohm", 0)),
+    ),
     ("nothing_entered", "note", "Coolant", with_chain(small_job(), scaling=Scaling())),
     ("no_warning_point", "note", "Coolant", with_chain(small_job(), warn_high=None)),
-    ("curve_turns_back", "stop", "Coolant", with_part(small_job(), "senders", "ntc", curve=TableCurve(((100.0, 1.0), (200.0, 9.0), (300.0, 4.0))))),
+    (
+        "curve_turns_back",
+        "stop",
+        "Coolant",
+        with_part(
+            small_job(), "senders", "ntc", curve=TableCurve(((100.0, 1.0), (200.0, 9.0), (300.0, 4.0)))
+        ),
+    ),
     ("drop_high", "caution", "gauge", replace(small_job(), conductors=long_thin)),
     ("ground_lifted", "caution", "gauge", with_part(small_job(), "grounds", "GP1", contact_ohm=0.5)),
     ("dead_in_crank", "caution", "gauge", tapped(readings=RUN_ONLY)),
-    ("dead_in_crank", "note", "gauge", with_part(tapped(readings=RUN_ONLY), "displays", "gauge", needs_crank=False)),
-]  # fmt: skip
+    (
+        "dead_in_crank",
+        "note",
+        "gauge",
+        with_part(tapped(readings=RUN_ONLY), "displays", "gauge", needs_crank=False),
+    ),
+]
 
 
 @pytest.mark.parametrize(
@@ -166,9 +209,11 @@ def test_worst_first():
 
 
 NEXT = [
-    (van(), "feeds", "Move T4 to F31"), (replace(small_job(), **shown_by(())), "brief", "Say what"), (with_chain(small_job(), port=None), "ports", "choose a port"),
+    (van(), "feeds", "Move T4 to F31"),
+    (replace(small_job(), **shown_by(())), "brief", "Say what"),
+    (with_chain(small_job(), port=None), "ports", "choose a port"),
     (replace(small_job(), taps=(), conductors=small_job().conductors[2:]), "harness", "measure the way"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("job", "stage", "words"), NEXT)

@@ -143,10 +143,15 @@ def test_a_channel_in_another_unit_than_its_sender():
 
 @pytest.mark.parametrize(
     ("make", "field"),
-    [(lambda: Scaling(((1.0, 2.0),)), "points"), (lambda: Scaling(((-1.0, 2.0), (5.0, 3.0))), "table"), (lambda: Scaling(low=5, high=5), "high"),
-     (lambda: Input("A", "pull_up", "5", reference_v=5.0), "pull_up_ohm"), (lambda: Input("A", "volts"), "pin"),
-     (lambda: Input("A", "volts", "5", adc_bits=10), "reference_v")],
-)  # fmt: skip
+    [
+        (lambda: Scaling(((1.0, 2.0),)), "points"),
+        (lambda: Scaling(((-1.0, 2.0), (5.0, 3.0))), "table"),
+        (lambda: Scaling(low=5, high=5), "high"),
+        (lambda: Input("A", "pull_up", "5", reference_v=5.0), "pull_up_ohm"),
+        (lambda: Input("A", "volts"), "pin"),
+        (lambda: Input("A", "volts", "5", adc_bits=10), "reference_v"),
+    ],
+)
 def test_what_cannot_be_entered(make, field):
     with pytest.raises(BadInput) as refusal:
         make()

@@ -105,9 +105,12 @@ def test_the_right_setting_shows_the_truth(enters, right):
 
 
 @given(
-    st.sampled_from(["pulses_per_km", "pulses_per_mile", "circumference_mm"]), st.sampled_from(["wheel", "driveline", "cable"]), st.floats(0.8, 1.25),
-    st.floats(500, 9000), st.sampled_from([0.0, 1.0, 10.0]),
-)  # fmt: skip
+    st.sampled_from(["pulses_per_km", "pulses_per_mile", "circumference_mm"]),
+    st.sampled_from(["wheel", "driveline", "cable"]),
+    st.floats(0.8, 1.25),
+    st.floats(500, 9000),
+    st.sampled_from([0.0, 1.0, 10.0]),
+)
 @settings(max_examples=60, deadline=None)
 def test_the_setting_by_runs_never_reads_under(enters, sensed, ratio, driven, step):
     runs = tuple(SpeedRun(v, v * ratio) for v in (40.0, 70.0, 110.0))
@@ -139,9 +142,23 @@ def test_roll_out_beats_the_tyre_and_a_worn_tyre_rolls_less():
         (RoadCount("wheel", 4.0, 2.0, setting=2000.0), {}, "not_driven_yet"),
         (RoadCount("wheel", 60.0, 2.0, setting=30000.0, limit_hz=500.0), {}, "input_too_slow"),
         (RoadCount("wheel", 1.0, 2.0, setting=500.0), {}, "slow_at_walking_pace"),
-        (RoadCount("wheel", 4.0, None, None, "pulses_per_km", 2000.0, 1.0, (SpeedRun(50, 50), SpeedRun(90, 90)), 2000.0), {"tyre": "205/55R16"}, "runs_against_tyre"),
+        (
+            RoadCount(
+                "wheel",
+                4.0,
+                None,
+                None,
+                "pulses_per_km",
+                2000.0,
+                1.0,
+                (SpeedRun(50, 50), SpeedRun(90, 90)),
+                2000.0,
+            ),
+            {"tyre": "205/55R16"},
+            "runs_against_tyre",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_is_said_of_a_speed_channel(road, vehicle, code):
     assert code in codes(road_job(road, **vehicle))
 
@@ -176,9 +193,24 @@ def test_what_scaling_keeps_survives_the_job_file(name):
 def test_every_kind_of_record_survives_the_job_file():
     job = example("sidecar")
     channel = replace(
-        job.chain("road speed"), road=RoadCount("cable", 8.0, None, 640.0, "pulses_per_mile", 8000.0, 10.0, (SpeedRun(50, 52, "ring road"),), 8000.0, (OldSetting(7900, "old tyres"),), 900.0, 120.0),
-        gears=(TaughtGear("1", 1.2), TaughtGear("N", 1.5)), behaviour=AlarmBehaviour(2.0, 0.5, ((800.0, 0.5), (4000.0, 2.0)), 400.0, 3.0),
-    )  # fmt: skip
+        job.chain("road speed"),
+        road=RoadCount(
+            "cable",
+            8.0,
+            None,
+            640.0,
+            "pulses_per_mile",
+            8000.0,
+            10.0,
+            (SpeedRun(50, 52, "ring road"),),
+            8000.0,
+            (OldSetting(7900, "old tyres"),),
+            900.0,
+            120.0,
+        ),
+        gears=(TaughtGear("1", 1.2), TaughtGear("N", 1.5)),
+        behaviour=AlarmBehaviour(2.0, 0.5, ((800.0, 0.5), (4000.0, 2.0)), 400.0, 3.0),
+    )
     display = replace(
         job.displays[0], firmware="4.2", menu=(MenuEntry("Smoothing", "note", "display", ("none", "some")),)
     )
@@ -374,7 +406,7 @@ def content_job():
     wires = tuple(
         Conductor(f"X{i}", End("display", "dash", pin), End("sender", "content", terminal), 0.5, length_m=1.5)
         for i, (pin, terminal) in enumerate((("14", "signal"), ("16", "return"), ("17", "supply")))
-    )  # fmt: skip
+    )
     job = replace(
         job,
         **shown_by((*job.chains, channel)),

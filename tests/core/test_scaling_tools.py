@@ -39,9 +39,16 @@ def test_a_budget_worked_by_hand():
     dt_dv = dt_dr * dr_dv
     volts = 5 * r / (r + 1000)
     expected = {
-        "sender": abs(dt_dr * 0.03 * r), "pull_up": abs(dt_dv * 5 * r / (r + 1000) ** 2 * 10), "reference": abs(dt_dv * volts * 0.01),
-        "wire": dt_dr * 2.0, "ground_offset": dt_dv * 0.02 * (1 - volts / 5), "converter": abs(dt_dv) * 5 / 2048, "table": 0.0, "rounding": 0.5, "place": 0.0,
-    }  # fmt: skip
+        "sender": abs(dt_dr * 0.03 * r),
+        "pull_up": abs(dt_dv * 5 * r / (r + 1000) ** 2 * 10),
+        "reference": abs(dt_dv * volts * 0.01),
+        "wire": dt_dr * 2.0,
+        "ground_offset": dt_dv * 0.02 * (1 - volts / 5),
+        "converter": abs(dt_dv) * 5 / 2048,
+        "table": 0.0,
+        "rounding": 0.5,
+        "place": 0.0,
+    }
     assert tuple(found.terms) == TERMS
     for name, value in expected.items():
         assert found.terms[name][0] == pytest.approx(value, rel=0.04, abs=0.02), name
@@ -110,7 +117,7 @@ def test_matching_resistors_against_every_pair(sender, gauge):
     best = min(
         max(abs(float(np.interp(s + 1 / (1 / ohm + (1 / p if p else 0)), ohms, ys)) - y) for y, ohm in sender)
         for s, p in itertools.product([0, *values], [None, *values])
-    )  # fmt: skip
+    )
     assert found.max_error == pytest.approx(best, abs=1e-6)
     assert found.max_error <= found.bare_error
 

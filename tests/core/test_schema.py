@@ -62,9 +62,12 @@ def test_the_data_given_is_left_alone():
 
 def test_volts_the_circuit_was_worked_out_with_outweigh_the_surveys():
     data = {
-        "schema_version": 2, "name": "x", "vehicle": {"name": "v"}, "supply": {"rest_v": 12.9},
+        "schema_version": 2,
+        "name": "x",
+        "vehicle": {"name": "v"},
+        "supply": {"rest_v": 12.9},
         "survey": {"day": "2026-01-02", "rest_v": 12.1, "charging_v": 13.9},
-    }  # fmt: skip
+    }
     state = job_from_data(data).vehicle.electrics.state
     assert (state.rest_v, state.charging_v, state.measured_on) == (12.9, 13.9, "2026-01-02")
 
@@ -72,10 +75,14 @@ def test_volts_the_circuit_was_worked_out_with_outweigh_the_surveys():
 @pytest.mark.parametrize(
     "data",
     [
-        {"vehicle": 3}, {"vehicle": {"name": "v"}, "supply": 3}, {"vehicle": {"name": "v"}, "survey": []}, {"observations": [3, {}, {"test": 4}]},
-        {"vehicle": {"name": "v"}, "displays": 4, "observations": [{"test": "gone ohms"}]}, {"vehicle": {"name": "v"}, "channels": [3]},
+        {"vehicle": 3},
+        {"vehicle": {"name": "v"}, "supply": 3},
+        {"vehicle": {"name": "v"}, "survey": []},
+        {"observations": [3, {}, {"test": 4}]},
+        {"vehicle": {"name": "v"}, "displays": 4, "observations": [{"test": "gone ohms"}]},
+        {"vehicle": {"name": "v"}, "channels": [3]},
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_meant_is_left_for_the_gate(data):
     from metrolex.errors import BadInput
 
@@ -97,12 +104,26 @@ def test_an_observation_of_a_part_that_is_gone_goes():
 FACES = {
     "van": {"gearbox": "85", "coolant": "91", "oil pressure": "3.5"},
     "single_seater": {
-        "mixture": "1.00", "exhaust gas": "418", "boost": "-0.6", "oil pressure": "3.5", "engine oil": "95", "fuel pressure": "3.0", "coolant": "90",
-        "engine speed": "850", "road speed": "0", "gear": "1",
+        "mixture": "1.00",
+        "exhaust gas": "418",
+        "boost": "-0.6",
+        "oil pressure": "3.5",
+        "engine oil": "95",
+        "fuel pressure": "3.0",
+        "coolant": "90",
+        "engine speed": "850",
+        "road speed": "0",
+        "gear": "1",
     },
     "sidecar": {"cylinder head": "141", "road speed": "0", "engine speed": "850"},
-    "fire_tender": {"oil pressure": "3.5", "coolant": "95", "fuel level": "60", "pump outlet": "8.0", "road speed": "0"},
-}  # fmt: skip
+    "fire_tender": {
+        "oil pressure": "3.5",
+        "coolant": "95",
+        "fuel level": "60",
+        "pump outlet": "8.0",
+        "road speed": "0",
+    },
+}
 
 
 @pytest.mark.parametrize("name", EXAMPLES)

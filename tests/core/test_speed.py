@@ -139,9 +139,14 @@ def test_a_run_that_stays_under_is_said():
 
 @pytest.mark.parametrize(
     ("setting", "runs", "field"),
-    [(0, (GpsRun(50, 50),), "setting"), (8000, (), "runs"), (8000, (GpsRun(50, 0),), "runs[0].shown_kmh"), (8000, (GpsRun(-5, 5),), "runs[0].gps_kmh"),
-     (8000, (GpsRun(50, 900 / 1.2),), "runs[0].shown_kmh")],
-)  # fmt: skip
+    [
+        (0, (GpsRun(50, 50),), "setting"),
+        (8000, (), "runs"),
+        (8000, (GpsRun(50, 0),), "runs[0].shown_kmh"),
+        (8000, (GpsRun(-5, 5),), "runs[0].gps_kmh"),
+        (8000, (GpsRun(50, 900 / 1.2),), "runs[0].shown_kmh"),
+    ],
+)
 def test_runs_that_cannot_be_meant(setting, runs, field):
     with pytest.raises(BadInput) as refusal:
         calibrate(setting, runs, "circumference")
@@ -152,9 +157,15 @@ def test_runs_that_cannot_be_meant(setting, runs, field):
 
 @pytest.mark.parametrize(
     ("ratio", "code", "word"),
-    [(2.0, "wrong_pulse_setting", "2 pulses"), (0.5, "wrong_pulse_setting", "2 pulses"), (1.33, "wrong_pulse_setting", "1.5"), (1.2, "pulses_counted_twice", "turn less"),
-     (0.85, "pulses_lost", "turn more"), (1.02, None, "")],
-)  # fmt: skip
+    [
+        (2.0, "wrong_pulse_setting", "2 pulses"),
+        (0.5, "wrong_pulse_setting", "2 pulses"),
+        (1.33, "wrong_pulse_setting", "1.5"),
+        (1.2, "pulses_counted_twice", "turn less"),
+        (0.85, "pulses_lost", "turn more"),
+        (1.02, None, ""),
+    ],
+)
 def test_what_a_wrong_tachometer_says(ratio, code, word):
     found = doubt_of(engine_pulses(4, 4, "coil_negative"), 1000 * ratio, 1000)
     assert [f.code for f in found] == ([code] if code else [])
@@ -163,10 +174,18 @@ def test_what_a_wrong_tachometer_says(ratio, code, word):
 
 @pytest.mark.parametrize(
     ("setting", "ratio", "code", "words"),
-    [(2, 1.0, None, ""), (2, 2.0, "pulses_counted_twice", "each pulse is counted twice"), (2, 0.5, "pulses_lost", "every other pulse is lost"), (1, 2.0, "wrong_pulse_setting", "Set it to 2"),
-     (4, 0.5, "wrong_pulse_setting", "Set it to 2"), (1, 1.0, "pulses_not_as_reckoned", "so 1 pulses a turn arrive"), (4, 1.0, "pulses_not_as_reckoned", "it reads right"), (1, 4.0, "pulses_counted_twice", "Set it to 2 pulses a turn first"),
-     (2, 1.2, "pulses_counted_twice", "some pulses are counted more than once")],
-)  # fmt: skip
+    [
+        (2, 1.0, None, ""),
+        (2, 2.0, "pulses_counted_twice", "each pulse is counted twice"),
+        (2, 0.5, "pulses_lost", "every other pulse is lost"),
+        (1, 2.0, "wrong_pulse_setting", "Set it to 2"),
+        (4, 0.5, "wrong_pulse_setting", "Set it to 2"),
+        (1, 1.0, "pulses_not_as_reckoned", "so 1 pulses a turn arrive"),
+        (4, 1.0, "pulses_not_as_reckoned", "it reads right"),
+        (1, 4.0, "pulses_counted_twice", "Set it to 2 pulses a turn first"),
+        (2, 1.2, "pulses_counted_twice", "some pulses are counted more than once"),
+    ],
+)
 def test_a_tachometer_whose_setting_is_known(setting, ratio, code, words):
     found = doubt_of(engine_pulses(4, 4, "coil_negative"), 1000 * ratio, 1000, setting)
     assert [f.code for f in found] == ([code] if code else [])

@@ -101,16 +101,24 @@ def test_ignition_path_by_hand():
 
 def test_the_engine_charges_and_the_starter_drags():
     network = build(small_job())
-    rest, charging, cranking = (solve(network, State(k, "off", e)).volts(addresses.BATTERY_POSITIVE) for k, e in
-                                (("off", "stopped"), ("run", "running"), ("crank", "stopped")))  # fmt: skip
+    rest, charging, cranking = (
+        solve(network, State(k, "off", e)).volts(addresses.BATTERY_POSITIVE)
+        for k, e in (("off", "stopped"), ("run", "running"), ("crank", "stopped"))
+    )
     assert charging > 13.5 > rest > 12.4 > cranking > 9.6
 
 
 @pytest.mark.parametrize(
     ("key", "lamps", "live"),
-    [("off", "off", {"T1"}), ("acc", "off", {"T1"}), ("run", "off", {"T1", "T2"}), ("crank", "off", {"T1", "T2"}),
-     ("off", "park", {"T1", "T3"}), ("run", "head", {"T1", "T2", "T3"})],
-)  # fmt: skip
+    [
+        ("off", "off", {"T1"}),
+        ("acc", "off", {"T1"}),
+        ("run", "off", {"T1", "T2"}),
+        ("crank", "off", {"T1", "T2"}),
+        ("off", "park", {"T1", "T3"}),
+        ("run", "head", {"T1", "T2", "T3"}),
+    ],
+)
 def test_circuits_are_live_where_the_probe_found_them_live(key, lamps, live):
     solved = solve(build(van()), State(key, lamps))
     assert {t for t in ("T1", "T2", "T3") if solved.volts(addresses.tap_node(t)) > 6} == live
@@ -143,11 +151,15 @@ def test_a_dash_asleep_shows_nothing_and_says_why():
 
 
 BROKEN = [
-    (Fault(addresses.wire("W4"), "open"), "open", "--"), (Fault(addresses.wire("W5"), "open"), "open", "--"), (Fault(addresses.sender_part("ntc", "element"), "open"), "open", "--"),
-    (Fault(addresses.sender_part("ntc", "element"), "short"), "short", "--"), (Fault(addresses.wire("W4"), "short", to=Address("display", "gauge", "pin", "4")), "short", "--"),
-    (Fault(addresses.sender_part("ntc", "element"), "resistance", ohm=900.0), "reading", "20"), (Fault(addresses.wire("W3"), "open"), "dark", ""),
+    (Fault(addresses.wire("W4"), "open"), "open", "--"),
+    (Fault(addresses.wire("W5"), "open"), "open", "--"),
+    (Fault(addresses.sender_part("ntc", "element"), "open"), "open", "--"),
+    (Fault(addresses.sender_part("ntc", "element"), "short"), "short", "--"),
+    (Fault(addresses.wire("W4"), "short", to=Address("display", "gauge", "pin", "4")), "short", "--"),
+    (Fault(addresses.sender_part("ntc", "element"), "resistance", ohm=900.0), "reading", "20"),
+    (Fault(addresses.wire("W3"), "open"), "dark", ""),
     (Fault(addresses.tap("T2"), "open"), "dark", ""),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("fault", "state", "text"), BROKEN)
@@ -157,9 +169,11 @@ def test_faults_show_as_on_a_real_gauge(fault, state, text):
 
 
 REACTIONS = [
-    ("open", "highest", Fault(addresses.wire("W4"), "open"), "120"), ("open", "lowest", Fault(addresses.wire("W4"), "open"), "20"),
-    ("open", "flash", Fault(addresses.wire("W4"), "open"), "- -"), ("short", "highest", Fault(addresses.sender_part("ntc", "element"), "short"), "120"),
-]  # fmt: skip
+    ("open", "highest", Fault(addresses.wire("W4"), "open"), "120"),
+    ("open", "lowest", Fault(addresses.wire("W4"), "open"), "20"),
+    ("open", "flash", Fault(addresses.wire("W4"), "open"), "- -"),
+    ("short", "highest", Fault(addresses.sender_part("ntc", "element"), "short"), "120"),
+]
 
 
 @pytest.mark.parametrize(("field", "reaction", "fault", "text"), REACTIONS)
@@ -170,9 +184,13 @@ def test_the_displays_behaviour_is_a_setting(field, reaction, fault, text):
 
 @pytest.mark.parametrize(
     ("low", "high", "true", "behaviour", "state", "text"),
-    [(40, 120, 20.0, Behaviour(), "below", "40"), (40, 120, 20.0, Behaviour(below="dashes"), "below", "--"),
-     (20, 100, 115.0, Behaviour(), "above", "100"), (20, 100, 115.0, Behaviour(above="flash"), "above", "- -")],
-)  # fmt: skip
+    [
+        (40, 120, 20.0, Behaviour(), "below", "40"),
+        (40, 120, 20.0, Behaviour(below="dashes"), "below", "--"),
+        (20, 100, 115.0, Behaviour(), "above", "100"),
+        (20, 100, 115.0, Behaviour(above="flash"), "above", "- -"),
+    ],
+)
 def test_below_and_above_the_range(low, high, true, behaviour, state, text):
     job = small_job()
     job = replace(job, displays=(replace(job.displays[0], behaviour=behaviour),))
@@ -224,8 +242,15 @@ def test_two_gauges_on_one_sender_pull_each_other_off():
     # Each pull-up feeds the sender too: 1 kohm from 5 V twice is 500 ohm from 5 V, so 250 ohm gives 1.67 V, not 1.0 V.
     job = small_job()
     second = replace(job.displays[0], id="gauge 2", name="Another gauge")
-    wires = [replace(w, id=f"{w.id}b", b=replace(w.b, id="gauge 2") if w.b.kind == "display" else w.b,
-                     a=replace(w.a, id="gauge 2") if w.a.kind == "display" else w.a) for w in job.conductors]  # fmt: skip
+    wires = [
+        replace(
+            w,
+            id=f"{w.id}b",
+            b=replace(w.b, id="gauge 2") if w.b.kind == "display" else w.b,
+            a=replace(w.a, id="gauge 2") if w.a.kind == "display" else w.a,
+        )
+        for w in job.conductors
+    ]
     again = replace(
         job.chains[0], id="again", channel="again", source_id="again", name="Again", display="gauge 2"
     )
@@ -285,9 +310,13 @@ def test_a_healthy_job_stands_within_every_band(key):
 
 @pytest.mark.parametrize(
     ("fault", "test"),
-    [(Fault(addresses.ground_node("GP1"), "resistance", ohm=1.5), "gauge 2 ground"), (Fault(addresses.tap("T2"), "resistance", ohm=2.0), "gauge 2 pin 2"),
-     (Fault(addresses.wire("W19"), "open"), "gauge 2 pin 5"), (Fault(addresses.sender_part("coolant sender", "element"), "short"), "gauge 2 pin 5")],
-)  # fmt: skip
+    [
+        (Fault(addresses.ground_node("GP1"), "resistance", ohm=1.5), "gauge 2 ground"),
+        (Fault(addresses.tap("T2"), "resistance", ohm=2.0), "gauge 2 pin 2"),
+        (Fault(addresses.wire("W19"), "open"), "gauge 2 pin 5"),
+        (Fault(addresses.sender_part("coolant sender", "element"), "short"), "gauge 2 pin 5"),
+    ],
+)
 def test_a_fault_falls_outside_the_band(fault, test):
     network = build(van())
     expectation = next(e for e in expect(network, RUN) if e.point.id == test)
@@ -307,8 +336,13 @@ def test_a_looser_part_widens_the_band():
     assert band(loose, "gauge 2 pin 2") == pytest.approx(band(van(), "gauge 2 pin 2"), rel=1e-4)
 
 
-WORDS = [("coolant shown", State("off"), "dark", "as expected"), ("coolant shown", RUN, "dark", "off"), ("gauge 2 pin 2", RUN, "live", "as expected"),
-         ("gauge 2 pin 2", State("off"), "live", "off"), ("gauge 2 pin 2", State("off"), "dead", "as expected")]  # fmt: skip
+WORDS = [
+    ("coolant shown", State("off"), "dark", "as expected"),
+    ("coolant shown", RUN, "dark", "off"),
+    ("gauge 2 pin 2", RUN, "live", "as expected"),
+    ("gauge 2 pin 2", State("off"), "live", "off"),
+    ("gauge 2 pin 2", State("off"), "dead", "as expected"),
+]
 
 
 @pytest.mark.parametrize(("test", "state", "word", "found"), WORDS)

@@ -89,9 +89,14 @@ def test_a_drive_is_the_same_each_time_and_healthy_until_its_fault(kind):
 
 def test_warnings_that_cannot_be_meant():
     for make in (
-        lambda: Alarm(low=5, high=3), lambda: Alarm(by_rpm=((1000, 1.0),)), lambda: Alarm(by_rpm=((1000, 1.0), (1000, 2.0))), lambda: oil_curve(3000, 1000),
-        lambda: simulated_drive("wind", 1.0, 1), lambda: sounded(Alarm(low=1), [0, 1], [1, 2, 3], [1, 2, 3]), lambda: sounded(Alarm(low=1), [1, 0], [1, 2], [1, 2]),
-    ):  # fmt: skip
+        lambda: Alarm(low=5, high=3),
+        lambda: Alarm(by_rpm=((1000, 1.0),)),
+        lambda: Alarm(by_rpm=((1000, 1.0), (1000, 2.0))),
+        lambda: oil_curve(3000, 1000),
+        lambda: simulated_drive("wind", 1.0, 1),
+        lambda: sounded(Alarm(low=1), [0, 1], [1, 2, 3], [1, 2, 3]),
+        lambda: sounded(Alarm(low=1), [1, 0], [1, 2], [1, 2]),
+    ):
         with pytest.raises(BadInput):
             make()
     assert Alarm().silent

@@ -63,9 +63,13 @@ def test_boost_by_hand():
 
 @pytest.mark.parametrize(
     ("absolute", "more", "field"),
-    [(-1, {"altitude_m": 0}, "absolute_kpa"), (100, {}, "altitude_m"), (100, {"altitude_m": 20000}, "altitude_m"),
-     (100, {"barometer_kpa": 1013}, "barometer_kpa")],
-)  # fmt: skip
+    [
+        (-1, {"altitude_m": 0}, "absolute_kpa"),
+        (100, {}, "altitude_m"),
+        (100, {"altitude_m": 20000}, "altitude_m"),
+        (100, {"barometer_kpa": 1013}, "barometer_kpa"),
+    ],
+)
 def test_boost_that_cannot_be(absolute, more, field):
     with pytest.raises(BadInput) as refusal:
         boost_of(absolute, **more)

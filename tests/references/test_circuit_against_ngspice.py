@@ -103,17 +103,17 @@ def test_random_networks_agree(seed, tmp_path):
         VoltageFollower("half", "n1", GROUND, "n0", "n5", 0.5),
     ]
     elements += [Resistor(f"spine {i}", nodes[i], nodes[i + 1], 10 ** rnd.uniform(-3, 3)) for i in range(14)]
-    elements += [
-        Resistor(f"r{i}", *rnd.sample(nodes, 2), 10 ** rnd.uniform(-3, 6)) for i in range(20)
-    ]  # fmt: skip
+    elements += [Resistor(f"r{i}", *rnd.sample(nodes, 2), 10 ** rnd.uniform(-3, 6)) for i in range(20)]
     elements.append(CurrentSource("load", "n7", GROUND, rnd.uniform(0.0, 2.0)))
     assert_same(elements, tmp_path)
 
 
 def test_a_floating_node_is_tied_by_one_gigohm_in_both(tmp_path):
     elements = [
-        VoltageSource("battery", "plus", GROUND, 12.0), Resistor("load", "plus", GROUND, 10.0),
-        VoltageSource("lost cell", "a", "b", 1.5), Resistor("lost load", "a", "b", 100.0),
-    ]  # fmt: skip
+        VoltageSource("battery", "plus", GROUND, 12.0),
+        Resistor("load", "plus", GROUND, 10.0),
+        VoltageSource("lost cell", "a", "b", 1.5),
+        Resistor("lost load", "a", "b", 100.0),
+    ]
     assert_same(elements, tmp_path)
     assert solve_circuit(elements).nodes["a"] is None

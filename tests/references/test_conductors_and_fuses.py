@@ -14,8 +14,16 @@ from metrolex.tables import load_table
 ISO_6722 = {0.35: 54.4, 0.5: 37.1, 0.75: 24.7, 1.0: 18.5, 1.5: 12.7, 2.5: 7.60, 4.0: 4.71, 6.0: 3.14}
 # ASTM B258 diameters in mm, and handbook resistances of solid annealed copper at 20 degC in milliohm per metre
 # (as printed in wire tables; from memory).
-AWG = {22: (0.6438, 52.96), 20: (0.8118, 33.31), 18: (1.024, 20.95), 16: (1.291, 13.17), 14: (1.628, 8.286),
-       12: (2.053, 5.211), 10: (2.588, 3.277), 8: (3.264, 2.061)}  # fmt: skip
+AWG = {
+    22: (0.6438, 52.96),
+    20: (0.8118, 33.31),
+    18: (1.024, 20.95),
+    16: (1.291, 13.17),
+    14: (1.628, 8.286),
+    12: (2.053, 5.211),
+    10: (2.588, 3.277),
+    8: (3.264, 2.061),
+}
 
 
 @pytest.mark.parametrize(("size", "mohm"), ISO_6722.items())
@@ -51,8 +59,21 @@ def test_thicker_wire_has_less_resistance_and_a_larger_fuse(system):
 
 def test_blade_fuses_have_the_standard_ratings_and_colours():
     # ISO 8820-3, blade fuses; from memory.
-    colours = {1: "black", 2: "grey", 3: "violet", 4: "pink", 5: "tan", 7.5: "brown", 10: "red", 15: "blue", 20: "yellow",
-               25: "clear", 30: "green", 35: "blue_green", 40: "amber"}  # fmt: skip
+    colours = {
+        1: "black",
+        2: "grey",
+        3: "violet",
+        4: "pink",
+        5: "tan",
+        7.5: "brown",
+        10: "red",
+        15: "blue",
+        20: "yellow",
+        25: "clear",
+        30: "green",
+        35: "blue_green",
+        40: "amber",
+    }
     assert {row["rating_a"]: row["colour"] for row in load_table("fuses")["fuses"]} == colours
 
 

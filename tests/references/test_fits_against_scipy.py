@@ -41,8 +41,12 @@ def test_the_least_squares_are_least(seed):
     scale = np.array([1e-3, 1e-4, 1e-7])
     theirs = least_squares(
         lambda p: 1 / (p[0] * scale[0] + p[1] * scale[1] * log_r + p[2] * scale[2] * log_r**3) - 273.15 - y,
-        [A / scale[0], B / scale[1], C / scale[2]], bounds=([-50, 1e-9, 0], [50, 50, 50]), xtol=1e-14, ftol=1e-14, gtol=1e-14,
-    )  # fmt: skip
+        [A / scale[0], B / scale[1], C / scale[2]],
+        bounds=([-50, 1e-9, 0], [50, 50, 50]),
+        xtol=1e-14,
+        ftol=1e-14,
+        gtol=1e-14,
+    )
     assert ours.rms_residual <= np.sqrt(np.mean(theirs.fun**2)) * (1 + 1e-4)
     beta = fit_curve("beta", given_points)
     flat = least_squares(

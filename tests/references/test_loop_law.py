@@ -96,10 +96,14 @@ def test_the_twin_puts_in_what_the_input_is_for_its_wire(name):
 @pytest.mark.parametrize(
     ("stage", "known"),
     [
-        (Input("A", "pull_up", "1", 1000.0, 5.0), Thevenin(5.0, 1000.0)), (Input("A", "volts", "1", input_ohm=47e3), Thevenin(0.0, 47e3)),
-        (Input("A", "supply"), None), (Input("A", "data"), None), (Input("A", "pulse", "1"), None),
-        (Input("A", "pulse", "1", 2200.0, 12.0), Thevenin(12.0, 2200.0)), (Input("A", "couple", "1", couple="K"), Thevenin(0.0, 100_000.0)),
+        (Input("A", "pull_up", "1", 1000.0, 5.0), Thevenin(5.0, 1000.0)),
+        (Input("A", "volts", "1", input_ohm=47e3), Thevenin(0.0, 47e3)),
+        (Input("A", "supply"), None),
+        (Input("A", "data"), None),
+        (Input("A", "pulse", "1"), None),
+        (Input("A", "pulse", "1", 2200.0, 12.0), Thevenin(12.0, 2200.0)),
+        (Input("A", "couple", "1", couple="K"), Thevenin(0.0, 100_000.0)),
     ],
-)  # fmt: skip
+)
 def test_what_an_input_is_for_its_wire(stage, known):
     assert thevenin_of(stage) == known

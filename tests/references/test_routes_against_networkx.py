@@ -33,9 +33,18 @@ def random_job(seed):
     for i in range(26):
         a, b = pick.sample(zones, 2)
         ways.append(
-            Way(f"w{i}", a.id, b.id, pick.choice((0.0, pick.uniform(0.1, 3))), peak_degc=pick.choice((40, 90, 200)), moving=pick.random() < 0.3,
-                wet=pick.random() < 0.3, opening=pick.choice((None, "o")), tied_to=pick.choice(((), ("clips",), ("fuel line",))))
-        )  # fmt: skip
+            Way(
+                f"w{i}",
+                a.id,
+                b.id,
+                pick.choice((0.0, pick.uniform(0.1, 3))),
+                peak_degc=pick.choice((40, 90, 200)),
+                moving=pick.random() < 0.3,
+                wet=pick.random() < 0.3,
+                opening=pick.choice((None, "o")),
+                tied_to=pick.choice(((), ("clips",), ("fuel line",))),
+            )
+        )
     return Job(
         "Plan",
         a_vehicle("Vehicle"),

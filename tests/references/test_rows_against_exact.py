@@ -42,12 +42,17 @@ def test_an_exponential_by_its_asymptotic_optimum(points):
 CURVES = {
     "ntc beta": BetaCurve(2200, 3600, 25, (40.0, 40000.0)),
     "ntc 10k": SteinhartHartCurve(1.129148e-3, 2.34125e-4, 8.76741e-8, (60.0, 60000.0)),
-    "ntc points": TableCurve(((55.4, 150), (68.8, 140), (108.5, 120), (179, 100), (311, 80), (577, 60), (1150, 40), (2480, 20)), interpolation="log_x"),
+    "ntc points": TableCurve(
+        ((55.4, 150), (68.8, 140), (108.5, 120), (179, 100), (311, 80), (577, 60), (1150, 40), (2480, 20)),
+        interpolation="log_x",
+    ),
     "tank": TableCurve(((33, 100), (66, 75), (103, 50), (153, 25), (240, 0)), "ohm", "pct"),
     "couple": ThermocoupleCurve("K", (0.0, 45.0)),
-    "sender pchip": TableCurve(((10, 0), (31, 2), (52, 4), (88, 6), (129, 8), (184, 10)), "ohm", "bar", "pchip"),
+    "sender pchip": TableCurve(
+        ((10, 0), (31, 2), (52, 4), (88, 6), (129, 8), (184, 10)), "ohm", "bar", "pchip"
+    ),
     "ratiometric": LinearCurve(((0.5, 0), (4.5, 10))),
-}  # fmt: skip
+}
 
 
 def exact_on_grid(law, low, high, points, x_step, y_step, around):

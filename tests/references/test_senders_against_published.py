@@ -36,9 +36,11 @@ def test_beta_law_by_hand():
     assert y_at(BetaCurve(2200, 3600), ohm).item() == pytest.approx(90.0, abs=1e-9)
 
 
-points = st.lists(st.floats(1.0, 1000.0), min_size=3, max_size=10, unique=True).map(sorted).filter(
-    lambda xs: min(np.diff(xs)) > 0.5
-)  # fmt: skip
+points = (
+    st.lists(st.floats(1.0, 1000.0), min_size=3, max_size=10, unique=True)
+    .map(sorted)
+    .filter(lambda xs: min(np.diff(xs)) > 0.5)
+)
 
 
 @given(points, st.randoms(use_true_random=False))

@@ -15,10 +15,22 @@ from metrolex.speed.tyres import circumference_m, read_tyre
 
 # Overall diameter in mm as printed in tyre handbooks (ETRTO Standards Manual, from memory; design diameter, +/- 1 %).
 TYRES = [
-    ("205/55R16", 632), ("205/55 ZR 16 91W", 632), ("P195/65R15", 635), ("185/70R14 88T", 616), ("225/45R17", 634), ("155/80R13", 578),
-    ("175R14C", 643), ("31x10.50R15LT", 787), ("33X12.5R15", 838), ("120/70ZR17 M/C 58W", 600), ("130/90-16 67H", 640), ("4.00-18", 660), ("3.25-19", 648),
-    ("265/70R17 115S", 803), ("255/70R22.5", 930),
-]  # fmt: skip
+    ("205/55R16", 632),
+    ("205/55 ZR 16 91W", 632),
+    ("P195/65R15", 635),
+    ("185/70R14 88T", 616),
+    ("225/45R17", 634),
+    ("155/80R13", 578),
+    ("175R14C", 643),
+    ("31x10.50R15LT", 787),
+    ("33X12.5R15", 838),
+    ("120/70ZR17 M/C 58W", 600),
+    ("130/90-16 67H", 640),
+    ("4.00-18", 660),
+    ("3.25-19", 648),
+    ("265/70R17 115S", 803),
+    ("255/70R22.5", 930),
+]
 
 
 @pytest.mark.parametrize(("mark", "mm"), TYRES)
@@ -121,9 +133,17 @@ def test_the_offset_as_scipy_sees_it():
 # Sparks a turn, textbook: (cylinders, strokes, pick-up) -> pulses a turn of the crankshaft.
 @pytest.mark.parametrize(
     ("cylinders", "strokes", "pickup", "per_rev"),
-    [(4, 4, "coil_negative", 2), (6, 4, "coil_negative", 3), (8, 4, "ecu", 4), (2, 2, "coil_negative", 2), (2, 4, "plug_lead", 0.5), (2, 2, "plug_lead", 1),
-     (4, 4, "wasted_spark_coil", 1), (2, 4, "wasted_spark_plug_lead", 1)],
-)  # fmt: skip
+    [
+        (4, 4, "coil_negative", 2),
+        (6, 4, "coil_negative", 3),
+        (8, 4, "ecu", 4),
+        (2, 2, "coil_negative", 2),
+        (2, 4, "plug_lead", 0.5),
+        (2, 2, "plug_lead", 1),
+        (4, 4, "wasted_spark_coil", 1),
+        (2, 4, "wasted_spark_plug_lead", 1),
+    ],
+)
 def test_pulses_of_an_engine(cylinders, strokes, pickup, per_rev):
     assert engine_pulses(cylinders, strokes, pickup).per_rev == per_rev
     assert engine_pulses(cylinders, strokes, pickup).hertz(6000) == pytest.approx(100 * per_rev)

@@ -21,10 +21,14 @@ IN = 25.4
 @pytest.mark.parametrize(
     ("name", "hand_tight", "effective", "pitch_at_gauge"),
     [
-        ("1/16-27 NPT", 0.160, 0.2611, 0.28118), ("1/8-27 NPT", 0.1615, 0.2639, 0.37360), ("1/4-18 NPT", 0.2278, 0.4018, 0.49163),
-        ("3/8-18 NPT", 0.240, 0.4078, 0.62701), ("1/2-14 NPT", 0.320, 0.5337, 0.77843), ("3/4-14 NPT", 0.339, 0.5457, 0.98887),
+        ("1/16-27 NPT", 0.160, 0.2611, 0.28118),
+        ("1/8-27 NPT", 0.1615, 0.2639, 0.37360),
+        ("1/4-18 NPT", 0.2278, 0.4018, 0.49163),
+        ("3/8-18 NPT", 0.240, 0.4078, 0.62701),
+        ("1/2-14 NPT", 0.320, 0.5337, 0.77843),
+        ("3/4-14 NPT", 0.339, 0.5457, 0.98887),
     ],
-)  # fmt: skip
+)
 def test_npt_of_asme_b1_20_1(name, hand_tight, effective, pitch_at_gauge):
     thread = connection_called(name)
     assert thread.hand_tight_mm == pytest.approx(hand_tight * IN)
@@ -50,10 +54,12 @@ def test_minor_diameter_of_the_eighth_worked_by_hand():
 @pytest.mark.parametrize(
     ("taper", "parallel", "tpi", "major", "pitch_diameter", "gauge"),
     [
-        ("1/8-28 BSPT", "G1/8", 28, 9.728, 9.147, 4.0), ("1/4-19 BSPT", "G1/4", 19, 13.157, 12.301, 6.0),
-        ("3/8-19 BSPT", "G3/8", 19, 16.662, 15.806, 6.4), ("1/2-14 BSPT", "G1/2", 14, 20.955, 19.793, 8.2),
+        ("1/8-28 BSPT", "G1/8", 28, 9.728, 9.147, 4.0),
+        ("1/4-19 BSPT", "G1/4", 19, 13.157, 12.301, 6.0),
+        ("3/8-19 BSPT", "G3/8", 19, 16.662, 15.806, 6.4),
+        ("1/2-14 BSPT", "G1/2", 14, 20.955, 19.793, 8.2),
     ],
-)  # fmt: skip
+)
 def test_pipe_threads_of_iso_7_and_iso_228(taper, parallel, tpi, major, pitch_diameter, gauge):
     one, other = connection_called(taper), connection_called(parallel)
     assert one.major_mm == other.major_mm == major
@@ -67,9 +73,12 @@ def test_pipe_threads_of_iso_7_and_iso_228(taper, parallel, tpi, major, pitch_di
 @pytest.mark.parametrize(
     ("name", "unreamed_in", "reamed_in"),
     [
-        ("1/8-27 NPT", 0.339, 21 / 64), ("1/4-18 NPT", 7 / 16, 27 / 64), ("3/8-18 NPT", 37 / 64, 9 / 16), ("1/2-14 NPT", 45 / 64, 11 / 16),
+        ("1/8-27 NPT", 0.339, 21 / 64),
+        ("1/4-18 NPT", 7 / 16, 27 / 64),
+        ("3/8-18 NPT", 37 / 64, 9 / 16),
+        ("1/2-14 NPT", 45 / 64, 11 / 16),
     ],
-)  # fmt: skip
+)
 def test_npt_tap_drills_of_the_handbook(name, unreamed_in, reamed_in):
     thread = connection_called(name)
     assert tap_drill(thread).size_mm == pytest.approx(unreamed_in * IN, abs=0.006)
@@ -79,8 +88,17 @@ def test_npt_tap_drills_of_the_handbook(name, unreamed_in, reamed_in):
 # ISO 2306 tap drills of fine and coarse metric threads; G1/8 8.8 mm is common practice.
 @pytest.mark.parametrize(
     ("name", "drill"),
-    [("M8x1", 7.0), ("M10x1", 9.0), ("M12x1.5", 10.5), ("M14x1.5", 12.5), ("M16x1.5", 14.5), ("M18x1.5", 16.5), ("M10x1.5", 8.5), ("G1/8", 8.8)],
-)  # fmt: skip
+    [
+        ("M8x1", 7.0),
+        ("M10x1", 9.0),
+        ("M12x1.5", 10.5),
+        ("M14x1.5", 12.5),
+        ("M16x1.5", 14.5),
+        ("M18x1.5", 16.5),
+        ("M10x1.5", 8.5),
+        ("G1/8", 8.8),
+    ],
+)
 def test_tap_drills_of_parallel_threads(name, drill):
     assert tap_drill(connection_called(name)).size_mm == drill
 

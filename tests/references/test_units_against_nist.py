@@ -7,12 +7,23 @@ import pytest
 from metrolex.quantities import LENGTH, MASS, PRESSURE, SPEED, TEMPERATURE, VOLUME, parse
 
 NIST = [
-    ("1 psi", PRESSURE, 6.894757e3, 1e-7), ("1 bar", PRESSURE, 1e5, 1e-12), ("1 in", LENGTH, 2.54e-2, 1e-12),
-    ("1 ft", LENGTH, 3.048e-1, 1e-12), ("1 mph", SPEED, 1.609344, 1e-7), ("1 US gal", VOLUME, 3.785412, 1e-6), ("1 imp gal", VOLUME, 4.54609, 1e-7), ("1 inHg", PRESSURE, 3.386389e3, 1e-6),
-    ("1 kg/cm2", PRESSURE, 9.80665e4, 1e-7), ("1 MPa", PRESSURE, 1e6, 1e-12), ("1 lb", MASS, 4.535924e-1, 1e-7), ("1 kn", SPEED, 1.852, 1e-7),
-    ("32 F", TEMPERATURE, 0.0, 1e-9), ("212 F", TEMPERATURE, 100.0, 1e-9), ("-40 F", TEMPERATURE, -40.0, 1e-9),
+    ("1 psi", PRESSURE, 6.894757e3, 1e-7),
+    ("1 bar", PRESSURE, 1e5, 1e-12),
+    ("1 in", LENGTH, 2.54e-2, 1e-12),
+    ("1 ft", LENGTH, 3.048e-1, 1e-12),
+    ("1 mph", SPEED, 1.609344, 1e-7),
+    ("1 US gal", VOLUME, 3.785412, 1e-6),
+    ("1 imp gal", VOLUME, 4.54609, 1e-7),
+    ("1 inHg", PRESSURE, 3.386389e3, 1e-6),
+    ("1 kg/cm2", PRESSURE, 9.80665e4, 1e-7),
+    ("1 MPa", PRESSURE, 1e6, 1e-12),
+    ("1 lb", MASS, 4.535924e-1, 1e-7),
+    ("1 kn", SPEED, 1.852, 1e-7),
+    ("32 F", TEMPERATURE, 0.0, 1e-9),
+    ("212 F", TEMPERATURE, 100.0, 1e-9),
+    ("-40 F", TEMPERATURE, -40.0, 1e-9),
     ("273.15 K", TEMPERATURE, 0.0, 1e-9),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("text", "dimension", "value", "within"), NIST)

@@ -51,24 +51,44 @@ def drawn(job, rng):
     vehicle = replaced_within(job.vehicle, fresh)
     displays = tuple(drawn_display(d, rng) for d in job.displays)
     return replace(
-        job, vehicle=vehicle, displays=displays,
+        job,
+        vehicle=vehicle,
+        displays=displays,
         taps=tuple(replace(t, contact_ohm=contact(rng, t.contact_ohm)) for t in job.taps),
-        grounds=tuple(replace(g, contact_ohm=contact(rng, build_ohm(job, g)), drop_v=None, drop_load_a=None) for g in job.grounds),
+        grounds=tuple(
+            replace(g, contact_ohm=contact(rng, build_ohm(job, g)), drop_v=None, drop_load_a=None)
+            for g in job.grounds
+        ),
         ports=tuple(replace(p, thread_ohm=contact(rng, p.thread_ohm)) for p in job.ports),
-        conductors=tuple(replace(w, joint_ohm=contact(rng, w.joint_ohm), temperature_degc=w.temperature_degc + rng.uniform(-1, 1) * s["wire_tolerance_k"]) for w in job.conductors),
-    )  # fmt: skip
+        conductors=tuple(
+            replace(
+                w,
+                joint_ohm=contact(rng, w.joint_ohm),
+                temperature_degc=w.temperature_degc + rng.uniform(-1, 1) * s["wire_tolerance_k"],
+            )
+            for w in job.conductors
+        ),
+    )
 
 
 def drawn_display(display, rng):
     """One rail feeds every reference of a display and its sensor supply; the pull-ups are parts of their own."""
     rail = rng.uniform(-1, 1)
-    return replace(display, inputs=tuple(
-        replace(
-            i, pull_up_ohm=None if i.pull_up_ohm is None else about(rng, i.pull_up_ohm, i.pull_up_tolerance_pct / 100),
-            reference_v=None if i.reference_v is None else i.reference_v * (1 + rail * i.reference_tolerance_pct / 100),
-        )
-        for i in display.inputs
-    ))  # fmt: skip
+    return replace(
+        display,
+        inputs=tuple(
+            replace(
+                i,
+                pull_up_ohm=None
+                if i.pull_up_ohm is None
+                else about(rng, i.pull_up_ohm, i.pull_up_tolerance_pct / 100),
+                reference_v=None
+                if i.reference_v is None
+                else i.reference_v * (1 + rail * i.reference_tolerance_pct / 100),
+            )
+            for i in display.inputs
+        ),
+    )
 
 
 def build_ohm(job, point):

@@ -25,10 +25,16 @@ def with_couple():
     data["senders"].append({key: value for key, value in probe.items() if key != "source"} | {"id": "couple"})
     data["channels"].append(
         {
-            "id": "couple", "name": "Couple", "measurand": "exhaust_temperature", "unit": "degC", "sender": "couple", "display": "couple gauge",
-            "input": "A", "scaling": {"low": 0, "high": 1000},
+            "id": "couple",
+            "name": "Couple",
+            "measurand": "exhaust_temperature",
+            "unit": "degC",
+            "sender": "couple",
+            "display": "couple gauge",
+            "input": "A",
+            "scaling": {"low": 0, "high": 1000},
         }
-    )  # fmt: skip
+    )
     return job_from_data(data)
 
 

@@ -29,9 +29,11 @@ def test_safety_circuits_are_refused_and_harmless_ones_are_not(language, truth):
     offered = [name for name in safety if standing_of(name).grade != "never"]
     refused = [name for name in harmless if standing_of(name).grade == "never"]
     truth(
-        f"names of circuits, {language}", "list written by hand", f"{len(safety)} safety, {len(harmless)} harmless",
+        f"names of circuits, {language}",
+        "list written by hand",
+        f"{len(safety)} safety, {len(harmless)} harmless",
         f"{len(offered)} safety offered, {len(refused)} harmless refused",
-    )  # fmt: skip
+    )
     assert len(offered) <= 0.01 * len(safety), offered
     assert len(refused) <= 0.05 * len(harmless), refused
 
@@ -78,6 +80,8 @@ def slipped(word, rng):
     i = rng.randrange(1, len(word) - 1)
     letter = rng.choice("abcdefghijklmnopqrstuvwxyz")
     return {
-        "wrong": word[:i] + letter + word[i + 1 :], "missing": word[:i] + word[i + 1 :], "too many": word[:i] + letter + word[i:],
+        "wrong": word[:i] + letter + word[i + 1 :],
+        "missing": word[:i] + word[i + 1 :],
+        "too many": word[:i] + letter + word[i:],
         "swapped": word[:i] + word[i + 1] + word[i] + word[i + 2 :],
-    }[rng.choice(["wrong", "missing", "too many", "swapped"])]  # fmt: skip
+    }[rng.choice(["wrong", "missing", "too many", "swapped"])]

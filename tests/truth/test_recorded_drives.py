@@ -30,14 +30,25 @@ class Drive:
 
 
 DRIVES = [
-    *(Drive(kind, hz, 3.0) for kind in ("rmc", "gpx", "gpx without speed", "rmc without check sums", "vtg") for hz in (1, 5, 10)),
+    *(
+        Drive(kind, hz, 3.0)
+        for kind in ("rmc", "gpx", "gpx without speed", "rmc without check sums", "vtg")
+        for hz in (1, 5, 10)
+    ),
     *(Drive("rmc", 1, offset) for offset in (0.0, -20.0, 119.0, 180.0, 300.0, -400.0)),
     *(Drive("gpx without speed", 10, offset, digits=digits) for offset in (0.0, 45.0) for digits in (6, 7)),
-    *(Drive(kind, hz, 2.0, trouble) for trouble in ("tunnels", "stops", "dropouts") for kind, hz in (("rmc", 1), ("gpx without speed", 5), ("vtg", 1))),
-    Drive("rmc", 1, 2.0, ratio=0.92), Drive("gpx without speed", 1, 2.0, ratio=1.2),
-    Drive("rmc", 1, 0.0, "other drive", usable=False), Drive("gpx", 5, 0.0, "other drive", usable=False),
-    Drive("rmc", 1, 0.0, "short", usable=False), Drive("rmc", 1, 0.0, "steady only", usable=False),
-]  # fmt: skip
+    *(
+        Drive(kind, hz, 2.0, trouble)
+        for trouble in ("tunnels", "stops", "dropouts")
+        for kind, hz in (("rmc", 1), ("gpx without speed", 5), ("vtg", 1))
+    ),
+    Drive("rmc", 1, 2.0, ratio=0.92),
+    Drive("gpx without speed", 1, 2.0, ratio=1.2),
+    Drive("rmc", 1, 0.0, "other drive", usable=False),
+    Drive("gpx", 5, 0.0, "other drive", usable=False),
+    Drive("rmc", 1, 0.0, "short", usable=False),
+    Drive("rmc", 1, 0.0, "steady only", usable=False),
+]
 
 
 def true_speed(t, rng, trouble):
@@ -151,9 +162,13 @@ def test_there_are_forty():
 
 @pytest.mark.parametrize(
     ("text", "words"),
-    [("$GPVTG,80.0,T,,M,43.2,N,80.0,K,A*3D\n" * 5, "baud rate"), ("$GPVTG,80.0,T,,M,43.2,N,80.0,K,A\n" * 5, "no time"), ("$GPRMC,080000.00,V,,,,,,,281126,,,N\n" * 5, "position fix"),
-     ("$GPGSV,1,1,01,01,40,083,46\n" * 5, "no sentence tells the speed")],
-)  # fmt: skip
+    [
+        ("$GPVTG,80.0,T,,M,43.2,N,80.0,K,A*3D\n" * 5, "baud rate"),
+        ("$GPVTG,80.0,T,,M,43.2,N,80.0,K,A\n" * 5, "no time"),
+        ("$GPRMC,080000.00,V,,,,,,,281126,,,N\n" * 5, "position fix"),
+        ("$GPGSV,1,1,01,01,40,083,46\n" * 5, "no sentence tells the speed"),
+    ],
+)
 def test_a_recording_of_no_use_says_the_true_reason(text, words):
     with pytest.raises(BadInput) as refusal:
         read_gps(text)

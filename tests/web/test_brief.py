@@ -51,8 +51,19 @@ def test_prerequisites_are_asked_and_a_no_is_a_stop(bay):
 
 
 def test_the_survey_is_kept_and_a_lit_lamp_or_a_sick_charge_bars_calibration(bay, text):
-    form = {"day": "2026-11-20", "rest_v": "12,1", "charging_v": "12.1 V", "lamps_lit": "Engine fault\nAirbag", "stored_faults": "Air temperature",
-            "old_wiring": "Old alarm", "leaks": "Sump seal", "readings": "coolant = half", "looked_after": "on", "lamps_after": "Airbag\nTraction", "readings_after": "coolant = half"}  # fmt: skip
+    form = {
+        "day": "2026-11-20",
+        "rest_v": "12,1",
+        "charging_v": "12.1 V",
+        "lamps_lit": "Engine fault\nAirbag",
+        "stored_faults": "Air temperature",
+        "old_wiring": "Old alarm",
+        "leaks": "Sump seal",
+        "readings": "coolant = half",
+        "looked_after": "on",
+        "lamps_after": "Airbag\nTraction",
+        "readings_after": "coolant = half",
+    }
     bay.post("brief/survey/", **form)
     survey = bay.job.survey
     assert survey.lamps_lit == ("Engine fault", "Airbag")

@@ -44,10 +44,16 @@ def test_an_opening_is_added_changed_and_taken_off(bay, text):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"hole_mm": "0 mm"}, "Expected 0.5 to 300 mm"), ({"hole_mm": ""}, "required"), ({"plugs": "gauge plug"}, "Line 1, 'gauge plug'"), ({"plugs": "plug, 0 x 3"}, "Line 1"),
-        ({"runs": ["x"]}, "available choices"), ({"edge": "sharp"}, "available choices"), ({"id": "gone"}, "This opening is gone"), ({"there_mm": "-1"}, "Expected 0 to 300 mm"),
+        ({"hole_mm": "0 mm"}, "Expected 0.5 to 300 mm"),
+        ({"hole_mm": ""}, "required"),
+        ({"plugs": "gauge plug"}, "Line 1, 'gauge plug'"),
+        ({"plugs": "plug, 0 x 3"}, "Line 1"),
+        ({"runs": ["x"]}, "available choices"),
+        ({"edge": "sharp"}, "available choices"),
+        ({"id": "gone"}, "This opening is gone"),
+        ({"there_mm": "-1"}, "Expected 0 to 300 mm"),
     ],
-)  # fmt: skip
+)
 def test_an_opening_that_cannot_be_meant_comes_back(change, words, bay, text):
     answer = bay.post("harness/openings/save/", **(FORM | change))
     assert answer.status_code == 422

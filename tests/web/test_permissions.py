@@ -105,9 +105,14 @@ def test_the_demo_log_in_is_printed_in_demo_settings_only(db, client, settings):
 
 GOOD = {"METROLEX_SECRET_KEY": "s" * 50, "METROLEX_ALLOWED_HOSTS": "metrolex.example"}
 BAD = [
-    {"METROLEX_SECRET_KEY": ""}, {"METROLEX_SECRET_KEY": "short"}, {"METROLEX_SECRET_KEY": "django-insecure-" + "x" * 40}, {"METROLEX_DEBUG": "1"},
-    {"DEBUG": "true"}, {"METROLEX_ALLOWED_HOSTS": ""}, {"METROLEX_ALLOWED_HOSTS": "*"},
-]  # fmt: skip
+    {"METROLEX_SECRET_KEY": ""},
+    {"METROLEX_SECRET_KEY": "short"},
+    {"METROLEX_SECRET_KEY": "django-insecure-" + "x" * 40},
+    {"METROLEX_DEBUG": "1"},
+    {"DEBUG": "true"},
+    {"METROLEX_ALLOWED_HOSTS": ""},
+    {"METROLEX_ALLOWED_HOSTS": "*"},
+]
 
 
 @pytest.mark.parametrize("wrong", BAD, ids=str)

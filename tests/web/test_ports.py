@@ -85,9 +85,22 @@ def test_a_place_of_ones_own(bay, text):
 
 def test_facts_are_kept_in_core_units_and_the_thread_by_its_name(bay):
     bay.post(
-        "ports/facts/", channel="coolant", pin="head, rear plug", name="Head", entry="drilled", thread="1/8 npt", path="coolant", at_m="36 in", wall_mm="3/8 in",
-        bore_mm="30", peak_degc="230 F", access="1", bias="4", material="aluminium", grounded="on",
-    )  # fmt: skip
+        "ports/facts/",
+        channel="coolant",
+        pin="head, rear plug",
+        name="Head",
+        entry="drilled",
+        thread="1/8 npt",
+        path="coolant",
+        at_m="36 in",
+        wall_mm="3/8 in",
+        bore_mm="30",
+        peak_degc="230 F",
+        access="1",
+        bias="4",
+        material="aluminium",
+        grounded="on",
+    )
     port = bay.job.port("head, rear plug")
     assert (port.thread, port.wall_mm, port.bore_mm, port.access, port.bias) == (
         "1/8-27 NPT",
@@ -230,8 +243,13 @@ def test_a_measured_length_takes_parts_and_pins_along(bay):
 
 
 def test_a_path_is_edited_as_lines_and_comes_back_the_same(bay, text):
-    form = {"id": "fuel", "name": "Fuel, both tanks", "length_m": "8.2 m", "parts": "tank 0 400 mm\nlift_pump 400 mm 120 mm second pump\nrail 4300 mm 40 cm",
-            "stretches": "520 mm 4300 mm plastic 1 mm 7.5 mm 80 C straight supply\n4.8 m 8.2 m - - 6 mm - bend return"}  # fmt: skip
+    form = {
+        "id": "fuel",
+        "name": "Fuel, both tanks",
+        "length_m": "8.2 m",
+        "parts": "tank 0 400 mm\nlift_pump 400 mm 120 mm second pump\nrail 4300 mm 40 cm",
+        "stretches": "520 mm 4300 mm plastic 1 mm 7.5 mm 80 C straight supply\n4.8 m 8.2 m - - 6 mm - bend return",
+    }
     bay.post("ports/paths/save/", **form)
     path = bay.job.path("fuel")
     assert [(p.kind, p.at_m, p.length_m, p.name) for p in path.parts] == [
@@ -366,8 +384,11 @@ def test_each_demo_job_holds_a_choice_that_is_caught():
     from workbench.jobs.look import look_at
 
     caught = {
-        "van": "safety_critical_tap", "single_seater": "lambda_too_close", "sidecar": "threads_do_not_join", "fire_tender": "look_alike_thread",
-    }  # fmt: skip
+        "van": "safety_critical_tap",
+        "single_seater": "lambda_too_close",
+        "sidecar": "threads_do_not_join",
+        "fire_tender": "look_alike_thread",
+    }
     for name, code in caught.items():
         assert code in {f.code for f in look_at(job_from_data(example_job_data(name)), State()).findings}, (
             name
@@ -375,7 +396,15 @@ def test_each_demo_job_holds_a_choice_that_is_caught():
 
 
 def test_a_plate_of_ones_own_brings_its_rim_to_the_section(seater, text):
-    form = {"name": "Shop plate", "one": "filter 20 mm male", "two": "1/8-27 NPT female", "length": "22 mm", "sort": "sandwich plate", "rim": "12 mm", "stream": "10 mm"}  # fmt: skip
+    form = {
+        "name": "Shop plate",
+        "one": "filter 20 mm male",
+        "two": "1/8-27 NPT female",
+        "length": "22 mm",
+        "sort": "sandwich plate",
+        "rim": "12 mm",
+        "stream": "10 mm",
+    }
     refused = seater.client.post("/library/fittings/add/", form | {"rim": "0"})
     assert refused.status_code == 422
     assert 'value="22 mm"' in text(refused)  # what was typed is kept

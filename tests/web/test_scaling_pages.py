@@ -199,9 +199,16 @@ def test_a_channel_moves_to_another_input_and_its_wires_go_along(seater):
     assert readings(solve(build(after), state))["engine oil"].text == shown.text
 
 
-@pytest.mark.parametrize(("channel", "at", "words"), [
-    ("engine oil", "dash|H", "not free"), ("engine oil", "dash|Z", "not there"), ("engine oil", "shed|A", "not there"), ("engine oil", "", "not there"), ("nobody", "dash|B", "engine oil"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("channel", "at", "words"),
+    [
+        ("engine oil", "dash|H", "not free"),
+        ("engine oil", "dash|Z", "not there"),
+        ("engine oil", "shed|A", "not there"),
+        ("engine oil", "", "not there"),
+        ("nobody", "dash|B", "engine oil"),
+    ],
+)
 def test_an_input_that_is_taken_or_not_there_is_refused(channel, at, words, seater, text):
     before = seater.job
     answer = seater.client.post(
@@ -469,9 +476,14 @@ def test_a_recording_that_tells_nothing_changes_nothing(gps, words, seater, text
 
 @pytest.mark.parametrize(
     ("data", "words"),
-    [({"tyre": "205/55"}, "not a tyre designation"), ({"wear": "-3"}, "Expected 0 to 25"), ({"pulses_per_rev": "0"}, "Expected 0.001"), ({"distance": "9 m"}, "both: the distance"),
-     ({"distance": "90 m", "turns": "2"}, "Expected 0.8 to 10")],
-)  # fmt: skip
+    [
+        ({"tyre": "205/55"}, "not a tyre designation"),
+        ({"wear": "-3"}, "Expected 0 to 25"),
+        ({"pulses_per_rev": "0"}, "Expected 0.001"),
+        ({"distance": "9 m"}, "both: the distance"),
+        ({"distance": "90 m", "turns": "2"}, "Expected 0.8 to 10"),
+    ],
+)
 def test_a_speed_bench_that_cannot_be_meant_comes_back(data, words, fresh, text):
     key = next(c.id for c in fresh.job.chains if c.measurand == "road_speed")
     before = fresh.job
@@ -564,8 +576,12 @@ def test_a_tank_dipped_becomes_the_senders_curve(tender, text):
     assert y_at(curve, [238, 101, 34]) == pytest.approx([0, 50, 100])
     assert job.chain("fuel level").warn_low == 15.0
     assert job.chain("fuel level").behaviour.delay_s == 15.0
-    for more, words in (({"fillings": "0 238\n10 200\n130 30"}, "no more than the tank holds"), ({"reserve": "130"}, "less than the tank holds"), ({"fillings": "0 5\n10 5\n20 5"}, "same at every filling"),
-                        ({"capacity": "0 L"}, "Expected 0.5")):  # fmt: skip
+    for more, words in (
+        ({"fillings": "0 238\n10 200\n130 30"}, "no more than the tank holds"),
+        ({"reserve": "130"}, "less than the tank holds"),
+        ({"fillings": "0 5\n10 5\n20 5"}, "same at every filling"),
+        ({"capacity": "0 L"}, "Expected 0.5"),
+    ):
         answer = tender.post("scaling/bench/", **(data | more))
         assert answer.status_code == 422
         assert words in text(answer)

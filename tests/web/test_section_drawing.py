@@ -69,7 +69,16 @@ def test_every_place_of_the_examples_is_legible(name):
 @pytest.mark.parametrize("bore_mm", [None, 8.0, 14.0, 42.0, 79.0, 200.0])
 def test_any_wall_and_bore_is_legible(wall_mm, bore_mm):
     for thread, stack in (("1/8-27 NPT", ()), ("M12x1.5", (FIT["Adapter M12x1.5 to 1/8-27 NPT"],))):
-        port = Port("p", "Plug", "head plug", thread=thread, stack=stack, wall_mm=wall_mm, bore_mm=bore_mm, entry="existing")  # fmt: skip
+        port = Port(
+            "p",
+            "Plug",
+            "head plug",
+            thread=thread,
+            stack=stack,
+            wall_mm=wall_mm,
+            bore_mm=bore_mm,
+            entry="existing",
+        )
         job, channel = job_with("coolant_temperature", port)
         words = legible(drawn(job, channel, port)[1])
         assert {f"{bore_mm:g} mm" if bore_mm else "?", "bore", "wall"} <= words
@@ -78,7 +87,9 @@ def test_any_wall_and_bore_is_legible(wall_mm, bore_mm):
 
 def test_a_plate_shows_its_rim_and_the_oil_behind_it():
     plate = FIT["Sandwich plate, 20 mm stud, three 1/8-27 NPT mouths"]
-    port = Port("p", "Plate", "sandwich plate", thread="filter 20 mm", stack=(plate,), wall_mm=10.0, entry="held_on")  # fmt: skip
+    port = Port(
+        "p", "Plate", "sandwich plate", thread="filter 20 mm", stack=(plate,), wall_mm=10.0, entry="held_on"
+    )
     job, channel = job_with("oil_temperature", port)
     words = legible(drawn(job, channel, port)[1])
     assert {"14 mm", "rim", "12 mm", "to stud", "8.0 mm", "in the stream"} <= words

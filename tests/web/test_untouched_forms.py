@@ -13,8 +13,13 @@ from workbench.jobs.door import change, import_job
 
 #: Forms that do something by being sent, whatever stands in them: they save nothing of what they show.
 ACTS = {
-    "feeds/tap/", "ports/stack/", "scaling/rows/", "scaling/menu/describe/", "harness/plan/start/", "key-switch/",
-}  # fmt: skip
+    "feeds/tap/",
+    "ports/stack/",
+    "scaling/rows/",
+    "scaling/menu/describe/",
+    "harness/plan/start/",
+    "key-switch/",
+}
 FILES = (".pdf", ".svg", ".csv", ".json", "/pdf/", "/csv/")
 
 

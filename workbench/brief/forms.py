@@ -61,10 +61,13 @@ class SurveyForm(forms.Form):
             value = getattr(state, name)
             plain[name] = as_typed(value, "V")
         return plain | {
-            "day": survey.day, "notes": survey.notes, "readings": "\n".join(f"{r.name} = {r.before}" for r in survey.readings),
-            "looked_after": survey.lamps_after is not None, "lamps_after": "\n".join(survey.lamps_after or ()),
+            "day": survey.day,
+            "notes": survey.notes,
+            "readings": "\n".join(f"{r.name} = {r.before}" for r in survey.readings),
+            "looked_after": survey.lamps_after is not None,
+            "lamps_after": "\n".join(survey.lamps_after or ()),
             "readings_after": "\n".join(f"{r.name} = {r.after}" for r in survey.readings if r.after),
-        }  # fmt: skip
+        }
 
     def _rows(self, name: str) -> list[str]:
         rows = [line.strip() for line in str(self.cleaned_data.get(name, "")).splitlines() if line.strip()]

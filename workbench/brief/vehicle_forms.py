@@ -14,8 +14,20 @@ from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
 
 VEHICLE_FIELDS = (
-    "maker", "model", "year", "described", "cylinders", "burns", "induction", "gearbox", "layout", "cooling", "fuel_feed", "fuel_line_bar", "length_m",
-)  # fmt: skip
+    "maker",
+    "model",
+    "year",
+    "described",
+    "cylinders",
+    "burns",
+    "induction",
+    "gearbox",
+    "layout",
+    "cooling",
+    "fuel_feed",
+    "fuel_line_bar",
+    "length_m",
+)
 FUELS = [
     ("", "not said"),
     ("petrol", "petrol"),

@@ -35,10 +35,19 @@ def plan(request: HttpRequest, job: int) -> HttpResponse:
     proposals = propose(look.job)
     chosen = [s for row in rows for s in row["sources"] if s.key == row["channel"].source]  # type: ignore[attr-defined]
     return show_page(
-        request, "brief/plan.html", record, look, "brief", tab="plan", aims=aims(), proposals=proposals, rows=rows,
-        hours=sum(s.hours for s in chosen), holes=sum(s.holes for s in chosen),
+        request,
+        "brief/plan.html",
+        record,
+        look,
+        "brief",
+        tab="plan",
+        aims=aims(),
+        proposals=proposals,
+        rows=rows,
+        hours=sum(s.hours for s in chosen),
+        holes=sum(s.holes for s in chosen),
         missing=sum(not proposal.there for proposal in proposals),
-    )  # fmt: skip
+    )
 
 
 @require_POST

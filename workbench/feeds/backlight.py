@@ -23,14 +23,27 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
     lights = [light for light in backlights(look.network) if light.display.pin_for("lamps")]
     rows = [
         {
-            "light": light, "faces": list(zip(SCENES, light.levels, light.ratios, strict=True)),
-            "form": LightingForm(initial={"display": light.display.id, "lighting": light.display.lighting, "no_dimmer": light.display.no_dimmer}, auto_id=f"light-{i}-%s"),
+            "light": light,
+            "faces": list(zip(SCENES, light.levels, light.ratios, strict=True)),
+            "form": LightingForm(
+                initial={
+                    "display": light.display.id,
+                    "lighting": light.display.lighting,
+                    "no_dimmer": light.display.no_dimmer,
+                },
+                auto_id=f"light-{i}-%s",
+            ),
         }
         for i, light in enumerate(lights)
-    ]  # fmt: skip
-    ways = [
-        {"remedy": remedy, "drawing": faces_drawing(remedy.words, remedy.levels)} for remedy in remedies(look.network)
-    ] if rows else []  # fmt: skip
+    ]
+    ways = (
+        [
+            {"remedy": remedy, "drawing": faces_drawing(remedy.words, remedy.levels)}
+            for remedy in remedies(look.network)
+        ]
+        if rows
+        else []
+    )
     drawing = (
         faces_drawing("As wired now", {light.display.id: light.levels for light in lights}) if rows else ""
     )

@@ -18,10 +18,20 @@ SLOT_W, SLOT_H, GAP = 142, 60, 8
 STOP, LIVE = "#A3211B", "#1E6338"
 SAID = {"ignition": "run", "ignition_crank": "run and crank"}
 _BODY = {
-    "black": "#222222", "grey": "#8A8F94", "violet": "#7B4B8E", "pink": "#E79AAE", "tan": "#C8A878", "brown": "#7A4A21",
-    "red": "#C1271B", "blue": "#2F6FB5", "yellow": "#E0B400", "clear": "#F4F2EA", "green": "#2E7D46",
-    "blue_green": "#2BA39B", "amber": "#E0761B",
-}  # fmt: skip
+    "black": "#222222",
+    "grey": "#8A8F94",
+    "violet": "#7B4B8E",
+    "pink": "#E79AAE",
+    "tan": "#C8A878",
+    "brown": "#7A4A21",
+    "red": "#C1271B",
+    "blue": "#2F6FB5",
+    "yellow": "#E0B400",
+    "clear": "#F4F2EA",
+    "green": "#2E7D46",
+    "blue_green": "#2BA39B",
+    "amber": "#E0761B",
+}
 
 
 def panel_drawing(
@@ -124,9 +134,11 @@ def _slot(
 def _fed_side(sheet: Drawing, x: float, y: float, circuit: Circuit) -> None:
     """A thick edge on the side that stays live with the fuse out."""
     edges = {
-        "left": (x, y + 6, x, y + SLOT_H - 6), "right": (x + SLOT_W, y + 6, x + SLOT_W, y + SLOT_H - 6),
-        "top": (x + 6, y, x + SLOT_W - 6, y), "bottom": (x + 6, y + SLOT_H, x + SLOT_W - 6, y + SLOT_H),
-    }  # fmt: skip
+        "left": (x, y + 6, x, y + SLOT_H - 6),
+        "right": (x + SLOT_W, y + 6, x + SLOT_W, y + SLOT_H - 6),
+        "top": (x + 6, y, x + SLOT_W - 6, y),
+        "bottom": (x + 6, y + SLOT_H, x + SLOT_W - 6, y + SLOT_H),
+    }
     if circuit.fed:
         sheet.line(*edges[circuit.fed], stroke=STOP, width=5, css="fed-side")
 

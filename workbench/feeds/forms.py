@@ -76,8 +76,11 @@ class PanelForm(JobForm):
         """The panel's fields."""
         clean = self.cleaned_data
         return {
-            "name": clean["name"], "zone": clean["zone"] or None, "lid_mm": clean["lid_mm"], "pitch_mm": clean["pitch_mm"],
-        }  # fmt: skip
+            "name": clean["name"],
+            "zone": clean["zone"] or None,
+            "lid_mm": clean["lid_mm"],
+            "pitch_mm": clean["pitch_mm"],
+        }
 
     @staticmethod
     def of(panel: Panel) -> dict[str, Any]:
@@ -97,12 +100,20 @@ class CircuitForm(JobForm):
         label="Name", max_length=120, required=False, help_text="As the lid or the diagram says"
     )
     feeds = forms.ChoiceField(
-        label="Found to feed", required=False, help_text="What went dead, whatever its name says",
+        label="Found to feed",
+        required=False,
+        help_text="What went dead, whatever its name says",
         choices=[
-            ("", "not looked yet"), ("comfort", "comfort: radio, seats, windows"), ("lighting", "headlamps, fog lamps"), ("module", "a shared module"), ("old cluster", "the old cluster"),
-            ("engine or gearbox", "engine or gearbox"), ("safety", "brakes, belts, steering, turn lamps, alarm"), ("nothing", "nothing: a spare"),
+            ("", "not looked yet"),
+            ("comfort", "comfort: radio, seats, windows"),
+            ("lighting", "headlamps, fog lamps"),
+            ("module", "a shared module"),
+            ("old cluster", "the old cluster"),
+            ("engine or gearbox", "engine or gearbox"),
+            ("safety", "brakes, belts, steering, turn lamps, alarm"),
+            ("nothing", "nothing: a spare"),
         ],
-    )  # fmt: skip
+    )
     kind = forms.ChoiceField(
         label="It is",
         choices=[
@@ -149,9 +160,13 @@ class CircuitForm(JobForm):
         """What the form starts with for a circuit that is there."""
         plain = ("id", "purpose", "feeds", "kind", "form", "row", "column", "fed", "found_at", "colour")
         return {
-            **{name: getattr(circuit, name) for name in plain}, "panel": circuit.panel or "", "zone": circuit.zone or "",
-            "rating_a": as_typed(circuit.rating_a), "load_a": as_typed(circuit.load_a), "later_min": as_typed(circuit.later_min),
-        }  # fmt: skip
+            **{name: getattr(circuit, name) for name in plain},
+            "panel": circuit.panel or "",
+            "zone": circuit.zone or "",
+            "rating_a": as_typed(circuit.rating_a),
+            "load_a": as_typed(circuit.load_a),
+            "later_min": as_typed(circuit.later_min),
+        }
 
 
 class TapForm(forms.Form):
@@ -174,9 +189,11 @@ class TapForm(forms.Form):
     def of(tap: Tap) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "fuse_a": as_typed(tap.fuse_a), "limit_a": as_typed(tap.limit_a), "why": tap.why,
+            "fuse_a": as_typed(tap.fuse_a),
+            "limit_a": as_typed(tap.limit_a),
+            "why": tap.why,
             "fuse_at_m": as_typed(tap.fuse_at_m, "m"),
-        }  # fmt: skip
+        }
 
 
 class GroundForm(JobForm):
@@ -261,8 +278,11 @@ class LightingForm(forms.Form):
         label="When its lamp wire goes live it",
         required=False,
         choices=[
-            ("", "not looked up yet"), ("dims", "dims"), ("lights", "lights up, dark before"), ("follows", "follows the volts on it"),
+            ("", "not looked up yet"),
+            ("dims", "dims"),
+            ("lights", "lights up, dark before"),
+            ("follows", "follows the volts on it"),
             ("sensor", "does nothing: it has a light sensor"),
         ],
-    )  # fmt: skip
+    )
     no_dimmer = forms.BooleanField(label="Its maker forbids a dimmer on that wire", required=False)

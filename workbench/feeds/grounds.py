@@ -36,12 +36,21 @@ def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> di
             else GroundForm(job, initial=GroundForm.of(point))
         )
         rows.append(
-            {"point": point, "volts": look.solved.volts(ground_node(point.id)), "proved": proved_for_meter(job, point), "ohm": ground_ohm(job, point), "form": form, "open": form is refused}
-        )  # fmt: skip
+            {
+                "point": point,
+                "volts": look.solved.volts(ground_node(point.id)),
+                "proved": proved_for_meter(job, point),
+                "ohm": ground_ohm(job, point),
+                "form": form,
+                "open": form is refused,
+            }
+        )
     return {
-        "tab": "grounds", "rows": rows, "layouts": ground_layouts(look.network),
+        "tab": "grounds",
+        "rows": rows,
+        "layouts": ground_layouts(look.network),
         "new": refused if refused is not None and not key else GroundForm(job),
-    }  # fmt: skip
+    }
 
 
 @require_POST

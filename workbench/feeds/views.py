@@ -51,9 +51,17 @@ def _context(
         "tab": "panel",
         "states": [*PROBE_STATES, "later"],
         "sheet": [
-            {"index": i, "circuit": c, "verdict": verdicts[c.id], "cells": [(s, c.readings.at(s)) for s in (*PROBE_STATES, "later")],
-             "live_now": look.solved.volts(addresses.feed_side(c.id)), "panel": job.panel(c.panel), "orientation": orientation(c), "proof": proof_of(c),
-             "standing": standing_of_circuit(c, verdicts[c.id], job.brief.cluster_removed)}
+            {
+                "index": i,
+                "circuit": c,
+                "verdict": verdicts[c.id],
+                "cells": [(s, c.readings.at(s)) for s in (*PROBE_STATES, "later")],
+                "live_now": look.solved.volts(addresses.feed_side(c.id)),
+                "panel": job.panel(c.panel),
+                "orientation": orientation(c),
+                "proof": proof_of(c),
+                "standing": standing_of_circuit(c, verdicts[c.id], job.brief.cluster_removed),
+            }
             for i, c in enumerate(job.circuits)
         ],
         "panels": _panels(look, panel_form),
@@ -61,12 +69,16 @@ def _context(
         "open_needs": [
             {"need": need, "load": load, "candidates": acts.weighed(job, need)}
             for need, load in loads_by_need(job).items()
-            if not any(tap.need == need or (need == "ignition" and tap.need == "ignition_crank") for tap in job.taps)
+            if not any(
+                tap.need == need or (need == "ignition" and tap.need == "ignition_crank") for tap in job.taps
+            )
         ],
         "best": [(want, best.taken[want.need], job.circuit(best.taken[want.need])) for want in wants_of(job)],
         "meter_grounds": [point for point in job.grounds if proved_for_meter(job, point)],
-        "circuit_form": circuit_form or _circuit_form(job, chosen), "chosen": chosen, "new_panel": panel_form or PanelForm(job),
-    }  # fmt: skip
+        "circuit_form": circuit_form or _circuit_form(job, chosen),
+        "chosen": chosen,
+        "new_panel": panel_form or PanelForm(job),
+    }
 
 
 def _circuit_form(job: Job, chosen: str) -> CircuitForm:
@@ -116,11 +128,18 @@ def _tap_row(look: Look, tap: Tap) -> dict[str, Any]:
     circuit, load = look.job.circuit(tap.circuit), load_of_tap(look.job, tap)
     return {
         "grade": next((grade for grade in ("stop", "caution") if grade in grades), "settled"),
-        "tap": tap, "amps": amps, "limit": limit, "share": min(1.0, abs(amps) / limit), "volts": look.solved.volts(addresses.tap_node(tap.id)),
-        "load": load, "candidates": acts.weighed(look.job, tap.need, tap), "circuit": circuit,
-        "orientation": orientation(circuit) if circuit else "", "relay": relay_for(load.steady_a, tap.limit_a, load.peak_a, load.peak_s),
+        "tap": tap,
+        "amps": amps,
+        "limit": limit,
+        "share": min(1.0, abs(amps) / limit),
+        "volts": look.solved.volts(addresses.tap_node(tap.id)),
+        "load": load,
+        "candidates": acts.weighed(look.job, tap.need, tap),
+        "circuit": circuit,
+        "orientation": orientation(circuit) if circuit else "",
+        "relay": relay_for(load.steady_a, tap.limit_a, load.peak_a, load.peak_s),
         "form": TapForm(initial=TapForm.of(tap), prefix=tap.id),
-    }  # fmt: skip
+    }
 
 
 @require_POST

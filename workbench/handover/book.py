@@ -33,15 +33,27 @@ def book_of(look: Look) -> dict[str, Any]:
     still = look_at(job, State("run"))
     return {
         "set_up": [
-            {"display": d, "settings": [s for s in job.settings if s.display == d.id]} for d in job.displays if any(s.display == d.id for s in job.settings)
+            {"display": d, "settings": [s for s in job.settings if s.display == d.id]}
+            for d in job.displays
+            if any(s.display == d.id for s in job.settings)
         ],
-        "job": job, "look": look, "channels": [_channel(look, row) for row in look.rows], "fuse_card": [_fuse(job, tap) for tap in job.taps],
-        "wires": cut_list(still), "wiring": wiring_diagram(job, still.solved).safe(), "wiring_state": still.state,
-        "judged": judge_all(look.network), "stops": [f for f in look.standing if f.grade == "stop"],
-        "cautions_open": [f for f in look.standing if f.grade == "caution"], "safety": CAUTIONS,
-        "fluids": [plan for plan in fluids_of(job) if plan.record], "survey": job.survey, "new_lamps": new_lamps(job), "cluster": job.cluster if job.brief.cluster_removed else (),
+        "job": job,
+        "look": look,
+        "channels": [_channel(look, row) for row in look.rows],
+        "fuse_card": [_fuse(job, tap) for tap in job.taps],
+        "wires": cut_list(still),
+        "wiring": wiring_diagram(job, still.solved).safe(),
+        "wiring_state": still.state,
+        "judged": judge_all(look.network),
+        "stops": [f for f in look.standing if f.grade == "stop"],
+        "cautions_open": [f for f in look.standing if f.grade == "caution"],
+        "safety": CAUTIONS,
+        "fluids": [plan for plan in fluids_of(job) if plan.record],
+        "survey": job.survey,
+        "new_lamps": new_lamps(job),
+        "cluster": job.cluster if job.brief.cluster_removed else (),
         "passed": [(f, o) for f in look.findings if (o := look.overridden(f))],
-    }  # fmt: skip
+    }
 
 
 def _channel(look: Look, row: Any) -> dict[str, Any]:
@@ -49,9 +61,17 @@ def _channel(look: Look, row: Any) -> dict[str, Any]:
     display, sender, port = job.display(channel.display), job.sender(channel.sender), job.port(channel.port)
     low, high = ends(channel.scaling)
     return {
-        "channel": channel, "row": row, "display": display, "sender": sender, "port": port, "low": low, "high": high,
-        "input": job.input_of(channel), "joints": _joints(job, channel), "error": _error(look, channel),
-    }  # fmt: skip
+        "channel": channel,
+        "row": row,
+        "display": display,
+        "sender": sender,
+        "port": port,
+        "low": low,
+        "high": high,
+        "input": job.input_of(channel),
+        "joints": _joints(job, channel),
+        "error": _error(look, channel),
+    }
 
 
 def _error(look: Look, channel: Any) -> float | None:

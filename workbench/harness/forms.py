@@ -155,8 +155,13 @@ class OpeningForm(forms.Form):
     made = forms.ChoiceField(
         label="It is",
         required=False,
-        choices=[("there", "there already"), ("unused", "an unused hole"), ("plate", "in a plate that can be replaced"), ("new", "to be drilled")],
-    )  # fmt: skip
+        choices=[
+            ("there", "there already"),
+            ("unused", "an unused hole"),
+            ("plate", "in a plate that can be replaced"),
+            ("new", "to be drilled"),
+        ],
+    )
     there_mm = QuantityField(
         LENGTH,
         "mm",
@@ -171,8 +176,12 @@ class OpeningForm(forms.Form):
         label="Runs that go through", required=False, widget=forms.CheckboxSelectMultiple
     )
     plugs = forms.CharField(
-        label="Plugs that must pass", required=False, max_length=1000, widget=forms.Textarea(attrs={"rows": 2}), help_text="One a line: name, width x height. Like: gauge plug, 18 x 12 mm",
-    )  # fmt: skip
+        label="Plugs that must pass",
+        required=False,
+        max_length=1000,
+        widget=forms.Textarea(attrs={"rows": 2}),
+        help_text="One a line: name, width x height. Like: gauge plug, 18 x 12 mm",
+    )
 
     def __init__(self, *args: Any, runs: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -204,6 +213,12 @@ class OpeningForm(forms.Form):
         """What the core reads."""
         clean = self.cleaned_data
         return {
-            "id": key, "name": clean["name"], "hole_mm": clean["hole_mm"], "edge": clean["edge"], "made": clean["made"] or "there", "runs": clean["runs"], "plugs": clean["plugs"],
+            "id": key,
+            "name": clean["name"],
+            "hole_mm": clean["hole_mm"],
+            "edge": clean["edge"],
+            "made": clean["made"] or "there",
+            "runs": clean["runs"],
+            "plugs": clean["plugs"],
             "there_mm": clean["there_mm"] or 0.0,
-        }  # fmt: skip
+        }

@@ -60,9 +60,15 @@ def _page(request: HttpRequest, job: int, bad: OpeningForm | None = None) -> Htt
 
 def _start(opening: Opening) -> dict[str, Any]:
     return {
-        "id": opening.id, "name": opening.name, "hole_mm": as_typed(opening.hole_mm, "mm"), "edge": opening.edge, "made": opening.made, "runs": list(opening.runs),
-        "there_mm": as_typed(opening.there_mm, "mm") if opening.there_mm else "", "plugs": "\n".join(f"{p.name}, {as_typed(p.w_mm)} x {as_typed(p.h_mm)} mm" for p in opening.plugs),
-    }  # fmt: skip
+        "id": opening.id,
+        "name": opening.name,
+        "hole_mm": as_typed(opening.hole_mm, "mm"),
+        "edge": opening.edge,
+        "made": opening.made,
+        "runs": list(opening.runs),
+        "there_mm": as_typed(opening.there_mm, "mm") if opening.there_mm else "",
+        "plugs": "\n".join(f"{p.name}, {as_typed(p.w_mm)} x {as_typed(p.h_mm)} mm" for p in opening.plugs),
+    }
 
 
 @require_POST

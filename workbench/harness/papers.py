@@ -25,9 +25,11 @@ def diagram(request: HttpRequest, job: int) -> HttpResponse:
     look = look_for(request, record)
     node = request.GET.get("node", "")
     context = {
-        "tab": "diagram", "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(), "wires": wires.cut_list(look),
+        "tab": "diagram",
+        "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(),
+        "wires": wires.cut_list(look),
         "facts": facts_of(look.network, look.state, node) if node else None,
-    }  # fmt: skip
+    }
     return show_page(request, "harness/diagram.html", record, look, "harness", **context)
 
 
@@ -71,8 +73,21 @@ def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
         w = cut.wire
         length = "" if cut.length_m is None else f"{cut.length_m:.2f}"
         rows.append(
-            [w.id, cut.a, cut.b, f"{w.size:g}", w.system, w.colour, w.stripe, length, w.run or "", cut.a_terminal, cut.b_terminal, w.mark]
-        )  # fmt: skip
+            [
+                w.id,
+                cut.a,
+                cut.b,
+                f"{w.size:g}",
+                w.system,
+                w.colour,
+                w.stripe,
+                length,
+                w.run or "",
+                cut.a_terminal,
+                cut.b_terminal,
+                w.mark,
+            ]
+        )
     head = [
         "wire",
         "from",
@@ -96,8 +111,16 @@ def reels_file(request: HttpRequest, job: int) -> HttpResponse:
     record = record_for(request, job)
     look = look_for(request, record)
     rows = [
-        [p.size, p.colour, p.stripe, f"{p.needed_m:.2f}", " + ".join(f"{m:g}" for m in p.reels_m), f"{sum(p.reels_m):g}"] for p in purchases(look.job)
-    ]  # fmt: skip
+        [
+            p.size,
+            p.colour,
+            p.stripe,
+            f"{p.needed_m:.2f}",
+            " + ".join(f"{m:g}" for m in p.reels_m),
+            f"{sum(p.reels_m):g}",
+        ]
+        for p in purchases(look.job)
+    ]
     return csv_answer(
         f"{record.name or 'job'} wire to buy",
         ["size", "colour", "stripe", "needed_m", "reels_m", "bought_m"],

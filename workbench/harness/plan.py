@@ -41,23 +41,40 @@ def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
     job = look.job
     chosen = job.run(run_key) or max(job.runs, key=lambda r: len(laid(job, r).segments), default=None)
     context: dict[str, Any] = {
-        "tab": "plan", "layouts": layouts(), "suggested": acts.suggest_layout(job), "chosen": chosen,
-        "runs": [{"run": run, "plan": plan_run(way) if (way := laid(job, run)).segments else None} for run in job.runs],
+        "tab": "plan",
+        "layouts": layouts(),
+        "suggested": acts.suggest_layout(job),
+        "chosen": chosen,
+        "runs": [
+            {"run": run, "plan": plan_run(way) if (way := laid(job, run)).segments else None}
+            for run in job.runs
+        ],
         "drawing": plan_drawing(job, chosen).safe() if job.zones else "",
-        "ways": [{"way": way, "a": job.zone(way.a), "b": job.zone(way.b), "opening": job.opening(way.opening)} for way in job.ways],
-        "new_way": refused.get("way") or WayForm(job, prefix="way"), "new_zone": refused.get("zone") or ZoneForm(job, prefix="zone"),
+        "ways": [
+            {"way": way, "a": job.zone(way.a), "b": job.zone(way.b), "opening": job.opening(way.opening)}
+            for way in job.ways
+        ],
+        "new_way": refused.get("way") or WayForm(job, prefix="way"),
+        "new_zone": refused.get("zone") or ZoneForm(job, prefix="zone"),
         "editing": refused.get("editing", ""),
-    }  # fmt: skip
+    }
     if chosen is not None:
         way = laid(job, chosen)
         names = {zone.id: zone.name for zone in job.zones}
         context |= {
-            "run_form": refused.get("run") or LaidRunForm(job, initial=LaidRunForm.of(chosen)), "way": way, "route": route_of(job, chosen),
-            "via": [(key, names[key]) for key in chosen.via], "run_plan": plan_run(way) if way.segments else None,
-            "run_picture": run_drawing(way) if way.segments else "", "extension": extension_of(job, chosen), "moving_m": MOVING_EXTRA_M,
+            "run_form": refused.get("run") or LaidRunForm(job, initial=LaidRunForm.of(chosen)),
+            "way": way,
+            "route": route_of(job, chosen),
+            "via": [(key, names[key]) for key in chosen.via],
+            "run_plan": plan_run(way) if way.segments else None,
+            "run_picture": run_drawing(way) if way.segments else "",
+            "extension": extension_of(job, chosen),
+            "moving_m": MOVING_EXTRA_M,
             "wires": [row for row in cut_list(look) if row["wire"].run == chosen.id],
-            "zones_to_pass": [zone for zone in job.zones if zone.id not in (chosen.start, chosen.finish, *chosen.via)],
-        }  # fmt: skip
+            "zones_to_pass": [
+                zone for zone in job.zones if zone.id not in (chosen.start, chosen.finish, *chosen.via)
+            ],
+        }
     return context
 
 

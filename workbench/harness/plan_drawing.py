@@ -60,9 +60,16 @@ def _zone(sheet: Drawing, zone: Zone, passed: bool) -> None:
         class_="zone",
     )
     sheet.rect(
-        zone.x * SCALE, zone.y * SCALE, zone.w * SCALE, zone.h * SCALE, fill=PAPER, stroke=ACT if passed else RULE,
-        width=2.5 if passed else 1.2, css="zone-passed" if passed else "zone-box", round_=6,
-    )  # fmt: skip
+        zone.x * SCALE,
+        zone.y * SCALE,
+        zone.w * SCALE,
+        zone.h * SCALE,
+        fill=PAPER,
+        stroke=ACT if passed else RULE,
+        width=2.5 if passed else 1.2,
+        css="zone-passed" if passed else "zone-box",
+        round_=6,
+    )
     if zone.kind == "bulkhead":
         x = (zone.x + zone.w / 2) * SCALE
         sheet.line(x, zone.y * SCALE + 3, x, (zone.y + zone.h) * SCALE - 3, width=5, css="ink")

@@ -52,9 +52,15 @@ class LaidRunForm(RunForm):
     def of(run: Run) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "name": run.name, "start": run.start or "", "finish": run.finish or "", "couple": run.couple, "plug": run.plug or "",
-            "supplied_m": as_typed(run.supplied_m, "m"), "slack_pct": as_typed(run.slack_pct), "ends_m": as_typed(run.ends_m, "m"),
-        }  # fmt: skip
+            "name": run.name,
+            "start": run.start or "",
+            "finish": run.finish or "",
+            "couple": run.couple,
+            "plug": run.plug or "",
+            "supplied_m": as_typed(run.supplied_m, "m"),
+            "slack_pct": as_typed(run.slack_pct),
+            "ends_m": as_typed(run.ends_m, "m"),
+        }
 
 
 class WayForm(RecordForm):
@@ -86,9 +92,16 @@ class WayForm(RecordForm):
     def of(way: Way) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "name": way.name, "a": way.a, "b": way.b, "length_m": as_typed(way.length_m, "m"), "peak_degc": as_typed(way.peak_degc, "C"), "moving": way.moving,
-            "wet": way.wet, "opening": way.opening or "", "tied_to": list(way.tied_to),
-        }  # fmt: skip
+            "name": way.name,
+            "a": way.a,
+            "b": way.b,
+            "length_m": as_typed(way.length_m, "m"),
+            "peak_degc": as_typed(way.peak_degc, "C"),
+            "moving": way.moving,
+            "wet": way.wet,
+            "opening": way.opening or "",
+            "tied_to": list(way.tied_to),
+        }
 
 
 class SheetField(NumberField):

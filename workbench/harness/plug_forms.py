@@ -35,9 +35,11 @@ class PlugForm(forms.Form):
     )
     proved = forms.BooleanField(label="Read with the meter", required=False)
     cavities = forms.CharField(
-        label="Pins", required=False, widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false"}),
+        label="Pins",
+        required=False,
+        widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false"}),
         help_text="One a line: pin row column colour function. Like: 1 1 1 GN/WH turn left, ground",
-    )  # fmt: skip
+    )
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -101,9 +103,14 @@ def _cavity(words: list[str], number: int) -> dict[str, Any]:
         )
     function = said.strip().lower()
     return {
-        "pin": pin, "row": int(row), "column": int(column), "colour": colour, "stripe": stripe, "switched": switched,
+        "pin": pin,
+        "row": int(row),
+        "column": int(column),
+        "colour": colour,
+        "stripe": stripe,
+        "switched": switched,
         "function": _functions().get(function, function),
-    }  # fmt: skip
+    }
 
 
 class PinForm(RecordForm):
@@ -133,9 +140,13 @@ class PinForm(RecordForm):
     def of(display: Display, pin: Pin) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "display": display.id, "pin": pin.id, "function": pin.function, "active": pin.active,
-            "limit_a": as_typed(pin.limit_a), "drives_a": as_typed(pin.drives_a) if pin.drives_a else "",
-        }  # fmt: skip
+            "display": display.id,
+            "pin": pin.id,
+            "function": pin.function,
+            "active": pin.active,
+            "limit_a": as_typed(pin.limit_a),
+            "drives_a": as_typed(pin.drives_a) if pin.drives_a else "",
+        }
 
 
 class BusForm(forms.Form):
@@ -165,6 +176,7 @@ class BusForm(forms.Form):
     def of(bus: Bus) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "pair_ohm": as_typed(bus.pair_ohm), "stub_m": as_typed(bus.stub_m, "m"),
+            "pair_ohm": as_typed(bus.pair_ohm),
+            "stub_m": as_typed(bus.stub_m, "m"),
             "bitrate_kbit": as_typed(bus.bitrate_kbit),
-        }  # fmt: skip
+        }

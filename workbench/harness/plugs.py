@@ -54,23 +54,45 @@ def _context(
         view = mirrored(connector.view) if connector.id == turned else connector.view
         refused = plug if plug is not None and plug.data.get("id") == connector.id else None
         plugs.append(
-            {"connector": connector, "drawing": plug_drawing(connector, view, job.display(connector.display)).safe(), "view": view, "turned": connector.id == turned,
-             "form": refused or PlugForm(job, initial=PlugForm.of(connector), auto_id=f"plug-{len(plugs)}-%s"), "open": refused is not None}
-        )  # fmt: skip
+            {
+                "connector": connector,
+                "drawing": plug_drawing(connector, view, job.display(connector.display)).safe(),
+                "view": view,
+                "turned": connector.id == turned,
+                "form": refused
+                or PlugForm(job, initial=PlugForm.of(connector), auto_id=f"plug-{len(plugs)}-%s"),
+                "open": refused is not None,
+            }
+        )
     pair = job.bus.pair_ohm
     return {
-        "tab": "plugs", "plugs": plugs, "new": plug if plug is not None and not plug.data.get("id") else PlugForm(job),
+        "tab": "plugs",
+        "plugs": plugs,
+        "new": plug if plug is not None and not plug.data.get("id") else PlugForm(job),
         "lamp_pins": [
-            {"display": d, "pin": p, "form": pin_form if _asks_for(pin_form, d, p) else PinForm(p, initial=PinForm.of(d, p), auto_id=f"pin-{d.id}-{p.id}-%s".replace(" ", "-"))}
-            for d in job.displays for p in d.pins if p.role in ("lamp_input", "output")
+            {
+                "display": d,
+                "pin": p,
+                "form": pin_form
+                if _asks_for(pin_form, d, p)
+                else PinForm(p, initial=PinForm.of(d, p), auto_id=f"pin-{d.id}-{p.id}-%s".replace(" ", "-")),
+            }
+            for d in job.displays
+            for p in d.pins
+            if p.role in ("lamp_input", "output")
         ],
-        "rows": [_row(row) for row in translation(job)], "pinouts": _pinouts(job), "unused": unused_pins(job),
-        "bus_form": bus or BusForm(initial=BusForm.of(job.bus)), "pair": None if pair is None else judge_pair(pair),
+        "rows": [_row(row) for row in translation(job)],
+        "pinouts": _pinouts(job),
+        "unused": unused_pins(job),
+        "bus_form": bus or BusForm(initial=BusForm.of(job.bus)),
+        "pair": None if pair is None else judge_pair(pair),
         "longest_stub": longest_stub_m(job.bus.bitrate_kbit),
         "bus_channels": [
-            {"channel": c, "likely": signals_for(c, job.bus), "others": job.bus.signals} for c in job.measured if c.source == "ecu"
+            {"channel": c, "likely": signals_for(c, job.bus), "others": job.bus.signals}
+            for c in job.measured
+            if c.source == "ecu"
         ],
-    }  # fmt: skip
+    }
 
 
 def _asks_for(form: PinForm | None, display: Display, pin: Pin) -> bool:
@@ -79,9 +101,11 @@ def _asks_for(form: PinForm | None, display: Display, pin: Pin) -> bool:
 
 def _row(row: Any) -> dict[str, Any]:
     return {
-        "row": row, "old": colour_words(row.cavity.colour, row.cavity.stripe), "function": function_words(row.cavity.function),
+        "row": row,
+        "old": colour_words(row.cavity.colour, row.cavity.stripe),
+        "function": function_words(row.cavity.function),
         "new": colour_words(row.pin.colour) if row.pin else "",
-    }  # fmt: skip
+    }
 
 
 def _pinouts(job: Job) -> list[dict[str, Any]]:
@@ -93,8 +117,12 @@ def _pinouts(job: Job) -> list[dict[str, Any]]:
             here = End("display", display.id, pin.id)
             wires = topology_of(job).wires_at(here)
             rows.append(
-                {"pin": pin, "function": function_words(function_of(pin)), "wires": [(w, end_words(job, w.b if w.a == here else w.a)) for w in wires]}
-            )  # fmt: skip
+                {
+                    "pin": pin,
+                    "function": function_words(function_of(pin)),
+                    "wires": [(w, end_words(job, w.b if w.a == here else w.a)) for w in wires],
+                }
+            )
         found.append({"display": display, "rows": rows})
     return found
 

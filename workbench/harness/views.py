@@ -71,13 +71,17 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
     return {
         "tab": "runs",
         "runs": [_run_row(job, run) for run in job.runs],
-        "chosen": chosen, "covers": cover_run(job, chosen) if chosen else (), "bundle_mm": bundle_of(job, chosen) if chosen else None,
+        "chosen": chosen,
+        "covers": cover_run(job, chosen) if chosen else (),
+        "bundle_mm": bundle_of(job, chosen) if chosen else None,
         "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
-        "wires": wires.cut_list(look), "editing": forms.get("editing"),
+        "wires": wires.cut_list(look),
+        "editing": forms.get("editing"),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
-        "total_m": total_length_m(job), "reels": purchases(job),
-    }  # fmt: skip
+        "total_m": total_length_m(job),
+        "reels": purchases(job),
+    }
 
 
 def _run_row(job: Job, run: Run) -> dict[str, Any]:
@@ -92,9 +96,11 @@ def _run_row(job: Job, run: Run) -> dict[str, Any]:
 
 def _run_initial(run: Run) -> dict[str, Any]:
     return {
-        "name": run.name, "supplied_m": as_typed(run.supplied_m, "m"),
-        "slack_pct": as_typed(run.slack_pct), "ends_m": as_typed(run.ends_m, "m"),
-    }  # fmt: skip
+        "name": run.name,
+        "supplied_m": as_typed(run.supplied_m, "m"),
+        "slack_pct": as_typed(run.slack_pct),
+        "ends_m": as_typed(run.ends_m, "m"),
+    }
 
 
 def _segment_forms(run: Run) -> Any:

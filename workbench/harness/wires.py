@@ -39,7 +39,18 @@ def cut_list(look: Look) -> list[dict[str, Any]]:
         drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
         load, guard_a = load_of_wire(look.job, cut.wire), guarded_where_it_lies(look.job, cut.wire)
         rows.append(
-            {"wire": cut.wire, "from": cut.a, "to": cut.b, "cut": cut, "length": cut.length_m, "amps": abs(amps) if amps is not None else None,
-             "drop": drop, "load": load, "guard_a": guard_a if load.steady_a and guard_a < max_fuse_a(cut.wire.size, cut.wire.system) else None}
-        )  # fmt: skip
+            {
+                "wire": cut.wire,
+                "from": cut.a,
+                "to": cut.b,
+                "cut": cut,
+                "length": cut.length_m,
+                "amps": abs(amps) if amps is not None else None,
+                "drop": drop,
+                "load": load,
+                "guard_a": guard_a
+                if load.steady_a and guard_a < max_fuse_a(cut.wire.size, cut.wire.system)
+                else None,
+            }
+        )
     return rows

@@ -112,10 +112,29 @@ class _Diagram:
         words = "--" if volts is None else f"{volts:.1f}"
         width = len(words) * 8.2 + 10
         dead = volts is None or abs(volts) < 0.5
-        self.sheet.rect(x, y - 10, width, 20, fill="none" if dead else ACT, stroke=QUIET if dead else ACT, width=1.2,
-                        css="slip-dead" if dead else "slip", round_=2, dash="4 3" if dead else "")  # fmt: skip
-        self.sheet.text(x + width / 2, y + 5, words, size=13, bold=True, anchor="middle", mono=True,
-                        fill=QUIET if dead else "#FFFFFF", css="quiet" if dead else "slip-words")  # fmt: skip
+        self.sheet.rect(
+            x,
+            y - 10,
+            width,
+            20,
+            fill="none" if dead else ACT,
+            stroke=QUIET if dead else ACT,
+            width=1.2,
+            css="slip-dead" if dead else "slip",
+            round_=2,
+            dash="4 3" if dead else "",
+        )
+        self.sheet.text(
+            x + width / 2,
+            y + 5,
+            words,
+            size=13,
+            bold=True,
+            anchor="middle",
+            mono=True,
+            fill=QUIET if dead else "#FFFFFF",
+            css="quiet" if dead else "slip-words",
+        )
 
     def _tap(self, tap: Tap, box: Box) -> None:
         circuit = self.job.circuit(tap.circuit)
@@ -220,8 +239,16 @@ class _Diagram:
             volts = self.solved.volts(node)
             if volts is not None and (End("sender", sender.id, terminal) in self.wired or terminal == "body"):
                 self.sheet.text(
-                    box.x + box.w - 8, spot.y + 4.5, f"{volts:.2f}", size=12.5, bold=True, anchor="end", mono=True, fill=ACT, css="act"
-                )  # fmt: skip
+                    box.x + box.w - 8,
+                    spot.y + 4.5,
+                    f"{volts:.2f}",
+                    size=12.5,
+                    bold=True,
+                    anchor="end",
+                    mono=True,
+                    fill=ACT,
+                    css="act",
+                )
             self._done()
 
     def _bodies(self) -> None:

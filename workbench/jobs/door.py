@@ -165,8 +165,14 @@ def _remember(
     name = by.user.get_full_name() or by.user.get_username() if by else ""
     plain: list[dict[str, Any]] = [c.plain() for c in changes]
     record.acts.create(
-        version=record.version, by=by.user if by else None, by_name=name[:150], words=words[:400], why=why, schema=SCHEMA_VERSION, changes=plain,
-    )  # fmt: skip
+        version=record.version,
+        by=by.user if by else None,
+        by_name=name[:150],
+        words=words[:400],
+        why=why,
+        schema=SCHEMA_VERSION,
+        changes=plain,
+    )
 
 
 def create_job(by: Membership, job: Job, wanted: Iterable[str], *, on_dash: bool = False) -> JobRecord:

@@ -124,8 +124,15 @@ class RecordForm(forms.Form):
 
 #: How the inner units are said beside a limit.
 INNER_WORDS = {
-    "meter": "m", "pascal": "Pa", "degree_Celsius": "°C", "ohm": "Ω", "volt": "V", "ampere": "A", "liter": "L", "kilometer/hour": "km/h",
-}  # fmt: skip
+    "meter": "m",
+    "pascal": "Pa",
+    "degree_Celsius": "°C",
+    "ohm": "Ω",
+    "volt": "V",
+    "ampere": "A",
+    "liter": "L",
+    "kilometer/hour": "km/h",
+}
 
 
 def _within(value: float, low: float | None, high: float | None, unit: str) -> float:

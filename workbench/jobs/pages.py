@@ -67,7 +67,7 @@ def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
     """What the frame shows: spine, key switch, findings of the place."""
     findings = [
         {"finding": finding, "override": look.overridden(finding)} for finding in look.findings_at(place)
-    ]  # fmt: skip
+    ]
     shown = [f for f in findings if f["finding"].grade != "note"]
     notes = [f for f in findings if f["finding"].grade == "note"]
     return {

@@ -19,9 +19,12 @@ _LISTS = (*PARTS, "settings", "overrides")
 def job_of(record: JobRecord) -> Job:
     """The core's job of a record, in two queries (one if the record is at hand)."""
     data: dict[str, Any] = {
-        "name": record.name, "vehicle": record.vehicle, "brief": record.brief,
-        "survey": record.survey, "bus": record.bus,
-    }  # fmt: skip
+        "name": record.name,
+        "vehicle": record.vehicle,
+        "brief": record.brief,
+        "survey": record.survey,
+        "bus": record.bus,
+    }
     for part in record.parts.all():
         data.setdefault(part.kind, []).append(part.body)
     return read(Job, data)

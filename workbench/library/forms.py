@@ -30,10 +30,30 @@ class FittingForm(forms.Form):
         help_text="As screwed in: 12 mm, 1/2 in",
     )
     sort = forms.ChoiceField(
-        label="Sort", initial="adapter",
-        choices=[(s, s) for s in ("adapter", "bush", "extender", "tee", "remote hose", "sandwich plate", "hose adapter", "hose tee", "hose",
-                                  "compression tee", "quick tee", "probe fitting", "weld bung", "bolt adapter", "banjo", "sump plug")],
-    )  # fmt: skip
+        label="Sort",
+        initial="adapter",
+        choices=[
+            (s, s)
+            for s in (
+                "adapter",
+                "bush",
+                "extender",
+                "tee",
+                "remote hose",
+                "sandwich plate",
+                "hose adapter",
+                "hose tee",
+                "hose",
+                "compression tee",
+                "quick tee",
+                "probe fitting",
+                "weld bung",
+                "bolt adapter",
+                "banjo",
+                "sump plug",
+            )
+        ],
+    )
     spanner = QuantityField(LENGTH, "mm", into="mm", label="Spanner", required=False, low=3, high=80)
     spare_ports = forms.IntegerField(
         label="Mouths left over", required=False, min_value=0, max_value=6, initial=0

@@ -53,9 +53,15 @@ def rows_of(workshop: Workshop | None) -> tuple[Row, ...]:
     kept = {row.name: row for row in ShelfFitting.objects.for_workshop(workshop)}
     own = [Row(read(Fitting, row.body), True, row.stock, False) for row in kept.values() if row.body]
     generic = [
-        Row(fitting, False, kept[fitting.name].stock if fitting.name in kept else 0, fitting.name in kept and kept[fitting.name].left_out)
-        for fitting in generic_fittings() if not (fitting.name in kept and kept[fitting.name].body)
-    ]  # fmt: skip
+        Row(
+            fitting,
+            False,
+            kept[fitting.name].stock if fitting.name in kept else 0,
+            fitting.name in kept and kept[fitting.name].left_out,
+        )
+        for fitting in generic_fittings()
+        if not (fitting.name in kept and kept[fitting.name].body)
+    ]
     return (*own, *generic)
 
 

@@ -17,13 +17,24 @@ from metrolex.quantities import LENGTH, TEMPERATURE, VOLUME, in_unit
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 
 ENTRIES = [
-    ("existing", "a mouth that is there"), ("replaces", "in place of a part"), ("held_on", "held on, nothing opened"), ("cut_hose", "in a hose that is cut"),
-    ("cut_line", "in a line that is cut or parted"), ("drilled", "drilled and tapped"), ("welded", "welded bung"),
-]  # fmt: skip
+    ("existing", "a mouth that is there"),
+    ("replaces", "in place of a part"),
+    ("held_on", "held on, nothing opened"),
+    ("cut_hose", "in a hose that is cut"),
+    ("cut_line", "in a line that is cut or parted"),
+    ("drilled", "drilled and tapped"),
+    ("welded", "welded bung"),
+]
 MATERIALS = [
-    ("", "as the path says"), ("cast_iron", "cast iron"), ("steel", "steel"), ("aluminium", "aluminium"), ("sheet", "sheet metal"), ("brass", "brass"),
-    ("plastic", "plastic"), ("rubber", "rubber"),
-]  # fmt: skip
+    ("", "as the path says"),
+    ("cast_iron", "cast iron"),
+    ("steel", "steel"),
+    ("aluminium", "aluminium"),
+    ("sheet", "sheet metal"),
+    ("brass", "brass"),
+    ("plastic", "plastic"),
+    ("rubber", "rubber"),
+]
 ACCESS = [
     ("", "as usual"),
     ("4", "by hand from above"),
@@ -192,13 +203,19 @@ class PathForm(forms.Form):
     into = forms.ChoiceField(label="Goes on in", required=False)
     measured = forms.BooleanField(label="Measured on this vehicle", required=False)
     parts = forms.CharField(
-        label="Parts along it", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 7, "class": "figures"}),
+        label="Parts along it",
+        required=False,
+        max_length=4000,
+        widget=forms.Textarea(attrs={"rows": 7, "class": "figures"}),
         help_text="One a line: part, where it begins, how long it is. Like: turbine 380 mm 80 mm",
-    )  # fmt: skip
+    )
     stretches = forms.CharField(
-        label="What it is made of", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 5, "class": "figures"}),
+        label="What it is made of",
+        required=False,
+        max_length=4000,
+        widget=forms.Textarea(attrs={"rows": 5, "class": "figures"}),
         help_text="One a line: from, to, material, wall, bore, hottest, straight or bend, name. Like: 0 380 mm cast_iron 7 mm 42 mm 900 C bend manifold",
-    )  # fmt: skip
+    )
 
     def __init__(self, *args: Any, paths: Sequence[FlowPath] = (), **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -210,9 +227,17 @@ class NewPathForm(forms.Form):
 
     name = forms.CharField(label="Path", max_length=60)
     kind = forms.ChoiceField(
-        label="Of", choices=[("exhaust", "exhaust gas"), ("intake", "intake air"), ("coolant", "coolant"), ("engine_oil", "engine oil"),
-                             ("gearbox_oil", "gearbox oil"), ("fuel", "fuel"), ("water", "pump water")],
-    )  # fmt: skip
+        label="Of",
+        choices=[
+            ("exhaust", "exhaust gas"),
+            ("intake", "intake air"),
+            ("coolant", "coolant"),
+            ("engine_oil", "engine oil"),
+            ("gearbox_oil", "gearbox oil"),
+            ("fuel", "fuel"),
+            ("water", "pump water"),
+        ],
+    )
     length_m = QuantityField(LENGTH, "mm", label="Length along it", required=False, low=0.001, high=100)
 
 

@@ -20,8 +20,14 @@ WIDTH, HEIGHT, LEFT, RIGHT = 794.0, 208.0, 16.0, 20.0
 PIPE, HALF = 96.0, 11.0
 BAND, SCALE = 116.0, 178.0
 PART_NAMES = {
-    "head_port": "head", "open_end": "open", "test_port": "test port", "high_point": "high point", "lift_pump": "pump", "high_pressure_pump": "high-pressure pump", "sensor": "factory sensor",
-}  # fmt: skip
+    "head_port": "head",
+    "open_end": "open",
+    "test_port": "test port",
+    "high_point": "high point",
+    "lift_pump": "pump",
+    "high_pressure_pump": "high-pressure pump",
+    "sensor": "factory sensor",
+}
 
 
 def path_drawing(
@@ -200,12 +206,35 @@ def _stub(sheet: Drawing, kind: str, start: float, end: float) -> None:
 
 
 _SYMBOLS: dict[str, Callable[[Drawing, str, float, float], None]] = {
-    **dict.fromkeys(("turbine", "compressor", "pump", "lift_pump", "high_pressure_pump", "converter"), _wheel),
     **dict.fromkeys(
-        ("catalyst", "silencer", "cooler", "radiator", "filter", "plenum", "rail", "tank", "sump", "pan", "head", "gallery", "carburettor"), _box
+        ("turbine", "compressor", "pump", "lift_pump", "high_pressure_pump", "converter"), _wheel
     ),
-    "divider": _wall, "collector": _merge, "thermostat": _valve, "throttle": _valve, "regulator": _valve, "high_point": _peak, "open_end": _mouth,
-}  # fmt: skip
+    **dict.fromkeys(
+        (
+            "catalyst",
+            "silencer",
+            "cooler",
+            "radiator",
+            "filter",
+            "plenum",
+            "rail",
+            "tank",
+            "sump",
+            "pan",
+            "head",
+            "gallery",
+            "carburettor",
+        ),
+        _box,
+    ),
+    "divider": _wall,
+    "collector": _merge,
+    "thermostat": _valve,
+    "throttle": _valve,
+    "regulator": _valve,
+    "high_point": _peak,
+    "open_end": _mouth,
+}
 
 
 def _scale(sheet: Drawing, length: float, across: Across) -> None:
@@ -281,10 +310,18 @@ def _pin(
     y = 33 if row else 62
     grade = candidate.grade
     attrs = {
-        "class_": f"pin {grade}{' on' if selected else ''}", "data_pin": candidate.port.id, "data_at": f"{at:.4g}", "transform": f"translate({x:.2f} 0)",
-        "role": "slider", "tabindex": "0", "aria_label": f"{candidate.letter}, {candidate.port.name}", "aria_valuemin": "0",
-        "aria_valuemax": f"{1000 * (path.length_m or at):.0f}", "aria_valuenow": f"{1000 * at:.0f}", "aria_valuetext": f"{1000 * at:.0f} mm, {grade}",
-    }  # fmt: skip
+        "class_": f"pin {grade}{' on' if selected else ''}",
+        "data_pin": candidate.port.id,
+        "data_at": f"{at:.4g}",
+        "transform": f"translate({x:.2f} 0)",
+        "role": "slider",
+        "tabindex": "0",
+        "aria_label": f"{candidate.letter}, {candidate.port.name}",
+        "aria_valuemin": "0",
+        "aria_valuemax": f"{1000 * (path.length_m or at):.0f}",
+        "aria_valuenow": f"{1000 * at:.0f}",
+        "aria_valuetext": f"{1000 * at:.0f} mm, {grade}",
+    }
     if not draggable:
         attrs = {"class_": attrs["class_"]}
     sheet.group(**attrs)

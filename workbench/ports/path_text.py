@@ -69,15 +69,22 @@ def read_stretches(text: str) -> list[dict[str, Any]]:
     for number, line in _lines(text):
         match = re.fullmatch(
             rf"(?P<a>{_QUANTITY})\s*(?P<b>{_QUANTITY})\s*(?P<material>[a-z_]+|-)\s+(?P<wall>{maybe})\s*(?P<bore>{maybe})\s*"
-            r"(?P<hot>-?\d+(?:[.,]\d+)?\s*[CF]?|-)\s+(?P<way>straight|bend)\s*(?P<name>.*)", line,
-        )  # fmt: skip
+            r"(?P<hot>-?\d+(?:[.,]\d+)?\s*[CF]?|-)\s+(?P<way>straight|bend)\s*(?P<name>.*)",
+            line,
+        )
         if match is None:
-            raise BadInput("stretches", line, "from, to, material, wall, bore, hottest, straight or bend, name",
-                           f"Line {number}, '{line[:50]}': expected from, to, material, wall, bore, hottest, straight or bend, name; '-' for what is not known.")  # fmt: skip
+            raise BadInput(
+                "stretches",
+                line,
+                "from, to, material, wall, bore, hottest, straight or bend, name",
+                f"Line {number}, '{line[:50]}': expected from, to, material, wall, bore, hottest, straight or bend, name; '-' for what is not known.",
+            )
         row: dict[str, Any] = {
-            "from_m": _metres(match["a"], "stretches", number), "to_m": _metres(match["b"], "stretches", number), "straight": match["way"] == "straight",
+            "from_m": _metres(match["a"], "stretches", number),
+            "to_m": _metres(match["b"], "stretches", number),
+            "straight": match["way"] == "straight",
             "name": match["name"].strip(),
-        }  # fmt: skip
+        }
         if match["material"] != "-":
             row["material"] = match["material"]
         for key, field in (("wall", "wall_mm"), ("bore", "bore_mm")):

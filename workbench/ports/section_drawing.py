@@ -278,9 +278,15 @@ def _room_below(section: Section, inner: float, scale: float) -> float:
 
 
 def _dimension(
-    sheet: Drawing, x: float, start: float, end: float, length_mm: float, words: str, at: float | None = None,
+    sheet: Drawing,
+    x: float,
+    start: float,
+    end: float,
+    length_mm: float,
+    words: str,
+    at: float | None = None,
     floor: float = math.inf,
-) -> None:  # fmt: skip
+) -> None:
     """A length down the drawing, its words right of it about half way or at ``at``; inches only where there is room."""
     sheet.dimension(x, start, x, end)
     y = max((start + end) / 2 - 8, start + 17) if at is None else at

@@ -50,21 +50,29 @@ def _context(look: Look, state: State) -> dict[str, Any]:
         )
     states = [
         {
-            "state": s, "words": _brief_words(s), "here": s == state, "seen": sum(j.observation.state == s for j in judged),
+            "state": s,
+            "words": _brief_words(s),
+            "here": s == state,
+            "seen": sum(j.observation.state == s for j in judged),
             "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
         }
         for s in STATES
-    ]  # fmt: skip
+    ]
     return {
-        "tests": rows, "states": states, "seen_count": len(judged), "off_count": sum(j.verdict == "off" for j in judged),
+        "tests": rows,
+        "states": states,
+        "seen_count": len(judged),
+        "off_count": sum(j.verdict == "off" for j in judged),
         "proof_state": state,
-        "connectors": [{"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(look.network)],
+        "connectors": [
+            {"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(look.network)
+        ],
         "what_ifs": [
             {"channel": channel, "faults": found}
             for channel in look.job.chains
             if (found := what_if(look.network, state, channel))
         ],
-    }  # fmt: skip
+    }
 
 
 def _brief_words(state: State) -> str:

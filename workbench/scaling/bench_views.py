@@ -22,13 +22,29 @@ from workbench.scaling.benches import bench_of, boost, engine, gear, mixture, ro
 from workbench.scaling.views import refused
 
 _FORMS: dict[str, type[Form]] = {
-    "road": road.RoadForm, "engine": engine.EngineForm, "gear": gear.GearForm, "tank": tank.TankForm, "mixture": mixture.TrimForm, "boost": boost.AirForm,
-}  # fmt: skip
+    "road": road.RoadForm,
+    "engine": engine.EngineForm,
+    "gear": gear.GearForm,
+    "tank": tank.TankForm,
+    "mixture": mixture.TrimForm,
+    "boost": boost.AirForm,
+}
 #: Names of the core's keys where a form calls them otherwise.
 _FIELDS = {
-    "circumference_m": "distance", "distance_m": "distance", "pulses_per_rev": "pulses_per_rev", "tyre_wear_mm": "wear", "points": "fillings", "reserve_l": "reserve",
-    "full_ohm": "full", "gear_ratios": "ratios", "reaction_s": "reaction", "redline_rpm": "redline", "table": "pairs", "shift_rpm": "redline", "litres": "fillings",
-}  # fmt: skip
+    "circumference_m": "distance",
+    "distance_m": "distance",
+    "pulses_per_rev": "pulses_per_rev",
+    "tyre_wear_mm": "wear",
+    "points": "fillings",
+    "reserve_l": "reserve",
+    "full_ohm": "full",
+    "gear_ratios": "ratios",
+    "reaction_s": "reaction",
+    "redline_rpm": "redline",
+    "table": "pairs",
+    "shift_rpm": "redline",
+    "litres": "fillings",
+}
 
 
 @require_POST

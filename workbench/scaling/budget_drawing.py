@@ -16,9 +16,19 @@ __all__ = ["TERM_WORDS", "budget_drawing"]
 WIDTH, HEIGHT = 620.0, 372.0
 LEFT, RIGHT, TOP, FLOOR = 52.0, 158.0, 24.0, 318.0
 TERM_WORDS = {
-    "sender": "sender", "self_heating": "its own warmth", "pull_up": "pull-up", "reference": "reference", "cold_junction": "cold junction",
-    "wire": "wire", "ground_offset": "ground offset", "converter": "converter", "converter_offset": "converter's zero", "table": "table", "rounding": "rounding", "place": "place of the port",
-}  # fmt: skip
+    "sender": "sender",
+    "self_heating": "its own warmth",
+    "pull_up": "pull-up",
+    "reference": "reference",
+    "cold_junction": "cold junction",
+    "wire": "wire",
+    "ground_offset": "ground offset",
+    "converter": "converter",
+    "converter_offset": "converter's zero",
+    "table": "table",
+    "rounding": "rounding",
+    "place": "place of the port",
+}
 #: Paper-like tints, light and dark in turn so that neighbours part without colour too; each with its own hatching angle.
 _TINTS = (
     "#C9B48A",

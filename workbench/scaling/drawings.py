@@ -56,9 +56,19 @@ def scaling_drawing(
         ends_up = (math.log10(min(xs)), math.log10(max(xs))) if logarithmic else (min(0.0, *xs), max(xs))
         steps = (stage.x_step, stage.y_step) if stage is not None else (0.0, 0.0)
         sheet.group(
-            data_scale="", data_low=low, data_high=high, data_left=LEFT, data_right=WIDTH - RIGHT, data_top=TOP, data_floor=FLOOR, data_bottom=ends_up[0],
-            data_most=ends_up[1], data_log=int(logarithmic), data_step_x=steps[0] or (max(xs) - min(xs)) / 400, data_step_y=steps[1] or (high - low) / 200,
-        )  # fmt: skip
+            data_scale="",
+            data_low=low,
+            data_high=high,
+            data_left=LEFT,
+            data_right=WIDTH - RIGHT,
+            data_top=TOP,
+            data_floor=FLOOR,
+            data_bottom=ends_up[0],
+            data_most=ends_up[1],
+            data_log=int(logarithmic),
+            data_step_x=steps[0] or (max(xs) - min(xs)) / 400,
+            data_step_y=steps[1] or (high - low) / 200,
+        )
         sheet.end()
         _table(sheet, channel, across, height)
     if true is not None and low <= true <= high:
@@ -158,8 +168,16 @@ def _table(
         if not LEFT - 1 <= at_x <= WIDTH - RIGHT + 1:
             continue
         sheet.group(
-            class_="slide", data_row=i, data_x=x, data_y=y, tabindex=0, role="slider", aria_label=f"Row {i + 1}", aria_valuenow=y, aria_valuetext=f"{x:g} in, {y:g} shown",
-        )  # fmt: skip
+            class_="slide",
+            data_row=i,
+            data_x=x,
+            data_y=y,
+            tabindex=0,
+            role="slider",
+            aria_label=f"Row {i + 1}",
+            aria_valuenow=y,
+            aria_valuetext=f"{x:g} in, {y:g} shown",
+        )
         sheet.rect(at_x - 11, at_y - 11, 22, 22, fill="#FFFFFF00", stroke="none", width=0, css="grip")
         sheet.rect(at_x - 4, at_y - 4, 8, 8, fill="#FFFFFF", stroke=ACT, width=2, css="row-mark")
         sheet.end()

@@ -55,18 +55,36 @@ def _context(look: Look, channel: MeasuringChain | None, typed: str) -> dict[str
         point = channel_budget(look.solved, channel, at)
     assert point is not None
     return found | {
-        "digits": channel.scaling.decimals + 1, "fine": channel.scaling.decimals + 2, "drawing": budget_drawing(channel, budget, float(at)), "loop": loop, "at": f"{at:g}", "point": point[0], "half_95": float(point[0].half_95[0]), "shift": float(point[0].shift[0]),
-        "worst": float(point[0].worst_case[0]), "terms": _terms(point[0]), "most": float(budget.half_95.max()), "most_at": float(budget.y[int(budget.half_95.argmax())]),
-        "biggest": TERM_WORDS[point[0].biggest(0)], "remedy": remedy_of(point[0].biggest(0)),
-    }  # fmt: skip
+        "digits": channel.scaling.decimals + 1,
+        "fine": channel.scaling.decimals + 2,
+        "drawing": budget_drawing(channel, budget, float(at)),
+        "loop": loop,
+        "at": f"{at:g}",
+        "point": point[0],
+        "half_95": float(point[0].half_95[0]),
+        "shift": float(point[0].shift[0]),
+        "worst": float(point[0].worst_case[0]),
+        "terms": _terms(point[0]),
+        "most": float(budget.half_95.max()),
+        "most_at": float(budget.y[int(budget.half_95.argmax())]),
+        "biggest": TERM_WORDS[point[0].biggest(0)],
+        "remedy": remedy_of(point[0].biggest(0)),
+    }
 
 
 def _terms(point: Budget) -> list[dict[str, Any]]:
     """The terms of one reading, largest first, with their share of the worst case."""
     worst = float(point.worst_case[0]) or 1.0
     rows = [
-        {"name": TERM_WORDS[name], "key": name, "error": float(point.terms[name][0]), "share": 100 * abs(float(point.terms[name][0])) / worst,
-         "signed": name in SHIFTS, "remedy": remedy_of(name)}
-        for name in TERMS if point.terms[name].any()
-    ]  # fmt: skip
+        {
+            "name": TERM_WORDS[name],
+            "key": name,
+            "error": float(point.terms[name][0]),
+            "share": 100 * abs(float(point.terms[name][0])) / worst,
+            "signed": name in SHIFTS,
+            "remedy": remedy_of(name),
+        }
+        for name in TERMS
+        if point.terms[name].any()
+    ]
     return sorted(rows, key=lambda row: -abs(row["error"]))

@@ -85,9 +85,13 @@ class CurveForm(forms.Form):
         """The form of a sender as it stands."""
         curve = sender.curve
         start: dict[str, Any] = {
-            "kind": curve.kind, "t0_degc": "25", "tolerance_pct": as_typed(sender.tolerance.x_pct), "tolerance_y": as_typed(sender.tolerance.y),
-            "dissipation": as_typed(sender.dissipation_mw_per_k), "own_reference": not sender.ratiometric,
-        }  # fmt: skip
+            "kind": curve.kind,
+            "t0_degc": "25",
+            "tolerance_pct": as_typed(sender.tolerance.x_pct),
+            "tolerance_y": as_typed(sender.tolerance.y),
+            "dissipation": as_typed(sender.dissipation_mw_per_k),
+            "own_reference": not sender.ratiometric,
+        }
         if isinstance(curve, (TableCurve, LinearCurve)):
             start["points"] = points_text(curve.points)
             start["interpolation"] = curve.interpolation if isinstance(curve, TableCurve) else "linear"

@@ -63,9 +63,14 @@ def _context(request: HttpRequest, look: Look, ceiling: CeilingForm | None = Non
     blend_form = BlendForm(request.GET) if "target" in request.GET else BlendForm(initial=_start(look.job))
     content_form = ContentForm(request.GET) if "hertz" in request.GET else ContentForm()
     found: dict[str, Any] = {
-        "tab": "fuel", "channel": None, "form": blend_form, "content_form": content_form, "petrol": PETROL_RATIO,
-        "ceiling_form": ceiling or CeilingForm(initial={"ceiling": as_typed(vehicle.fuel.ethanol_ceiling_pct)}),
-    }  # fmt: skip
+        "tab": "fuel",
+        "channel": None,
+        "form": blend_form,
+        "content_form": content_form,
+        "petrol": PETROL_RATIO,
+        "ceiling_form": ceiling
+        or CeilingForm(initial={"ceiling": as_typed(vehicle.fuel.ethanol_ceiling_pct)}),
+    }
     if blend_form.is_bound and blend_form.is_valid():
         try:
             found |= _planned(blend_form.cleaned_data, look.job)
@@ -106,8 +111,13 @@ def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:
     )
     room = data["tank"] - data["inside"]
     steps = [
-        {"litres": room * k / 4, "pct": (pct := content_after(data["inside"], data["content"], room * k / 4, added)), "ratio": blend_ratio(pct)} for k in range(5)
-    ]  # fmt: skip
+        {
+            "litres": room * k / 4,
+            "pct": (pct := content_after(data["inside"], data["content"], room * k / 4, added)),
+            "ratio": blend_ratio(pct),
+        }
+        for k in range(5)
+    ]
     return {
         "plan": plan,
         "shown_at_one": PETROL_RATIO,

@@ -36,9 +36,11 @@ class PointsForm(forms.Form):
     """Points measured, typed or pasted."""
 
     points = forms.CharField(
-        label="Measured", max_length=LONGEST, widget=forms.Textarea(attrs={"rows": 4, "class": "figures", "spellcheck": "false"}),
+        label="Measured",
+        max_length=LONGEST,
+        widget=forms.Textarea(attrs={"rows": 4, "class": "figures", "spellcheck": "false"}),
         help_text="One a line: what the meter read, then what it truly was. 2k2 and 212 F do",
-    )  # fmt: skip
+    )
     how = forms.CharField(
         label="How it was known",
         required=False,
@@ -122,8 +124,9 @@ def _rows(sender: Sender, fit: Fit) -> list[dict[str, Any]]:
     residual = dict(zip(fit.points, fit.residuals, strict=True))
     odd = {fit.points[i] for i in fit.outliers}
     return [
-        {"point": m, "number": i, "residual": residual.get((m.x, m.y)), "odd": (m.x, m.y) in odd} for i, m in enumerate(sender.measured)
-    ]  # fmt: skip
+        {"point": m, "number": i, "residual": residual.get((m.x, m.y)), "odd": (m.x, m.y) in odd}
+        for i, m in enumerate(sender.measured)
+    ]
 
 
 def _findings(fit: Fit) -> tuple[Finding, ...]:
@@ -151,9 +154,10 @@ def _suspects(
     if not points:
         return ()
     curves = {
-        name: kit.curve for name, kit in (all_sender_kits() | own).items()
+        name: kit.curve
+        for name, kit in (all_sender_kits() | own).items()
         if kit.curve.x_unit == sender.curve.x_unit and kit.curve.y_unit == sender.curve.y_unit
-    }  # fmt: skip
+    }
     return which_sender(points, curves)[:4]
 
 

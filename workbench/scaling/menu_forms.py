@@ -12,14 +12,33 @@ from metrolex.quantities import RESISTANCE, VOLTAGE
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 
 KINDS = [
-    ("pull_up", "a resistance, by a pull-up"), ("volts", "volts"), ("pulse", "pulses"), ("couple", "a thermocouple"), ("loop", "a 4 to 20 mA loop"), ("supply", "its own supply"),
+    ("pull_up", "a resistance, by a pull-up"),
+    ("volts", "volts"),
+    ("pulse", "pulses"),
+    ("couple", "a thermocouple"),
+    ("loop", "a 4 to 20 mA loop"),
+    ("supply", "its own supply"),
     ("data", "data"),
-]  # fmt: skip
+]
 ASKS = {
-    "enabled": "whether it is on", "function": "what it reads", "sender": "which sender", "decimals": "digits after the point", "low": "range low", "high": "range high",
-    "bar_low": "bar low", "bar_high": "bar high", "unit": "unit", "warn_low": "low warning", "warn_high": "high warning", "delay": "delay of the warning",
-    "table": "the table", "pulses": "pulses", "fuel": "fuel", "backlight": "backlight", "note": "something of its own",
-}  # fmt: skip
+    "enabled": "whether it is on",
+    "function": "what it reads",
+    "sender": "which sender",
+    "decimals": "digits after the point",
+    "low": "range low",
+    "high": "range high",
+    "bar_low": "bar low",
+    "bar_high": "bar high",
+    "unit": "unit",
+    "warn_low": "low warning",
+    "warn_high": "high warning",
+    "delay": "delay of the warning",
+    "table": "the table",
+    "pulses": "pulses",
+    "fuel": "fuel",
+    "backlight": "backlight",
+    "note": "something of its own",
+}
 assert set(ASKS) == set(get_args(Asks))
 
 
@@ -78,9 +97,14 @@ class InputForm(forms.Form):
     def of(stage: Input) -> InputForm:
         """The form of an input as it stands."""
         words = {
-            "pull_up_tolerance": stage.pull_up_tolerance_pct, "reference_tolerance": stage.reference_tolerance_pct, "x_step": stage.x_step or None, "y_step": stage.y_step or None,
-            "limit": stage.limit_hz, "adc_offset": stage.adc_offset_lsb, "cold_junction": stage.cold_junction_k,
-        }  # fmt: skip
+            "pull_up_tolerance": stage.pull_up_tolerance_pct,
+            "reference_tolerance": stage.reference_tolerance_pct,
+            "x_step": stage.x_step or None,
+            "y_step": stage.y_step or None,
+            "limit": stage.limit_hz,
+            "adc_offset": stage.adc_offset_lsb,
+            "cold_junction": stage.cold_junction_k,
+        }
         start = {name: as_typed(value) for name, value in words.items()}
         start |= {
             "pull_up": as_typed(stage.pull_up_ohm, "ohm") if stage.pull_up_ohm else "",
@@ -101,11 +125,22 @@ class InputForm(forms.Form):
         """What was said of the input, by the core's names; a load on the line left empty is not said."""
         data = self.cleaned_data
         found = {
-            "kind": data["kind"], "pull_up_ohm": data["pull_up"], "reference_v": data["reference"], "adc_bits": data["bits"], "rows": data["rows"],
-            "pull_up_tolerance_pct": data["pull_up_tolerance"] or 0.0, "reference_tolerance_pct": data["reference_tolerance"] or 0.0,
-            "x_step": data["x_step"] or 0.0, "y_step": data["y_step"] or 0.0, "first": data["first"], "limit_hz": data["limit"], "couple": data["couple"] or None,
-            "ratiometric": data["ratiometric"], "adc_offset_lsb": data["adc_offset"] or 0.0, "cold_junction_k": data["cold_junction"] or 0.0,
-        }  # fmt: skip
+            "kind": data["kind"],
+            "pull_up_ohm": data["pull_up"],
+            "reference_v": data["reference"],
+            "adc_bits": data["bits"],
+            "rows": data["rows"],
+            "pull_up_tolerance_pct": data["pull_up_tolerance"] or 0.0,
+            "reference_tolerance_pct": data["reference_tolerance"] or 0.0,
+            "x_step": data["x_step"] or 0.0,
+            "y_step": data["y_step"] or 0.0,
+            "first": data["first"],
+            "limit_hz": data["limit"],
+            "couple": data["couple"] or None,
+            "ratiometric": data["ratiometric"],
+            "adc_offset_lsb": data["adc_offset"] or 0.0,
+            "cold_junction_k": data["cold_junction"] or 0.0,
+        }
         return found | ({"input_ohm": data["input_ohm"]} if data["input_ohm"] else {})
 
     def names(self) -> dict[str, str]:

@@ -64,19 +64,30 @@ def sheet_context(
     rows = [{"line": line, "shown": line.typed} for line in lines]
     others = [s for s in job.settings if s.display == display.id and s.name not in known]
     return found | {
-        "rows": rows, "others": others, "done": sum(line.done for line in lines), "total": len(lines), "entries": menu_of(display), "own_menu": bool(display.menu),
-        "groups": _groups(rows, display), "inputs": [{"stage": s, "form": (opened or {}).get(s.id)} for s in display.inputs],
-        "seats": [_seat(job, channel) for channel in job.chains if channel.display == display.id], "describable": [*own_displays(request.workshop), *all_display_kits()],
-    }  # fmt: skip
+        "rows": rows,
+        "others": others,
+        "done": sum(line.done for line in lines),
+        "total": len(lines),
+        "entries": menu_of(display),
+        "own_menu": bool(display.menu),
+        "groups": _groups(rows, display),
+        "inputs": [{"stage": s, "form": (opened or {}).get(s.id)} for s in display.inputs],
+        "seats": [_seat(job, channel) for channel in job.chains if channel.display == display.id],
+        "describable": [*own_displays(request.workshop), *all_display_kits()],
+    }
 
 
 def _seat(job: Job, channel: MeasuringChain) -> dict[str, Any]:
     """Where a channel is read, and where else it may be."""
     kinds = dict(KINDS)
     options = [
-        {"value": f"{d.id}|{i.id}", "here": (d.id, i.id) == (channel.display, channel.input), "words": f"{d.name}, input {i.id}{f', pin {i.pin}' if i.pin else ''}: {kinds[i.kind]}"}
+        {
+            "value": f"{d.id}|{i.id}",
+            "here": (d.id, i.id) == (channel.display, channel.input),
+            "words": f"{d.name}, input {i.id}{f', pin {i.pin}' if i.pin else ''}: {kinds[i.kind]}",
+        }
         for d, i in inputs_for(job, channel)
-    ]  # fmt: skip
+    ]
     return {"channel": channel, "options": options, "free": not any(o["here"] for o in options)}
 
 

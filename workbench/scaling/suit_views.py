@@ -28,8 +28,12 @@ DEFAULT_V, DEFAULT_BITS = 5.0, 10
 class MatchForm(forms.Form):
     """The gauge's own law, against the sender of the channel."""
 
-    gauge = forms.CharField(label="The gauge wants", max_length=2000, widget=forms.Textarea(attrs={"rows": 4, "class": "figures"}),
-                            help_text="One a line: reading, ohms at which it stands there")  # fmt: skip
+    gauge = forms.CharField(
+        label="The gauge wants",
+        max_length=2000,
+        widget=forms.Textarea(attrs={"rows": 4, "class": "figures"}),
+        help_text="One a line: reading, ohms at which it stands there",
+    )
     series = forms.ChoiceField(label="Resistors", choices=[("E24", "E24, 5 %"), ("E96", "E96, 1 %")])
     supply_v = NumberField(unit="V", label="Gauge is fed with, V", required=False, low=0.1, high=100)
     feed_ohm = NumberField(unit="ohm", label="through, Ω", required=False, low=0.1, high=1e6)

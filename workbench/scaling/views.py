@@ -73,14 +73,21 @@ def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> dict
     row = next(r for r in look.rows if r.channel.id == channel.id)
     spare = forms.get("rows_form") or RowsForm(initial=_rows_initial(channel, sender, stage))
     return {
-        "tab": "bench", "bench": bench_of(channel, stage), "more": bench_context(look, channel, forms.get("bench_form")), "rows_form": spare,
+        "tab": "bench",
+        "bench": bench_of(channel, stage),
+        "more": bench_context(look, channel, forms.get("bench_form")),
+        "rows_form": spare,
         "turns": branches(sender.curve) if sender and not is_monotonic(sender.curve) else (),
         **_drawn(job, channel, true),
-        "sender": sender, "stage": stage, "row": row,
+        "sender": sender,
+        "stage": stage,
+        "row": row,
         "curve_form": forms.get("curve_form") or (CurveForm.of(sender) if sender else None),
-        "scaling_form": forms.get("scaling_form") or ScalingForm(initial=_scaling_initial(channel), unit=channel.unit),
-        "true": true, "working": _working(look.solved, channel),
-    }  # fmt: skip
+        "scaling_form": forms.get("scaling_form")
+        or ScalingForm(initial=_scaling_initial(channel), unit=channel.unit),
+        "true": true,
+        "working": _working(look.solved, channel),
+    }
 
 
 def _rows_initial(channel: MeasuringChain, sender: Sender | None, stage: Input | None) -> dict[str, Any]:
@@ -103,19 +110,28 @@ def _working(solved: Any, channel: MeasuringChain) -> dict[str, Any]:
     )
     rail = addresses.pin_node(display, ground.id)
     return {
-        "gives_ohm": getattr(element, "ohm", None), "sees_v": solved.across(addresses.pin_node(display, stage.pin), rail),
+        "gives_ohm": getattr(element, "ohm", None),
+        "sees_v": solved.across(addresses.pin_node(display, stage.pin), rail),
         "ground_v": solved.volts(rail),
-    }  # fmt: skip
+    }
 
 
 def _scaling_initial(channel: MeasuringChain) -> dict[str, Any]:
     scaling = channel.scaling
-    numbers = {"low": scaling.low, "high": scaling.high, "warn_low": channel.warn_low, "warn_high": channel.warn_high,
-               "true_stopped": channel.true_stopped, "true_running": channel.true_running}  # fmt: skip
+    numbers = {
+        "low": scaling.low,
+        "high": scaling.high,
+        "warn_low": channel.warn_low,
+        "warn_high": channel.warn_high,
+        "true_stopped": channel.true_stopped,
+        "true_running": channel.true_running,
+    }
     return {
-        "table": points_text(scaling.table), "x_unit": scaling.x_unit, "decimals": scaling.decimals,
+        "table": points_text(scaling.table),
+        "x_unit": scaling.x_unit,
+        "decimals": scaling.decimals,
         **{name: as_typed(value) for name, value in numbers.items()},
-    }  # fmt: skip
+    }
 
 
 @require_POST
@@ -223,9 +239,10 @@ def _drawn(job: Job, channel: MeasuringChain, true: float | None) -> dict[str, A
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     strip = table_error(channel, sender, stage) if sender and stage else None
     return {
-        "channel": channel, "drawing": scaling_drawing(channel, sender, stage, true) if sender else "",
+        "channel": channel,
+        "drawing": scaling_drawing(channel, sender, stage, true) if sender else "",
         "largest": strip.largest if strip and strip.true.size else None,
-    }  # fmt: skip
+    }
 
 
 @require_GET

@@ -22,8 +22,13 @@ from workbench.jobs.pages import at_channel, kept, page_at, show_page
 from workbench.scaling.warn_drawing import replay_drawing
 
 KIND_OF: dict[str, Kind] = {
-    "oil_pressure": "oil_pressure", "fuel_pressure": "oil_pressure", "fuel_level": "fuel_level", "supply_voltage": "voltage", "boost": "boost", "lambda": "lambda",
-}  # fmt: skip
+    "oil_pressure": "oil_pressure",
+    "fuel_pressure": "oil_pressure",
+    "fuel_level": "fuel_level",
+    "supply_voltage": "voltage",
+    "boost": "boost",
+    "lambda": "lambda",
+}
 
 
 class WarnForm(forms.Form):
@@ -33,8 +38,13 @@ class WarnForm(forms.Form):
     warn_high = NumberField(label="Warn above", required=False)
     delay = NumberField(unit="s", label="after, s", required=False, low=0, high=60)
     hysteresis = NumberField(label="Off again when back by", required=False, low=0)
-    by_rpm = forms.CharField(label="Least by engine speed", required=False, max_length=1000, widget=forms.Textarea(attrs={"rows": 3, "class": "figures"}),
-                             help_text="One a line: rpm, least reading. Takes the place of 'below'")  # fmt: skip
+    by_rpm = forms.CharField(
+        label="Least by engine speed",
+        required=False,
+        max_length=1000,
+        widget=forms.Textarea(attrs={"rows": 3, "class": "figures"}),
+        help_text="One a line: rpm, least reading. Takes the place of 'below'",
+    )
     inhibit = NumberField(unit="rpm", label="Silent below, rpm", required=False, low=0, high=5000)
     start = NumberField(unit="s", label="and after start for, s", required=False, low=0, high=60)
 

@@ -20,14 +20,19 @@ class NewJobForm(VehicleForm):
         widget=forms.Textarea(attrs={"rows": 2}),
     )
     channels = forms.MultipleChoiceField(
-        label="Show", required=False, widget=forms.CheckboxSelectMultiple,
+        label="Show",
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
         choices=[(facts.id, facts.name) for facts in measurands()],
-    )  # fmt: skip
+    )
 
     display = forms.ChoiceField(
-        label="On", required=False, widget=forms.RadioSelect, initial="gauges",
+        label="On",
+        required=False,
+        widget=forms.RadioSelect,
+        initial="gauges",
         choices=[("gauges", "round gauges, one for each"), ("dash", "one dash with several inputs")],
-    )  # fmt: skip
+    )
 
     field_order = [
         "name",

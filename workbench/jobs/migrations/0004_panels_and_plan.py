@@ -5,7 +5,7 @@ from django.db import migrations, models
 KINDS = [
     "channels", "displays", "senders", "ports", "circuits", "taps", "grounds", "conductors", "splices", "runs", "observations", "cluster",
     "paths", "kit", "fluids", "openings", "panels", "zones", "ways", "connectors", "settings", "overrides",
-]  # fmt: skip
+]
 
 
 def panels_from_words(apps, schema_editor):

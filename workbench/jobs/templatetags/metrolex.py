@@ -153,16 +153,34 @@ def unit(word: str) -> str:
 @register.filter
 def said(word: Any) -> str:
     """A word of the core in plain words: 'ignition_crank' is 'run and crank'."""
-    words = {"ignition_crank": "run and crank", "ignition": "run", "mm2": "mm²", "pull_up": "pull-up", "couple": "thermocouple", "loop": "current loop",
-             "pulse": "pulses", "supply": "own supply"}  # fmt: skip
+    words = {
+        "ignition_crank": "run and crank",
+        "ignition": "run",
+        "mm2": "mm²",
+        "pull_up": "pull-up",
+        "couple": "thermocouple",
+        "loop": "current loop",
+        "pulse": "pulses",
+        "supply": "own supply",
+    }
     return words.get(str(word), str(word).replace("_", " "))
 
 
 @register.simple_tag
 def mark(state: str, label: bool | str = False) -> SafeString:
     """The sign of a state, drawn once in the sprite, with its word for those who do not see it."""
-    names = {"open": "open", "settled": "settled", "caution": "caution", "stop": "stop", "proved": "proved", "note": "note",
-             "as expected": "proved", "off": "caution", "no figure": "open", "none": "none"}  # fmt: skip
+    names = {
+        "open": "open",
+        "settled": "settled",
+        "caution": "caution",
+        "stop": "stop",
+        "proved": "proved",
+        "note": "note",
+        "as expected": "proved",
+        "off": "caution",
+        "no figure": "open",
+        "none": "none",
+    }
     name = names.get(state, "open")
     if name == "none":
         return SafeString("")

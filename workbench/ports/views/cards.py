@@ -64,11 +64,20 @@ def _card(request: HttpRequest, job: int) -> dict[str, Any]:
         else ""
     )
     return {
-        "record": record, "job": look.job, "channel": channel, "card": card, "port": port, "facts": facts, "drawing": drawing, "at": at,
+        "record": record,
+        "job": look.job,
+        "channel": channel,
+        "card": card,
+        "port": port,
+        "facts": facts,
+        "drawing": drawing,
+        "at": at,
         "drills": drill_strip(card.drills_mm) if card.drills_mm else "",
-        "tip_drawing": tip_angle_drawing(port.tip_angle_deg, LEAST_TIP_DEG) if channel.measurand == "lambda" else "",
+        "tip_drawing": tip_angle_drawing(port.tip_angle_deg, LEAST_TIP_DEG)
+        if channel.measurand == "lambda"
+        else "",
         "findings": [f for f in at.findings if f.grade != "note"],
-    }  # fmt: skip
+    }
 
 
 @require_GET

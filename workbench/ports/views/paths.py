@@ -71,9 +71,14 @@ def _page(
 
 def _start(path: FlowPath) -> dict[str, Any]:
     return {
-        "id": path.id, "name": path.name, "length_m": _in_mm(path.length_m), "into": path.into or "",
-        "measured": path.measured, "parts": parts_text(path), "stretches": stretches_text(path),
-    }  # fmt: skip
+        "id": path.id,
+        "name": path.name,
+        "length_m": _in_mm(path.length_m),
+        "into": path.into or "",
+        "measured": path.measured,
+        "parts": parts_text(path),
+        "stretches": stretches_text(path),
+    }
 
 
 def _in_mm(length_m: float | None) -> str:
@@ -122,10 +127,19 @@ def _with_path(job: Job, clean: dict[str, Any]) -> Job:
                 measured=clean["measured"],
             ),
         )
-    path = read(FlowPath, {
-        "id": old.id, "name": clean["name"], "kind": old.kind, "length_m": length, "into": clean["into"] or None, "measured": clean["measured"],
-        "parts": parts, "stretches": stretches,
-    })  # fmt: skip
+    path = read(
+        FlowPath,
+        {
+            "id": old.id,
+            "name": clean["name"],
+            "kind": old.kind,
+            "length_m": length,
+            "into": clean["into"] or None,
+            "measured": clean["measured"],
+            "parts": parts,
+            "stretches": stretches,
+        },
+    )
     return acts.set_path(job, path)
 
 

@@ -76,21 +76,41 @@ def _context(
     }  # type: ignore[union-attr]
     paths = [path for path in job.paths if path.kind in kinds]
     return {
-        "channel": channel, "tab": "places", "sender": sender, "kits": acts.offered_senders(look.job, channel, library.senders), "candidates": found, "criteria": CRITERIA,
-        "why_first": why_first(found), "at": at, "presets": PRESETS, "wants_path": bool(kinds - {""}) and not paths,
+        "channel": channel,
+        "tab": "places",
+        "sender": sender,
+        "kits": acts.offered_senders(look.job, channel, library.senders),
+        "candidates": found,
+        "criteria": CRITERIA,
+        "why_first": why_first(found),
+        "at": at,
+        "presets": PRESETS,
+        "wants_path": bool(kinds - {""}) and not paths,
         "weights": WeightsForm(initial={name: as_typed(value) for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
         "schools": [{"topic": t, "now": school_of(job, t.key)} for t in _topics(job, channel, at)],
         "drawings": [
             path_drawing(
-                path, zones_of(channel.measurand, path, job.paths, lambda_school(job)), found, at.port.id if at else "", beside=beside_words(path, job.paths), others=hanging_on(job, path, but=channel),
+                path,
+                zones_of(channel.measurand, path, job.paths, lambda_school(job)),
+                found,
+                at.port.id if at else "",
+                beside=beside_words(path, job.paths),
+                others=hanging_on(job, path, but=channel),
             )
             for path in paths
         ],
-        "form": form or (PortForm(initial=PortForm.start(at.port, facts_of(job, channel, at.port)), paths=job.paths) if at else None),
-        "form_open": form is not None, "pin_form": pin_form or PinForm(paths=paths, initial={"path": paths[0].id if paths else ""}), "pin_open": pin_form is not None,
+        "form": form
+        or (
+            PortForm(initial=PortForm.start(at.port, facts_of(job, channel, at.port)), paths=job.paths)
+            if at
+            else None
+        ),
+        "form_open": form is not None,
+        "pin_form": pin_form or PinForm(paths=paths, initial={"path": paths[0].id if paths else ""}),
+        "pin_open": pin_form is not None,
         **(_way_in(job, channel, at, sender, library) if at else {}),
-    }  # fmt: skip
+    }
 
 
 def _topics(job: Job, channel: MeasuringChain, at: Candidate | None) -> list[Any]:
@@ -108,10 +128,18 @@ def _way_in(
     shown = port if port.stack or not at.fittings else replace(port, stack=at.fittings)
     section = _section(job, channel, shown, sender)
     return {
-        "facts": facts, "section": section, "joints": joints_made(job, channel, shown, section) if section else (), "offered": not port.stack and bool(at.fittings), "stock": library.stock, "chain": shown.stack,
-        "options": acts.fitting_options(port, library.fittings)[:80], "library_size": len(library.fittings),
-        "section_svg": section_drawing(section, facts.material, f"Section at {at.letter}") if section and section.stack.found else "",
-    }  # fmt: skip
+        "facts": facts,
+        "section": section,
+        "joints": joints_made(job, channel, shown, section) if section else (),
+        "offered": not port.stack and bool(at.fittings),
+        "stock": library.stock,
+        "chain": shown.stack,
+        "options": acts.fitting_options(port, library.fittings)[:80],
+        "library_size": len(library.fittings),
+        "section_svg": section_drawing(section, facts.material, f"Section at {at.letter}")
+        if section and section.stack.found
+        else "",
+    }
 
 
 def _section(job: Job, channel: MeasuringChain, port: Port, sender: Sender | None) -> Section | None:

@@ -14,8 +14,13 @@ __all__ = ["bench_context", "bench_of"]
 
 _BENCHES = {"road": road, "engine": engine, "gear": gear, "tank": tank, "mixture": mixture, "boost": boost}
 _MEASURANDS = {
-    "road_speed": "road", "engine_speed": "engine", "gear": "gear", "fuel_level": "tank", "lambda": "mixture", "boost": "boost",
-}  # fmt: skip
+    "road_speed": "road",
+    "engine_speed": "engine",
+    "gear": "gear",
+    "fuel_level": "tank",
+    "lambda": "mixture",
+    "boost": "boost",
+}
 
 
 def bench_of(channel: MeasuringChain, stage: Input | None) -> str:

@@ -46,9 +46,14 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
         for kpa in (-80.0, -60.0, -30.0, 0.0, 50.0, 100.0, 150.0, 200.0)
     ]
     return {
-        "barometer": barometer, "altitude": altitude, "scale": scale, "boost_form": BoostForm(),
-        "form": refused if isinstance(refused, AirForm) else AirForm(initial={"altitude": as_typed(altitude)}),
-    }  # fmt: skip
+        "barometer": barometer,
+        "altitude": altitude,
+        "scale": scale,
+        "boost_form": BoostForm(),
+        "form": refused
+        if isinstance(refused, AirForm)
+        else AirForm(initial={"altitude": as_typed(altitude)}),
+    }
 
 
 def worked_out(job: Job, data: dict[str, Any]) -> dict[str, Any]:

@@ -20,9 +20,12 @@ from workbench.jobs.look import Look
 __all__ = ["EngineForm", "ShiftForm", "context"]
 
 PICKUPS = [
-    ("coil_negative", "coil, negative side"), ("wasted_spark_coil", "wasted-spark coil"), ("plug_lead", "turns round a plug lead"),
-    ("wasted_spark_plug_lead", "turns round a lead of a wasted-spark coil"), ("ecu", "output of the ECU or ignition box"),
-]  # fmt: skip
+    ("coil_negative", "coil, negative side"),
+    ("wasted_spark_coil", "wasted-spark coil"),
+    ("plug_lead", "turns round a plug lead"),
+    ("wasted_spark_plug_lead", "turns round a lead of a wasted-spark coil"),
+    ("ecu", "output of the ECU or ignition box"),
+]
 
 
 class EngineForm(forms.Form):
@@ -48,8 +51,11 @@ class EngineForm(forms.Form):
     )
 
     readings = forms.CharField(
-        label="Or: readings one after the other", required=False, max_length=200, help_text="at that steady speed, with spaces between: tells noise from lost pulses"
-    )  # fmt: skip
+        label="Or: readings one after the other",
+        required=False,
+        max_length=200,
+        help_text="at that steady speed, with spaces between: tells noise from lost pulses",
+    )
 
     @staticmethod
     def of(job: Job, count: EngineCount | None) -> dict[str, Any]:
@@ -61,10 +67,14 @@ class EngineForm(forms.Form):
         if count is None:
             return start
         return start | {
-            "pickup": count.pickup, "pulses_per_rev": as_typed(count.pulses_per_rev), "setting": as_typed(count.setting), "turns": as_typed(count.turns),
-            "shown": as_typed(count.shown_rpm), "true": as_typed(count.true_rpm),
+            "pickup": count.pickup,
+            "pulses_per_rev": as_typed(count.pulses_per_rev),
+            "setting": as_typed(count.setting),
+            "turns": as_typed(count.turns),
+            "shown": as_typed(count.shown_rpm),
+            "true": as_typed(count.true_rpm),
             "readings": " ".join(as_typed(rpm) for rpm in count.readings_rpm),
-        }  # fmt: skip
+        }
 
     def put(self, job: Job, key: str) -> Job:
         """The job with what was typed. Raises BadInput."""
@@ -101,8 +111,12 @@ class EngineForm(forms.Form):
 class ShiftForm(forms.Form):
     """Shift lamps from power, gearing and reaction."""
 
-    power = forms.CharField(label="Power over engine speed", max_length=2000, widget=forms.Textarea(attrs={"rows": 6, "class": "figures"}),
-                            help_text="One a line: rpm, then kW; three lines or more")  # fmt: skip
+    power = forms.CharField(
+        label="Power over engine speed",
+        max_length=2000,
+        widget=forms.Textarea(attrs={"rows": 6, "class": "figures"}),
+        help_text="One a line: rpm, then kW; three lines or more",
+    )
     ratios = forms.CharField(label="Gear ratios", max_length=120, help_text="From first up: 3.2 1.9 1.3 1.0")
     axle = NumberField(label="Axle ratio", low=0.2, high=30)
     mass = NumberField(unit="kg", label="Mass with driver, kg", low=50, high=60000)
@@ -115,9 +129,15 @@ class ShiftForm(forms.Form):
     def of(job: Job, plan: ShiftPlan | None) -> dict[str, Any]:
         plan, vehicle = plan or ShiftPlan(), job.vehicle
         return {
-            "power": points_text(plan.power), "ratios": " ".join(as_typed(r) for r in vehicle.driveline.gear_ratios), "axle": as_typed(vehicle.driveline.axle_ratio), "mass": as_typed(vehicle.identity.mass_kg),
-            "redline": as_typed(vehicle.engine.redline_rpm), "lamps": plan.lamps, "reaction": as_typed(plan.reaction_s), "step": as_typed(plan.step_s),
-        }  # fmt: skip
+            "power": points_text(plan.power),
+            "ratios": " ".join(as_typed(r) for r in vehicle.driveline.gear_ratios),
+            "axle": as_typed(vehicle.driveline.axle_ratio),
+            "mass": as_typed(vehicle.identity.mass_kg),
+            "redline": as_typed(vehicle.engine.redline_rpm),
+            "lamps": plan.lamps,
+            "reaction": as_typed(plan.reaction_s),
+            "step": as_typed(plan.step_s),
+        }
 
     def put(self, job: Job, key: str) -> Job:
         """The job with what was typed. Raises BadInput."""
@@ -134,10 +154,13 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
     job, count = look.job, channel.engine
     stage = job.input_of(channel)
     found: dict[str, Any] = {
-        "count": count, "pulsed": stage is not None and stage.kind == "pulse",
+        "count": count,
+        "pulsed": stage is not None and stage.kind == "pulse",
         "form": refused if isinstance(refused, EngineForm) else EngineForm(initial=EngineForm.of(job, count)),
-        "shift_form": refused if isinstance(refused, ShiftForm) else ShiftForm(initial=ShiftForm.of(job, channel.shift)),
-    }  # fmt: skip
+        "shift_form": refused
+        if isinstance(refused, ShiftForm)
+        else ShiftForm(initial=ShiftForm.of(job, channel.shift)),
+    }
     if count is not None:
         try:
             pulses = engine_pulses_of(job, count)

@@ -20,8 +20,12 @@ __all__ = ["GearForm", "context"]
 class GearForm(forms.Form):
     """Taught gears, one a line."""
 
-    taught = forms.CharField(label="Taught", max_length=600, widget=forms.Textarea(attrs={"rows": 7, "class": "figures"}),
-                             help_text="One a line: gear, then volts read with the lever there")  # fmt: skip
+    taught = forms.CharField(
+        label="Taught",
+        max_length=600,
+        widget=forms.Textarea(attrs={"rows": 7, "class": "figures"}),
+        help_text="One a line: gear, then volts read with the lever there",
+    )
 
     @staticmethod
     def of(channel: MeasuringChain) -> dict[str, Any]:

@@ -21,8 +21,12 @@ LAMBDAS = (0.80, 0.85, 0.90, 1.00, 1.10)
 class TrimForm(forms.Form):
     """Readings side by side."""
 
-    pairs = forms.CharField(label="Side by side", max_length=600, widget=forms.Textarea(attrs={"rows": 4, "class": "figures"}),
-                            help_text="One a line: what the controller's own display shows, what the dash shows")  # fmt: skip
+    pairs = forms.CharField(
+        label="Side by side",
+        max_length=600,
+        widget=forms.Textarea(attrs={"rows": 4, "class": "figures"}),
+        help_text="One a line: what the controller's own display shows, what the dash shows",
+    )
 
     def put(self, job: Job, key: str) -> Job:
         """The job with the table trimmed. Raises BadInput."""
@@ -35,10 +39,18 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
     fuel = look.job.vehicle.fuel.burns
     fuels = [name for name in fuel_names() if name != "propane"]
     rows = [
-        {"lambda": value, "shown": value * PETROL_RATIO, "true": [mixture_of(lambda_=value, stoich_ratio=ratio_of(name)).true_ratio for name in fuels]}
+        {
+            "lambda": value,
+            "shown": value * PETROL_RATIO,
+            "true": [mixture_of(lambda_=value, stoich_ratio=ratio_of(name)).true_ratio for name in fuels],
+        }
         for value in LAMBDAS
-    ]  # fmt: skip
+    ]
     return {
-        "fuels": [{"name": name, "ratio": ratio_of(name), "here": name.lower() == fuel.lower()} for name in fuels], "ratios": rows,
-        "form": refused if isinstance(refused, TrimForm) else TrimForm(), "petrol": PETROL_RATIO,
-    }  # fmt: skip
+        "fuels": [
+            {"name": name, "ratio": ratio_of(name), "here": name.lower() == fuel.lower()} for name in fuels
+        ],
+        "ratios": rows,
+        "form": refused if isinstance(refused, TrimForm) else TrimForm(),
+        "petrol": PETROL_RATIO,
+    }

@@ -85,10 +85,18 @@ class RoadForm(forms.Form):
         if road is None:
             return start
         return start | {
-            "sensed": road.sensed, "pulses_per_rev": as_typed(road.pulses_per_rev), "enters": road.enters, "setting": as_typed(road.setting), "step": as_typed(road.step),
-            "distance": as_typed(road.circumference_m, "m") if road.circumference_m else "", "turns": "1" if road.circumference_m else "",
-            "cable_turns": as_typed(road.cable_turns_per_km), "top": as_typed(road.top_kmh, "km/h"), "limit": as_typed(road.limit_hz), "never_under": road.never_under,
-        }  # fmt: skip
+            "sensed": road.sensed,
+            "pulses_per_rev": as_typed(road.pulses_per_rev),
+            "enters": road.enters,
+            "setting": as_typed(road.setting),
+            "step": as_typed(road.step),
+            "distance": as_typed(road.circumference_m, "m") if road.circumference_m else "",
+            "turns": "1" if road.circumference_m else "",
+            "cable_turns": as_typed(road.cable_turns_per_km),
+            "top": as_typed(road.top_kmh, "km/h"),
+            "limit": as_typed(road.limit_hz),
+            "never_under": road.never_under,
+        }
 
     def put(self, job: Job, key: str) -> Job:
         """The job with what was typed. Raises BadInput."""
@@ -103,9 +111,17 @@ class RoadForm(forms.Form):
             )
         around = None if data["distance"] is None else roll_out_m(data["distance"], data["turns"])
         road = RoadCount(
-            data["sensed"], data["pulses_per_rev"], around, data["cable_turns"], data["enters"], data["setting"],
-            1.0 if data["step"] is None else data["step"], limit_hz=data["limit"], top_kmh=data["top"] or 200.0, never_under=data["never_under"],
-        )  # fmt: skip
+            data["sensed"],
+            data["pulses_per_rev"],
+            around,
+            data["cable_turns"],
+            data["enters"],
+            data["setting"],
+            1.0 if data["step"] is None else data["step"],
+            limit_hz=data["limit"],
+            top_kmh=data["top"] or 200.0,
+            never_under=data["never_under"],
+        )
         return acts.set_road(job, key, road, data["tyre"], data["wear"] or 0.0, data["axle_ratio"])
 
 
@@ -165,10 +181,13 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
     """Figures, runs and drawing of a speed channel."""
     road, job = channel.road, look.job
     found: dict[str, Any] = {
-        "road": road, "form": refused if isinstance(refused, RoadForm) else RoadForm(initial=RoadForm.of(job, road)),
-        "run_form": refused if isinstance(refused, RunForm) else RunForm(), "recording_form": refused if isinstance(refused, RecordingForm) else RecordingForm(),
-        "gap_form": GapForm(), "tyre_form": TyreForm(),
-    }  # fmt: skip
+        "road": road,
+        "form": refused if isinstance(refused, RoadForm) else RoadForm(initial=RoadForm.of(job, road)),
+        "run_form": refused if isinstance(refused, RunForm) else RunForm(),
+        "recording_form": refused if isinstance(refused, RecordingForm) else RecordingForm(),
+        "gap_form": GapForm(),
+        "tyre_form": TyreForm(),
+    }
     if road is None:
         return found
     found |= _known(job, channel, road)
@@ -176,9 +195,11 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
     if calibration is not None:
         ratio = found.get("ratio")
         found |= {
-            "calibration": calibration, "drawing": runs_drawing(runs_of(road), calibration, ratio), "base": base_setting(road),
+            "calibration": calibration,
+            "drawing": runs_drawing(runs_of(road), calibration, ratio),
+            "base": base_setting(road),
             "taken": road.setting == calibration.setting,
-        }  # fmt: skip
+        }
     found["next_kmh"] = next_speed_kmh(runs_of(road), road.top_kmh) if road.runs else min(60.0, road.top_kmh)
     return found
 

@@ -33,9 +33,12 @@ class TankForm(forms.Form):
     empty = NumberField(unit="ohm", label="Ohms empty", required=False, low=0, high=100000)
     full = NumberField(unit="ohm", label="Ohms full", required=False, low=0, high=100000)
     fillings = forms.CharField(
-        label="Dipped", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 8, "class": "figures"}),
+        label="Dipped",
+        required=False,
+        max_length=4000,
+        widget=forms.Textarea(attrs={"rows": 8, "class": "figures"}),
         help_text="One a line: litres in the tank, ohms read",
-    )  # fmt: skip
+    )
     reserve = QuantityField(VOLUME, "L", label="Lamp comes on with", required=False, low=0, high=1000)
     delay = NumberField(unit="s", label="after, s", required=False, low=0, high=60)
     damping = NumberField(unit="s", label="Damping, s", required=False, low=0, high=120)
@@ -56,20 +59,30 @@ class TankForm(forms.Form):
         }
         metres = {"ahead": tank.float_ahead_m or None, "length": tank.length_m, "height": tank.height_m}
         return {
-            "capacity": as_typed(tank.capacity_l, "L"), "shape": tank.shape, "reserve": as_typed(tank.reserve_l, "L"),
+            "capacity": as_typed(tank.capacity_l, "L"),
+            "shape": tank.shape,
+            "reserve": as_typed(tank.reserve_l, "L"),
             "fillings": points_text(tuple((f.litres, f.ohm) for f in tank.fillings)),
             **{name: as_typed(value) for name, value in words.items()},
             **{name: as_typed(value, "m") for name, value in metres.items()},
-        }  # fmt: skip
+        }
 
     def put(self, job: Job, key: str) -> Job:
         """The job with the tank. Raises BadInput."""
         data = self.cleaned_data
         points = read_points(data["fillings"], "L", "ohm") if data["fillings"].strip() else ()
         tank = Tank(
-            data["capacity"], data["shape"], data["empty"], data["full"], tuple(Filling(litres, ohm) for litres, ohm in points), data["reserve"] or 0.0,
-            data["damping"] or 0.0, data["ahead"] or 0.0, data["length"], data["height"],
-        )  # fmt: skip
+            data["capacity"],
+            data["shape"],
+            data["empty"],
+            data["full"],
+            tuple(Filling(litres, ohm) for litres, ohm in points),
+            data["reserve"] or 0.0,
+            data["damping"] or 0.0,
+            data["ahead"] or 0.0,
+            data["length"],
+            data["height"],
+        )
         return acts.set_tank(job, key, tank, data["delay"] or 0.0)
 
 
@@ -102,8 +115,14 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
     if tank.length_m and tank.height_m:
         half = tank.capacity_l / 2
         found["slopes"] = [
-            (slope, needle_on_slope(half, tank.capacity_l, slope, tank.float_ahead_m, tank.length_m, tank.height_m).shown_l) for slope in SLOPES_PCT
-        ]  # fmt: skip
+            (
+                slope,
+                needle_on_slope(
+                    half, tank.capacity_l, slope, tank.float_ahead_m, tank.length_m, tank.height_m
+                ).shown_l,
+            )
+            for slope in SLOPES_PCT
+        ]
         found["half"] = half
     return found
 
