@@ -7,7 +7,7 @@ import inspect
 import pkgutil
 import types
 import typing
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
 from importlib import import_module
@@ -88,7 +88,7 @@ def _plain(hint: Any) -> Any:
     origin, args = get_origin(hint), get_args(hint)
     if origin in (Mapping, dict):
         return types.GenericAlias(dict, (str, args[1]))
-    if origin in (Sequence, list):
+    if origin in (Sequence, Collection, list):
         return types.GenericAlias(tuple, (args[0], ...))
     try:
         read(hint, object())

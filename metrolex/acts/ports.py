@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -152,7 +152,7 @@ def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -
 
 
 def solve_way_in(
-    job: Job, channel_id: str, pin: str, fittings: Sequence[Fitting], stock: Mapping[str, int]
+    job: Job, channel_id: str, pin: str, fittings: Sequence[Fitting], stock: Collection[str]
 ) -> Job:
     """The job with the best chain of fittings of the library at a place. Raises BadInput where there is none."""
     channel = channel_called(job, channel_id)

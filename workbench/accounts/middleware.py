@@ -3,26 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import cast
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.utils.functional import SimpleLazyObject
 
-from workbench.accounts.models import Membership
+from workbench.accounts.models import Membership, Workshop
+from workbench.request import Request
 
 
 class WorkshopMiddleware:
     """Puts ``request.member`` there, the person's first membership or None, and ``request.workshop``, the one it is of."""
 
-    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+    def __init__(self, get_response: Callable[[Request], HttpResponse]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request: HttpRequest) -> HttpResponse:
-        request.member = SimpleLazyObject(lambda: _member(request))
-        request.workshop = SimpleLazyObject(lambda: request.member.workshop if request.member else None)
+    def __call__(self, request: Request) -> HttpResponse:
+        request.member = cast(Membership | None, SimpleLazyObject(lambda: _member(request)))
+        workshop = SimpleLazyObject(lambda: request.member.workshop if request.member else None)
+        request.workshop = cast(Workshop | None, workshop)
         return self.get_response(request)
 
 
-def _member(request: HttpRequest) -> Membership | None:
+def _member(request: Request) -> Membership | None:
     if not request.user.is_authenticated:
         return None
     return Membership.objects.select_related("workshop", "user").filter(user=request.user).first()

@@ -39,3 +39,8 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.user} at {self.workshop}"
+
+    @property
+    def name(self) -> str:
+        """The person's name as it stands beside what they did."""
+        return self.user.get_full_name() or self.user.get_username()

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from django.http import Http404, HttpRequest
+from django.http import Http404
 
 from metrolex.errors import BadInput
 from workbench.accounts.models import Membership, Workshop
+from workbench.request import Request
 
 __all__ = ["may_write", "workshop_to_change", "workshop_to_read"]
 
@@ -21,14 +22,14 @@ def may_write(by: Membership | None) -> None:
         )
 
 
-def workshop_to_read(request: HttpRequest) -> Workshop:
+def workshop_to_read(request: Request) -> Workshop:
     """The workshop this person looks at; 404 for a person of none."""
     if request.workshop is None:
         raise Http404
     return request.workshop
 
 
-def workshop_to_change(request: HttpRequest) -> Workshop:
+def workshop_to_change(request: Request) -> Workshop:
     """The workshop whose library this person changes. Raises BadInput for a reader."""
     may_write(request.member)
     return workshop_to_read(request)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
@@ -21,13 +21,14 @@ from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, kept, look_for, record_for, show_page
+from workbench.request import Request
 
 BRIEF_FIELDS = ("owner", "wants", "hours_left", "waits_for")
 STATE_FIELDS = ("rest_v", "charging_v", "cranking_v")
 
 
 @require_http_methods(["GET", "POST"])
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """Vehicle, owner, wants, electrical supply, what is shown."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -50,7 +51,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _brief_page(
-    request: HttpRequest, record: JobRecord, look: Look, form: BriefForm, supply: SupplyForm
+    request: Request, record: JobRecord, look: Look, form: BriefForm, supply: SupplyForm
 ) -> HttpResponse:
     refused = form.is_bound or supply.is_bound
     return show_page(
@@ -67,7 +68,7 @@ def _brief_page(
 
 
 @require_POST
-def supply(request: HttpRequest, job: int) -> HttpResponse:
+def supply(request: Request, job: int) -> HttpResponse:
     """Battery, charging, starter, straps and loads, with their tolerances."""
     record = record_for(request, job)
     form = SupplyForm(request.POST, prefix="supply")
@@ -100,7 +101,7 @@ def _with_brief(job: Job, clean: dict[str, Any], day: str) -> Job:
 
 
 @require_POST
-def channel_add(request: HttpRequest, job: int) -> HttpResponse:
+def channel_add(request: Request, job: int) -> HttpResponse:
     """One more thing to show."""
     measurand = request.POST.get("measurand", "")
 
@@ -108,7 +109,7 @@ def channel_add(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def channel_remove(request: HttpRequest, job: int) -> HttpResponse:
+def channel_remove(request: Request, job: int) -> HttpResponse:
     """One thing less."""
     channel = request.POST.get("channel", "")
     return act(request, job, lambda before: channels.remove_channel(before, channel), "brief:show")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -16,11 +16,12 @@ from metrolex.job import Job
 from workbench.brief.forms import KitForm, SurveyForm
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
+from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
 @require_GET
-def plan(request: HttpRequest, job: int) -> HttpResponse:
+def plan(request: Request, job: int) -> HttpResponse:
     """What the owner fears or wants, the channels it takes, where each signal comes from."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -51,34 +52,34 @@ def plan(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def set_aims(request: HttpRequest, job: int) -> HttpResponse:
+def set_aims(request: Request, job: int) -> HttpResponse:
     """What the owner fears or wants."""
     wanted = request.POST.getlist("aim")
     return act(request, job, lambda before: acts.set_aims(before, wanted), "brief:plan")
 
 
 @require_POST
-def add_proposed(request: HttpRequest, job: int) -> HttpResponse:
+def add_proposed(request: Request, job: int) -> HttpResponse:
     """All channels proposed."""
     return act(request, job, acts.add_proposed, "brief:plan")
 
 
 @require_POST
-def source(request: HttpRequest, job: int) -> HttpResponse:
+def source(request: Request, job: int) -> HttpResponse:
     """Where a channel's signal comes from."""
     key, chosen = request.POST.get("channel", ""), request.POST.get("source", "")
     return act(request, job, lambda before: acts.choose_source(before, key, chosen), "brief:plan")
 
 
 @require_POST
-def answer(request: HttpRequest, job: int) -> HttpResponse:
+def answer(request: Request, job: int) -> HttpResponse:
     """Whether the vehicle has what a channel needs."""
     word, there = request.POST.get("word", "")[:100], request.POST.get("there", "")
     return act(request, job, lambda before: acts.answer(before, word, there), "brief:plan")
 
 
 @require_http_methods(["GET", "POST"])
-def survey(request: HttpRequest, job: int) -> HttpResponse:
+def survey(request: Request, job: int) -> HttpResponse:
     """The vehicle before anyone touches it, and the same look at handover."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -111,7 +112,7 @@ def _with_survey(job: Job, form: SurveyForm) -> Job:
 
 
 @require_GET
-def cluster(request: HttpRequest, job: int) -> HttpResponse:
+def cluster(request: Request, job: int) -> HttpResponse:
     """What the factory cluster tells, and where each of it will come from."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -142,14 +143,14 @@ CHOICES = [
 
 
 @require_POST
-def cluster_start(request: HttpRequest, job: int) -> HttpResponse:
+def cluster_start(request: Request, job: int) -> HttpResponse:
     """The factory cluster comes out: start the inventory; or it stays after all."""
     stays = request.POST.get("do") == "stay"
     return act(request, job, acts.stop_removing if stays else start_inventory, "brief:cluster")
 
 
 @require_POST
-def cluster_item(request: HttpRequest, job: int) -> HttpResponse:
+def cluster_item(request: Request, job: int) -> HttpResponse:
     """Where one thing will come from; one thing more; one the vehicle never had."""
     do, key = request.POST.get("do", ""), request.POST.get("item", "")
     comes_from, how, name = (request.POST.get(word, "")[:120] for word in ("comes_from", "how", "name"))
@@ -161,12 +162,12 @@ def cluster_item(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def shopping(request: HttpRequest, job: int) -> HttpResponse:
+def shopping(request: Request, job: int) -> HttpResponse:
     """What the job needs against what is at hand."""
     return _shopping(request, job)
 
 
-def _shopping(request: HttpRequest, job: int, bad: KitForm | None = None) -> HttpResponse:
+def _shopping(request: Request, job: int, bad: KitForm | None = None) -> HttpResponse:
     record = record_for(request, job)
     look = look_for(request, record)
     items = shopping_list(look.job)
@@ -193,7 +194,7 @@ def _shopping(request: HttpRequest, job: int, bad: KitForm | None = None) -> Htt
 
 
 @require_POST
-def kit(request: HttpRequest, job: int) -> HttpResponse:
+def kit(request: Request, job: int) -> HttpResponse:
     """How many of a thing are at hand."""
     record = record_for(request, job)
     form = KitForm(request.POST)
@@ -213,7 +214,7 @@ def kit(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def shopping_csv(request: HttpRequest, job: int) -> HttpResponse:
+def shopping_csv(request: Request, job: int) -> HttpResponse:
     """The list as CSV, one row a thing."""
     record = record_for(request, job)
     rows = [

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -13,10 +13,11 @@ from metrolex.twin.backlight import SCENES, backlights, remedies
 from workbench.feeds.backlight_drawing import faces_drawing
 from workbench.feeds.forms import LightingForm
 from workbench.jobs.pages import carry_out, look_for, record_for, show_page
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """Every display through the scenes, and the remedies tried on them."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -62,7 +63,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """What a display's lamp wire does."""
     record = record_for(request, job)
     form = LightingForm(request.POST)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -16,10 +16,11 @@ from metrolex.twin.grounds import ground_layouts
 from workbench.feeds.forms import GroundForm
 from workbench.jobs.look import Look
 from workbench.jobs.pages import act, kept, look_for, record_for, show_page
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The ground points and the ground plan of the senders."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -54,7 +55,7 @@ def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> di
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """A ground point: one more, or as measured."""
     record, key = record_for(request, job), request.POST.get("ground", "")
     look = look_for(request, record)
@@ -65,7 +66,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job: int) -> HttpResponse:
+def remove(request: Request, job: int) -> HttpResponse:
     return act(
         request,
         job,

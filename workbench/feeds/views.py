@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, cast
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -18,17 +18,18 @@ from metrolex.feeds.proof import proof_of
 from metrolex.feeds.relay import relay_for
 from metrolex.feeds.safety import standing_of_circuit
 from metrolex.harness.loads import load_of_tap
-from metrolex.job import PROBE_STATES, Job, Tap
+from metrolex.job import PROBE_STATES, Job, Need, Tap
 from metrolex.twin import addresses
 from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, PanelForm, TapForm
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, frame, kept, look_for, record_for, show_page
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The whole place."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -143,7 +144,7 @@ def _tap_row(look: Look, tap: Tap) -> dict[str, Any]:
 
 
 @require_POST
-def circuit_save(request: HttpRequest, job: int) -> HttpResponse:
+def circuit_save(request: Request, job: int) -> HttpResponse:
     """A slot or wire: one more, or what is known of one that is there."""
     record = record_for(request, job)
     look, chosen = look_for(request, record), request.POST.get("chosen", "")
@@ -163,7 +164,7 @@ def circuit_save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def panel_save(request: HttpRequest, job: int) -> HttpResponse:
+def panel_save(request: Request, job: int) -> HttpResponse:
     """A panel: one more, or its facts."""
     record = record_for(request, job)
     look, key = look_for(request, record), request.POST.get("panel", "")
@@ -176,7 +177,7 @@ def panel_save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def panel_remove(request: HttpRequest, job: int) -> HttpResponse:
+def panel_remove(request: Request, job: int) -> HttpResponse:
     return act(
         request,
         job,
@@ -186,7 +187,7 @@ def panel_remove(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def circuit_remove(request: HttpRequest, job: int) -> HttpResponse:
+def circuit_remove(request: Request, job: int) -> HttpResponse:
     return act(
         request,
         job,
@@ -196,20 +197,20 @@ def circuit_remove(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def probe(request: HttpRequest, job: int) -> HttpResponse:
+def probe(request: Request, job: int) -> HttpResponse:
     """One cell of the probe sheet, as it is left; the classes, taps and findings follow."""
     key, state, text = (request.POST.get(name, "") for name in ("circuit", "state", "reading"))
     return _cell(request, job, key, state, lambda before: acts.set_reading(before, key, state, text))
 
 
 @require_POST
-def prove(request: HttpRequest, job: int) -> HttpResponse:
+def prove(request: Request, job: int) -> HttpResponse:
     """Whether it was proved: by its fuse, or a wire by a lamp."""
     key, answer = request.POST.get("circuit", ""), request.POST.get("proved", "")
     return _cell(request, job, key, "proved", lambda before: acts.prove_circuit(before, key, answer))
 
 
-def _cell(request: HttpRequest, job: int, key: str, state: str, edit: Callable[[Job], Job]) -> HttpResponse:
+def _cell(request: Request, job: int, key: str, state: str, edit: Callable[[Job], Job]) -> HttpResponse:
     record = record_for(request, job)
     error = ""
     try:
@@ -231,25 +232,25 @@ def _cell(request: HttpRequest, job: int, key: str, state: str, edit: Callable[[
 
 
 @require_POST
-def tap(request: HttpRequest, job: int) -> HttpResponse:
+def tap(request: Request, job: int) -> HttpResponse:
     """Tap a circuit for a need, with the reason where another one is better."""
     need, circuit, key, why = (request.POST.get(name, "") for name in ("need", "circuit", "tap", "why"))
     return act(
         request,
         job,
-        lambda before: acts.choose_tap(before, need, circuit, key, why.strip()[:120]),
+        lambda before: acts.choose_tap(before, cast(Need, need), circuit, key, why.strip()[:120]),
         "feeds:show",
-    )  # type: ignore[arg-type]
+    )
 
 
 @require_POST
-def tap_best(request: HttpRequest, job: int) -> HttpResponse:
+def tap_best(request: Request, job: int) -> HttpResponse:
     """The best set of taps for all needs at once."""
     return act(request, job, acts.choose_all, "feeds:show")
 
 
 @require_POST
-def tap_set(request: HttpRequest, job: int) -> HttpResponse:
+def tap_set(request: Request, job: int) -> HttpResponse:
     """A tap as fitted."""
     record, key = record_for(request, job), request.POST.get("tap", "")
     form = TapForm(request.POST, prefix=key)
@@ -264,12 +265,12 @@ def tap_set(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def tap_turn(request: HttpRequest, job: int) -> HttpResponse:
+def tap_turn(request: Request, job: int) -> HttpResponse:
     return act(request, job, lambda before: acts.turn_tap(before, request.POST.get("tap", "")), "feeds:show")
 
 
 @require_POST
-def tap_remove(request: HttpRequest, job: int) -> HttpResponse:
+def tap_remove(request: Request, job: int) -> HttpResponse:
     return act(
         request, job, lambda before: acts.remove_tap(before, request.POST.get("tap", "")), "feeds:show"
     )

@@ -6,7 +6,7 @@ import io
 from typing import Any
 
 import segno
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.utils.safestring import mark_safe
@@ -18,10 +18,11 @@ from workbench.handover.book import book_of
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import frame, look_for, record_for
 from workbench.pdf import pdf_of
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """What there is to take away, and the book as it prints."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -30,7 +31,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def book(request: HttpRequest, job: int) -> HttpResponse:
+def book(request: Request, job: int) -> HttpResponse:
     """The book alone, to print from the browser."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -38,7 +39,7 @@ def book(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def book_pdf(request: HttpRequest, job: int) -> HttpResponse:
+def book_pdf(request: Request, job: int) -> HttpResponse:
     """The book as PDF."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -50,7 +51,7 @@ def book_pdf(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def job_file(request: HttpRequest, job: int) -> HttpResponse:
+def job_file(request: Request, job: int) -> HttpResponse:
     """The whole job as a file."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -60,7 +61,7 @@ def job_file(request: HttpRequest, job: int) -> HttpResponse:
     )
 
 
-def _book(request: HttpRequest, record: JobRecord, look: Any) -> dict[str, Any]:
+def _book(request: Request, record: JobRecord, look: Any) -> dict[str, Any]:
     address = request.build_absolute_uri(f"/jobs/{record.pk}/")
     return {**book_of(look), "address": address, "qr": _qr(address)}
 

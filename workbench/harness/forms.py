@@ -10,7 +10,7 @@ from metrolex.errors import BadInput
 from metrolex.harness.conductors import gauges
 from metrolex.quantities import LENGTH, TEMPERATURE, parse
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, QuantityField
+from workbench.jobs.fields import NumberField, QuantityField, set_choices
 
 SIZES = [(f"{gauge.size:g}", gauge.words) for gauge in gauges("mm2")] + [
     (f"{gauge.size:g} awg", gauge.words) for gauge in gauges("awg")
@@ -71,7 +71,7 @@ class SegmentForm(forms.Form):
         return data
 
 
-class SegmentForms(forms.BaseFormSet):
+class SegmentForms(forms.BaseFormSet[forms.Form]):
     """The stretches of one run."""
 
     def add_fields(self, form: forms.Form, index: int | None) -> None:
@@ -112,7 +112,7 @@ class WireForm(forms.Form):
 
     def __init__(self, *args: Any, runs: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["run"].choices = [("", "none"), *runs]
+        set_choices(self, "run", [("", "none"), *runs])
 
     def values(self) -> dict[str, Any]:
         """The wire's fields."""
@@ -139,7 +139,7 @@ class NewWireForm(WireForm):
         for name in ("stripe", "mark", "twist", "shield", "insulation", "temperature_degc"):
             del self.fields[name]
         for name in ("a", "b"):
-            self.fields[name].choices = ends
+            set_choices(self, name, ends)
 
 
 class OpeningForm(forms.Form):
@@ -185,7 +185,7 @@ class OpeningForm(forms.Form):
 
     def __init__(self, *args: Any, runs: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["runs"].choices = runs
+        set_choices(self, "runs", runs)
 
     def clean_plugs(self) -> list[dict[str, Any]]:
         """Plugs as the core reads them; an error names the line."""

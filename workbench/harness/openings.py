@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -16,15 +16,16 @@ from workbench.harness.forms import OpeningForm
 from workbench.harness.opening_drawing import opening_drawing
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """Every opening in cross-section."""
     return _page(request, job)
 
 
-def _page(request: HttpRequest, job: int, bad: OpeningForm | None = None) -> HttpResponse:
+def _page(request: Request, job: int, bad: OpeningForm | None = None) -> HttpResponse:
     record = record_for(request, job)
     look = look_for(request, record)
     runs = [(run.id, run.name) for run in look.job.runs]
@@ -72,7 +73,7 @@ def _start(opening: Opening) -> dict[str, Any]:
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """One opening, as measured."""
     record = record_for(request, job)
     form = OpeningForm(request.POST, runs=[(run.id, run.name) for run in look_for(request, record).job.runs])
@@ -89,7 +90,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job: int) -> HttpResponse:
+def remove(request: Request, job: int) -> HttpResponse:
     """Take an opening off the plan."""
     key = request.POST.get("opening", "")
     return act(request, job, lambda before: acts.remove_opening(before, key), "harness:openings")

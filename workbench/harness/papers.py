@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET
@@ -15,16 +15,17 @@ from workbench.harness import wires
 from workbench.harness.wiring_drawing import wiring_diagram
 from workbench.jobs.pages import look_for, record_for, show_page
 from workbench.pdf import pdf_of
+from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
 @require_GET
-def diagram(request: HttpRequest, job: int) -> HttpResponse:
+def diagram(request: Request, job: int) -> HttpResponse:
     """The wiring diagram with its volts; ``?node=`` asks for one point of it."""
     record = record_for(request, job)
     look = look_for(request, record)
     node = request.GET.get("node", "")
-    context = {
+    context: dict[str, Any] = {
         "tab": "diagram",
         "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(),
         "wires": wires.cut_list(look),
@@ -34,7 +35,7 @@ def diagram(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def diagram_file(request: HttpRequest, job: int) -> HttpResponse:
+def diagram_file(request: Request, job: int) -> HttpResponse:
     """The diagram as an SVG file."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -46,7 +47,7 @@ def diagram_file(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def diagram_pdf(request: HttpRequest, job: int) -> HttpResponse:
+def diagram_pdf(request: Request, job: int) -> HttpResponse:
     """The diagram on one sheet of paper, with the cut list behind it."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -64,7 +65,7 @@ def diagram_pdf(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
+def cut_list_file(request: Request, job: int) -> HttpResponse:
     """The cut list as CSV."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -106,7 +107,7 @@ def cut_list_file(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def reels_file(request: HttpRequest, job: int) -> HttpResponse:
+def reels_file(request: Request, job: int) -> HttpResponse:
     """What to buy, as CSV."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -129,7 +130,7 @@ def reels_file(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def labels(request: HttpRequest, job: int) -> HttpResponse:
+def labels(request: Request, job: int) -> HttpResponse:
     """Labels for both ends of every wire, as a sheet to print."""
     record = record_for(request, job)
     look = look_for(request, record)

@@ -7,7 +7,7 @@ from typing import Any
 
 from django import forms
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
@@ -15,8 +15,9 @@ from django.views.decorators.http import require_GET, require_POST
 from metrolex.acts import plan as acts
 from metrolex.errors import BadInput
 from metrolex.harness.extension import extension_of
-from metrolex.harness.runs import MOVING_EXTRA_M, plan_run
+from metrolex.harness.runs import plan_run
 from metrolex.job import Job
+from metrolex.layout.lengths import MOVING_EXTRA_M
 from metrolex.layout.routes import laid, route_of
 from metrolex.layout.templates import layouts
 from workbench.harness.drawings import run_drawing
@@ -26,10 +27,11 @@ from workbench.harness.wires import cut_list
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, frame, kept, look_for, page_at, record_for, show_page
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The plan with one run in hand."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -79,7 +81,7 @@ def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
 
 
 @require_POST
-def start(request: HttpRequest, job: int) -> HttpResponse:
+def start(request: Request, job: int) -> HttpResponse:
     """A layout to begin with."""
     return act(
         request,
@@ -90,7 +92,7 @@ def start(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def run(request: HttpRequest, job: int) -> HttpResponse:
+def run(request: Request, job: int) -> HttpResponse:
     """A run's ends and its lead."""
     record, key = record_for(request, job), request.POST.get("run", "")
     look = look_for(request, record)
@@ -103,7 +105,7 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def via(request: HttpRequest, job: int) -> HttpResponse:
+def via(request: Request, job: int) -> HttpResponse:
     """Lead a run through a zone, or no more; the picture, the length, the cut list and the findings follow."""
     key, zone, out = (request.POST.get(name, "") for name in ("run", "zone", "out"))
     edit: Callable[[Job], Job] = (
@@ -127,7 +129,7 @@ def via(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def way_save(request: HttpRequest, job: int) -> HttpResponse:
+def way_save(request: Request, job: int) -> HttpResponse:
     """A way as measured, or a new one."""
     record, key = record_for(request, job), request.POST.get("way", "")
     look = look_for(request, record)
@@ -145,7 +147,7 @@ def way_save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def zone_save(request: HttpRequest, job: int) -> HttpResponse:
+def zone_save(request: Request, job: int) -> HttpResponse:
     """A zone, or a new one."""
     record, key = record_for(request, job), request.POST.get("zone", "")
     look = look_for(request, record)
@@ -162,7 +164,7 @@ def zone_save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _saved(
-    request: HttpRequest,
+    request: Request,
     record: JobRecord,
     look: Look,
     form: forms.Form,
@@ -177,7 +179,7 @@ def _saved(
 
 
 @require_GET
-def edit(request: HttpRequest, job: int) -> HttpResponse:
+def edit(request: Request, job: int) -> HttpResponse:
     """The page with one way or zone in its form."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -206,14 +208,14 @@ def edit(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def way_remove(request: HttpRequest, job: int) -> HttpResponse:
+def way_remove(request: Request, job: int) -> HttpResponse:
     return act(
         request, job, lambda before: acts.remove_way(before, request.POST.get("way", "")), "harness:plan"
     )
 
 
 @require_POST
-def zone_remove(request: HttpRequest, job: int) -> HttpResponse:
+def zone_remove(request: Request, job: int) -> HttpResponse:
     return act(
         request,
         job,
@@ -223,7 +225,7 @@ def zone_remove(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def plan_file(request: HttpRequest, job: int) -> HttpResponse:
+def plan_file(request: Request, job: int) -> HttpResponse:
     """The plan as an SVG file."""
     record = record_for(request, job)
     look = look_for(request, record)

@@ -10,7 +10,14 @@ from django.core.exceptions import ValidationError
 from metrolex.job import Bus, Connector, Display, Job, Pin
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
+from workbench.jobs.fields import (
+    NumberField,
+    OpenChoiceField,
+    QuantityField,
+    RecordForm,
+    as_typed,
+    set_choices,
+)
 
 __all__ = ["BusForm", "PinForm", "PlugForm"]
 
@@ -43,10 +50,8 @@ class PlugForm(forms.Form):
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["display"].choices = [
-            ("", "the vehicle"),
-            *((d.id, f"{d.id}, {d.name}") for d in job.displays),
-        ]  # type: ignore[attr-defined]
+        displays = [(d.id, f"{d.id}, {d.name}") for d in job.displays]
+        set_choices(self, "display", [("", "the vehicle"), *displays])
 
     def clean_cavities(self) -> list[dict[str, Any]]:
         """The lines as cavities; the line that cannot be read is named."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -23,11 +23,12 @@ from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.look import Look
 from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, record_for, show_page
+from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The whole place."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -49,7 +50,7 @@ def _context(
     pin_form: PinForm | None = None,
 ) -> dict[str, Any]:
     job = look.job
-    plugs = []
+    plugs: list[dict[str, Any]] = []
     for connector in job.connectors:
         view = mirrored(connector.view) if connector.id == turned else connector.view
         refused = plug if plug is not None and plug.data.get("id") == connector.id else None
@@ -128,7 +129,7 @@ def _pinouts(job: Job) -> list[dict[str, Any]]:
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """A plug: one more, or what is known of one."""
     record, form = (
         record_for(request, job),
@@ -147,14 +148,14 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job: int) -> HttpResponse:
+def remove(request: Request, job: int) -> HttpResponse:
     """Take a plug off, with the wires that end on it."""
     key = request.POST.get("plug", "")
     return act(request, job, lambda before: acts.remove_plug(before, key), "harness:plugs")
 
 
 @require_POST
-def pin_save(request: HttpRequest, job: int) -> HttpResponse:
+def pin_save(request: Request, job: int) -> HttpResponse:
     """What a lamp input waits for, or what an output drives."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -174,7 +175,7 @@ def pin_save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def bus_save(request: HttpRequest, job: int) -> HttpResponse:
+def bus_save(request: Request, job: int) -> HttpResponse:
     """What was measured on the pair; the signals of a description."""
     record, form = record_for(request, job), BusForm(request.POST, request.FILES)
     if form.is_valid():
@@ -198,14 +199,14 @@ def bus_save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def signal(request: HttpRequest, job: int) -> HttpResponse:
+def signal(request: Request, job: int) -> HttpResponse:
     """Which signal of the bus brings a channel."""
     key, name = request.POST.get("channel", ""), request.POST.get("signal", "")
     return act(request, job, lambda before: acts.choose_signal(before, key, name), "harness:plugs")
 
 
 @require_GET
-def pins_file(request: HttpRequest, job: int) -> HttpResponse:
+def pins_file(request: Request, job: int) -> HttpResponse:
     """The pin-out of every display as CSV."""
     record = record_for(request, job)
     look = look_for(request, record)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -25,10 +25,11 @@ from workbench.jobs.cache import JOBS
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, record_for, show_page
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """Runs and the cut list."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -39,7 +40,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def wire_form(request: HttpRequest, job: int) -> HttpResponse:
+def wire_form(request: Request, job: int) -> HttpResponse:
     """The form of one wire, fetched when it is opened: a page of all of them is heavy."""
     record = record_for(request, job)
     editing = _editing(look_for(request, record).job, request.GET.get("wire", ""))
@@ -126,7 +127,7 @@ def _new_wire_form(job: Job, data: Any = None) -> NewWireForm:
 
 
 @require_POST
-def run(request: HttpRequest, job: int) -> HttpResponse:
+def run(request: Request, job: int) -> HttpResponse:
     """The way of one lead, as measured."""
     record, key = record_for(request, job), request.POST.get("run", "")
     form, segments = RunForm(request.POST), SegmentFormSet(request.POST, prefix="segments")
@@ -154,20 +155,20 @@ def run(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def run_add(request: HttpRequest, job: int) -> HttpResponse:
+def run_add(request: Request, job: int) -> HttpResponse:
     name = request.POST.get("name", "").strip()
     return act(request, job, lambda before: acts.add_run(before, name), "harness:show")
 
 
 @require_POST
-def run_remove(request: HttpRequest, job: int) -> HttpResponse:
+def run_remove(request: Request, job: int) -> HttpResponse:
     return act(
         request, job, lambda before: acts.remove_run(before, request.POST.get("run", "")), "harness:show"
     )
 
 
 @require_POST
-def lay(request: HttpRequest, job: int) -> HttpResponse:
+def lay(request: Request, job: int) -> HttpResponse:
     """Lay every missing wire by rule, and say what could not be laid."""
     record = record_for(request, job)
     before = JOBS.job_of(record)
@@ -184,7 +185,7 @@ def lay(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def wire(request: HttpRequest, job: int) -> HttpResponse:
+def wire(request: Request, job: int) -> HttpResponse:
     """A wire's size, colour, length or run."""
     record, key = record_for(request, job), request.POST.get("wire", "")
     look = look_for(request, record)
@@ -200,7 +201,7 @@ def wire(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def wire_add(request: HttpRequest, job: int) -> HttpResponse:
+def wire_add(request: Request, job: int) -> HttpResponse:
     """One more wire between two places."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -232,7 +233,7 @@ def wire_add(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def wire_remove(request: HttpRequest, job: int) -> HttpResponse:
+def wire_remove(request: Request, job: int) -> HttpResponse:
     return act(
         request,
         job,

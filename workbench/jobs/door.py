@@ -162,7 +162,7 @@ def _kept(
 def _remember(
     record: JobRecord, changes: Sequence[Change], words: str, by: Membership | None, why: str
 ) -> None:
-    name = by.user.get_full_name() or by.user.get_username() if by else ""
+    name = by.name if by else ""
     plain: list[dict[str, Any]] = [c.plain() for c in changes]
     record.acts.create(
         version=record.version,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from django import forms
@@ -19,6 +20,7 @@ __all__ = [
     "RecordForm",
     "as_typed",
     "refuse",
+    "set_choices",
 ]
 
 
@@ -145,6 +147,13 @@ def _within(value: float, low: float | None, high: float | None, unit: str) -> f
             allowed = f"{low:g} to {high:g}"
         raise ValidationError(f"Expected {allowed} {unit}".rstrip() + f", but got {value:g}.")
     return value
+
+
+def set_choices(form: forms.Form, name: str, choices: Iterable[tuple[str, str]]) -> None:
+    """What one of a form's fields offers."""
+    field = form.fields[name]
+    assert isinstance(field, (forms.ChoiceField, forms.MultipleChoiceField))
+    field.choices = list(choices)
 
 
 def refuse(form: forms.Form, fault: BadInput, fields: dict[str, str] | None = None) -> None:

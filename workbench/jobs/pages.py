@@ -8,7 +8,7 @@ from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.forms import Form
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
@@ -21,6 +21,7 @@ from workbench.jobs.fields import refuse
 from workbench.jobs.look import Look, look_at
 from workbench.jobs.models import JobRecord
 from workbench.jobs.state import state_of
+from workbench.request import Request
 
 __all__ = [
     "act",
@@ -37,12 +38,12 @@ __all__ = [
 ]
 
 
-def record_for(request: HttpRequest, job: int) -> JobRecord:
+def record_for(request: Request, job: int) -> JobRecord:
     """The record of a job of this person's workshop; 404 for any other."""
     return get_object_or_404(JobRecord.objects.for_workshop(request.workshop), pk=job)
 
 
-def look_for(request: HttpRequest, record: JobRecord) -> Look:
+def look_for(request: Request, record: JobRecord) -> Look:
     """The job worked out at this person's key switch."""
     return look_at(JOBS.job_of(record), state_of(request, record.pk))
 
@@ -55,7 +56,7 @@ def channel_or_404(look: Look, channel: str, *, needed: bool = False) -> Measuri
     return found  # type: ignore[return-value]
 
 
-def at_channel(request: HttpRequest, job: int) -> tuple[JobRecord, Look, MeasuringChain]:
+def at_channel(request: Request, job: int) -> tuple[JobRecord, Look, MeasuringChain]:
     """The job asked for, worked out, and the channel the page is at: the first one where none is named."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -65,11 +66,11 @@ def at_channel(request: HttpRequest, job: int) -> tuple[JobRecord, Look, Measuri
 
 def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
     """What the frame shows: spine, key switch, findings of the place."""
-    findings = [
-        {"finding": finding, "override": look.overridden(finding)} for finding in look.findings_at(place)
-    ]
-    shown = [f for f in findings if f["finding"].grade != "note"]
-    notes = [f for f in findings if f["finding"].grade == "note"]
+    here = look.findings_at(place)
+    shown, notes = (
+        [{"finding": f, "override": look.overridden(f)} for f in here if (f.grade == "note") == note]
+        for note in (False, True)
+    )
     return {
         "record": record,
         "look": look,
@@ -83,7 +84,7 @@ def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
 
 
 def show_page(
-    request: HttpRequest,
+    request: Request,
     template: str,
     record: JobRecord,
     look: Look,
@@ -96,7 +97,7 @@ def show_page(
     return render(request, template, {**frame(record, look, place), **extra}, status=status)
 
 
-def carry_out(request: HttpRequest, record: JobRecord, act: Callable[[Job], Job], why: str = "") -> Job:
+def carry_out(request: Request, record: JobRecord, act: Callable[[Job], Job], why: str = "") -> Job:
     """This person's act on a job, held against the version the form was made from. Raises BadInput."""
     seen = Seen.of(request.POST.get("seen", ""))
     try:
@@ -107,7 +108,7 @@ def carry_out(request: HttpRequest, record: JobRecord, act: Callable[[Job], Job]
         raise
 
 
-def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, **query: str) -> HttpResponse:
+def act(request: Request, job: int, edit: Callable[[Job], Job], page: str, **query: str) -> HttpResponse:
     """One act on a job: done, or said why not and nothing changed; then its page again, at the channel spoken of.
 
     ``query`` goes into the address of that page.
@@ -123,7 +124,7 @@ def act(request: HttpRequest, job: int, edit: Callable[[Job], Job], page: str, *
 
 
 def kept(
-    request: HttpRequest,
+    request: Request,
     record: JobRecord,
     form: Form,
     edit: Callable[[Job], Job],
@@ -146,7 +147,7 @@ def page_at(page: str, job: int, **query: str) -> str:
     return reverse(page, args=[job]) + (f"?{words}" if words else "")
 
 
-def back_to(request: HttpRequest, fallback: str, *args: Any) -> HttpResponse:
+def back_to(request: Request, fallback: str, *args: Any) -> HttpResponse:
     """Back to where the person came from (within this site), else to a named page."""
     target = request.POST.get("next", "")
     if target.startswith("/") and url_has_allowed_host_and_scheme(target, {request.get_host()}):

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest
-
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import State
+from workbench.request import Request
 
 __all__ = ["set_state", "state_of"]
 
 _SLOT = "key_switch"
 
 
-def state_of(request: HttpRequest, job: int) -> State:
+def state_of(request: Request, job: int) -> State:
     """The state this person looks at a job in; key run, lamps off, engine running at first."""
     kept = request.session.get(_SLOT, {}).get(str(job))
     try:
@@ -22,7 +21,7 @@ def state_of(request: HttpRequest, job: int) -> State:
         return State()
 
 
-def set_state(request: HttpRequest, job: int, changes: dict[str, str]) -> State:
+def set_state(request: Request, job: int, changes: dict[str, str]) -> State:
     """Turn the key, the lamp switch or the engine. Raises BadInput for a position there is none of."""
     now = state_of(request, job)
     plain = {"key": now.key, "lamps": now.lamps, "engine": now.engine} | changes

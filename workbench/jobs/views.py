@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, HttpResponseBadRequest
+from django.http import HttpResponse, HttpResponseBadRequest
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import overrides
@@ -15,17 +15,18 @@ from workbench.jobs.forms import OverrideForm
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import back_to, carry_out, look_for, record_for, show_page
 from workbench.jobs.state import set_state
+from workbench.request import Request
 
 
 @require_GET
-def board(request: HttpRequest, job: int) -> HttpResponse:
+def board(request: Request, job: int) -> HttpResponse:
     """The chain board: the home of a job."""
     record = record_for(request, job)
     return show_page(request, "jobs/board.html", record, look_for(request, record), "")
 
 
 @require_POST
-def key_switch(request: HttpRequest, job: int) -> HttpResponse:
+def key_switch(request: Request, job: int) -> HttpResponse:
     """Turn the key, the lamps or the engine, then show the page again."""
     record_for(request, job)
     changes = {word: request.POST[word] for word in ("key", "lamps", "engine") if word in request.POST}
@@ -37,7 +38,7 @@ def key_switch(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def override(request: HttpRequest, job: int) -> HttpResponse:
+def override(request: Request, job: int) -> HttpResponse:
     """Go past a stop, in writing."""
     record = record_for(request, job)
     form = OverrideForm(request.POST)
@@ -45,7 +46,7 @@ def override(request: HttpRequest, job: int) -> HttpResponse:
         messages.error(request, "Write down why before going past a stop: the reason is printed in the book.")
         return back_to(request, "jobs:board", job)
     clean = form.cleaned_data
-    by = request.user.get_full_name() or request.user.get_username()
+    by = request.member.name if request.member else ""
     return _and_back(
         request,
         record,
@@ -57,7 +58,7 @@ def override(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def override_remove(request: HttpRequest, job: int) -> HttpResponse:
+def override_remove(request: Request, job: int) -> HttpResponse:
     """Let a finding stand again."""
     code, subject = request.POST.get("code", ""), request.POST.get("subject", "")
     return _and_back(
@@ -65,9 +66,7 @@ def override_remove(request: HttpRequest, job: int) -> HttpResponse:
     )
 
 
-def _and_back(
-    request: HttpRequest, record: JobRecord, edit: Callable[[Job], Job], why: str = ""
-) -> HttpResponse:
+def _and_back(request: Request, record: JobRecord, edit: Callable[[Job], Job], why: str = "") -> HttpResponse:
     try:
         carry_out(request, record, edit, why)
     except BadInput as fault:

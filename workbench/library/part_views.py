@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -16,10 +16,11 @@ from workbench.accounts.roles import workshop_to_change
 from workbench.jobs.cache import JOBS
 from workbench.jobs.pages import back_to, record_for
 from workbench.library import parts
+from workbench.request import Request
 
 
 @require_GET
-def senders(request: HttpRequest) -> HttpResponse:
+def senders(request: Request) -> HttpResponse:
     """All senders with their curves."""
     rows = [
         {"shelf": row, "law": _law(row.sender), "span": _span(row.sender)}
@@ -29,18 +30,18 @@ def senders(request: HttpRequest) -> HttpResponse:
 
 
 @require_GET
-def displays(request: HttpRequest) -> HttpResponse:
+def displays(request: Request) -> HttpResponse:
     """All displays with their inputs and menus."""
     rows = _found(request, parts.displays_of(request.workshop))
     return render(request, "library/displays.html", {"rows": rows, "q": _words(request), "kind": "display"})
 
 
-def _found(request: HttpRequest, rows: tuple[Any, ...]) -> list[Any]:
+def _found(request: Request, rows: tuple[Any, ...]) -> list[Any]:
     words = _words(request).lower().split()
     return [row for row in rows if all(word in row.name.lower() for word in words)]
 
 
-def _words(request: HttpRequest) -> str:
+def _words(request: Request) -> str:
     return request.GET.get("q", "").replace("\0", "").strip()[:80]
 
 
@@ -78,7 +79,7 @@ def _short(value: float) -> str:
 
 
 @require_POST
-def keep(request: HttpRequest) -> HttpResponse:
+def keep(request: Request) -> HttpResponse:
     """A sender or display of one of the workshop's jobs, kept under a name."""
     number = request.POST.get("job", "")
     record = record_for(request, int(number) if number.isdigit() else 0)
@@ -96,7 +97,7 @@ def keep(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest) -> HttpResponse:
+def remove(request: Request) -> HttpResponse:
     """One of the workshop's own taken out."""
     kind = request.POST.get("kind", "")
     try:

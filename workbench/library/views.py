@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -15,15 +15,16 @@ from workbench.accounts.roles import workshop_to_change, workshop_to_read
 from workbench.jobs.fields import refuse
 from workbench.library import services
 from workbench.library.forms import FittingForm, StockForm
+from workbench.request import Request
 
 
 @require_GET
-def fittings(request: HttpRequest) -> HttpResponse:
+def fittings(request: Request) -> HttpResponse:
     """All fittings, own ones first."""
     return _page(request, FittingForm(), 200)
 
 
-def _page(request: HttpRequest, form: FittingForm, status: int) -> HttpResponse:
+def _page(request: Request, form: FittingForm, status: int) -> HttpResponse:
     words = request.GET.get("q", "").replace("\0", "").strip()[:80]
     rows = services.rows_of(workshop_to_read(request))
     shown = [
@@ -46,7 +47,7 @@ def _page(request: HttpRequest, form: FittingForm, status: int) -> HttpResponse:
 
 
 @require_POST
-def add(request: HttpRequest) -> HttpResponse:
+def add(request: Request) -> HttpResponse:
     """A fitting of the workshop's own."""
     form = FittingForm(request.POST)
     if form.is_valid():
@@ -74,7 +75,7 @@ def add(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def stock(request: HttpRequest) -> HttpResponse:
+def stock(request: Request) -> HttpResponse:
     """How many lie on the shelf."""
     form = StockForm(request.POST)
     if not form.is_valid():
@@ -85,20 +86,20 @@ def stock(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest) -> HttpResponse:
+def remove(request: Request) -> HttpResponse:
     """Take a fitting out."""
     name = request.POST.get("name", "")
     return _done(request, lambda workshop: services.remove_fitting(workshop, name))
 
 
 @require_POST
-def generic(request: HttpRequest) -> HttpResponse:
+def generic(request: Request) -> HttpResponse:
     """All generic fittings out, or back in."""
     out = request.POST.get("do") == "out"
     return _done(request, services.leave_out_generic if out else services.take_generic_back)
 
 
-def _done(request: HttpRequest, change: Callable[[Workshop], object]) -> HttpResponse:
+def _done(request: Request, change: Callable[[Workshop], object]) -> HttpResponse:
     try:
         change(workshop_to_change(request))
     except BadInput as fault:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
@@ -22,10 +22,11 @@ from metrolex.twin.load_test import connectors_of, load_test
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import carry_out, frame, look_for, record_for, show_page
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """All tests in the state the key switch stands at."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -68,9 +69,9 @@ def _context(look: Look, state: State) -> dict[str, Any]:
             {"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(look.network)
         ],
         "what_ifs": [
-            {"channel": channel, "faults": found}
+            {"channel": channel, "faults": faults}
             for channel in look.job.chains
-            if (found := what_if(look.network, state, channel))
+            if (faults := what_if(look.network, state, channel))
         ],
     }
 
@@ -81,7 +82,7 @@ def _brief_words(state: State) -> str:
 
 
 @require_POST
-def seen(request: HttpRequest, job: int) -> HttpResponse:
+def seen(request: Request, job: int) -> HttpResponse:
     """What was seen at one test; the verdict at once."""
     record = record_for(request, job)
     test, text = request.POST.get("test", ""), request.POST.get("seen", "")
@@ -106,7 +107,7 @@ def seen(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def lamp(request: HttpRequest, job: int) -> HttpResponse:
+def lamp(request: Request, job: int) -> HttpResponse:
     """What a test lamp on one connector shows, and what it would with a poor leg."""
     record = record_for(request, job)
     look = look_for(request, record)

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.forms import Form
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -18,6 +18,7 @@ from metrolex.job import MeasuringChain
 from metrolex.speed.recording import drive_of
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, carry_out, channel_or_404, kept, look_for, page_at, record_for
+from workbench.request import Request
 from workbench.scaling.benches import bench_of, boost, engine, gear, mixture, road, tank
 from workbench.scaling.views import refused
 
@@ -48,7 +49,7 @@ _FIELDS = {
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """The bench's own form."""
     _record, look, channel = _at(request, job)
     form = _FORMS[bench_of(channel, look.job.input_of(channel)) or "boost"](request.POST)
@@ -56,13 +57,13 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def shift(request: HttpRequest, job: int) -> HttpResponse:
+def shift(request: Request, job: int) -> HttpResponse:
     """Shift lamps."""
     _, _, channel = _at(request, job)
     return _kept(request, job, channel, engine.ShiftForm(request.POST))
 
 
-def _kept(request: HttpRequest, job: int, channel: MeasuringChain, form: Any) -> HttpResponse:
+def _kept(request: Request, job: int, channel: MeasuringChain, form: Any) -> HttpResponse:
     record = record_for(request, job)
 
     fields = {
@@ -78,7 +79,7 @@ def _kept(request: HttpRequest, job: int, channel: MeasuringChain, form: Any) ->
 
 
 @require_POST
-def run_add(request: HttpRequest, job: int) -> HttpResponse:
+def run_add(request: Request, job: int) -> HttpResponse:
     """A run read by a passenger."""
     record, look, channel = _at(request, job)
     form = road.RunForm(request.POST)
@@ -93,7 +94,7 @@ def run_add(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def run_record(request: HttpRequest, job: int) -> HttpResponse:
+def run_record(request: Request, job: int) -> HttpResponse:
     """Runs out of a recorded drive."""
     record, look, channel = _at(request, job)
     form = road.RecordingForm(request.POST, request.FILES)
@@ -109,7 +110,7 @@ def run_record(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def run_remove(request: HttpRequest, job: int) -> HttpResponse:
+def run_remove(request: Request, job: int) -> HttpResponse:
     """A run less."""
     key, number = request.POST.get("channel", ""), request.POST.get("run", "")
     return act(
@@ -121,21 +122,21 @@ def run_remove(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def setting_take(request: HttpRequest, job: int) -> HttpResponse:
+def setting_take(request: Request, job: int) -> HttpResponse:
     """The new speed setting."""
     key = request.POST.get("channel", "")
     return act(request, job, lambda before: acts.take_setting(before, key), "scaling:show")
 
 
 @require_POST
-def tank_curve(request: HttpRequest, job: int) -> HttpResponse:
+def tank_curve(request: Request, job: int) -> HttpResponse:
     """The sender's curve out of the tank."""
     key = request.POST.get("channel", "")
     return act(request, job, lambda before: take_tank_curve(before, key), "scaling:show")
 
 
 @require_GET
-def gap(request: HttpRequest, job: int) -> HttpResponse:
+def gap(request: Request, job: int) -> HttpResponse:
     """The card of magnets and gap."""
     look = look_for(request, record_for(request, job))
     channel = channel_or_404(look, request.GET.get("channel", ""))
@@ -148,7 +149,7 @@ def gap(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def tyres(request: HttpRequest, job: int) -> HttpResponse:
+def tyres(request: Request, job: int) -> HttpResponse:
     """What other tyres would do to speed and odometer."""
     look = look_for(request, record_for(request, job))
     channel = channel_or_404(look, request.GET.get("channel", ""))
@@ -163,7 +164,7 @@ def tyres(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def boost_of(request: HttpRequest, job: int) -> HttpResponse:
+def boost_of(request: Request, job: int) -> HttpResponse:
     """Boost of one absolute reading."""
     look = look_for(request, record_for(request, job))
     return _worked(
@@ -175,7 +176,7 @@ def boost_of(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _worked(
-    request: HttpRequest,
+    request: Request,
     template: str,
     form: Form,
     work: Callable[[dict[str, Any]], dict[str, Any]],
@@ -199,7 +200,7 @@ def _worked(
     )
 
 
-def _at(request: HttpRequest, job: int) -> Any:
+def _at(request: Request, job: int) -> Any:
     record = record_for(request, job)
     look = look_for(request, record)
     return record, look, channel_or_404(look, request.POST.get("channel", ""))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.views.decorators.http import require_GET
 
 from metrolex.errors import BadInput
@@ -15,11 +15,12 @@ from metrolex.scaling.budget import SHIFTS, TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
 from workbench.jobs.look import Look
 from workbench.jobs.pages import at_channel, show_page
+from workbench.request import Request
 from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """Stacked over the range, and as figures at one reading."""
     record, look, channel = at_channel(request, job)
     return show_page(
@@ -39,8 +40,8 @@ def _context(look: Look, channel: MeasuringChain | None, typed: str) -> dict[str
         return found
     budget, loop = whole
     at = channel.true_running if channel.true_running is not None else float(np.median(budget.y))
-    if channel.warn_high is not None or channel.warn_low is not None:
-        at = channel.warn_high if channel.warn_high is not None else channel.warn_low
+    level = channel.warn_high if channel.warn_high is not None else channel.warn_low
+    at = at if level is None else level
     if typed:
         try:
             at = parse_in(typed[:40], channel.unit)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -20,6 +20,7 @@ from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField, as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.pages import kept, look_for, record_for, show_page
+from workbench.request import Request
 
 
 class BlendForm(forms.Form):
@@ -51,14 +52,14 @@ class CeilingForm(forms.Form):
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The planner; figures typed go into the address, so that a plan can be sent on."""
     record = record_for(request, job)
     look = look_for(request, record)
     return show_page(request, "scaling/fuel.html", record, look, "scaling", **_context(request, look))
 
 
-def _context(request: HttpRequest, look: Look, ceiling: CeilingForm | None = None) -> dict[str, Any]:
+def _context(request: Request, look: Look, ceiling: CeilingForm | None = None) -> dict[str, Any]:
     vehicle = look.job.vehicle
     blend_form = BlendForm(request.GET) if "target" in request.GET else BlendForm(initial=_start(look.job))
     content_form = ContentForm(request.GET) if "hertz" in request.GET else ContentForm()
@@ -128,7 +129,7 @@ def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:
 
 
 @require_POST
-def ceiling(request: HttpRequest, job: int) -> HttpResponse:
+def ceiling(request: Request, job: int) -> HttpResponse:
     """What the tune allows, kept with the vehicle."""
     record = record_for(request, job)
     form = CeilingForm(request.POST)

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import displays
 from metrolex.acts.inputs import read_at as read_at_input
 from workbench.jobs.pages import kept, look_for, page_at, record_for, show_page
+from workbench.request import Request
 from workbench.scaling.menu_forms import InputForm
 from workbench.scaling.menu_views import display_or_404, sheet_after, sheet_context
 
 
 @require_GET
-def input_form(request: HttpRequest, job: int) -> HttpResponse:
+def input_form(request: Request, job: int) -> HttpResponse:
     """The form of one input, fetched when it is opened."""
     record = record_for(request, job)
     display = display_or_404(look_for(request, record).job, request.GET.get("display", ""))
@@ -30,7 +31,7 @@ def input_form(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def input_save(request: HttpRequest, job: int) -> HttpResponse:
+def input_save(request: Request, job: int) -> HttpResponse:
     """An input of the display as its maker describes it."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -60,7 +61,7 @@ def input_save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def read_at(request: HttpRequest, job: int) -> HttpResponse:
+def read_at(request: Request, job: int) -> HttpResponse:
     """A channel read at another input, of this display or another."""
     display_id, _, input_id = request.POST.get("at", "").partition("|")
     key = request.POST.get("channel", "")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -21,6 +21,7 @@ from metrolex.senders.fit import FIT_KINDS, Fit, FitKind, fit_curve
 from workbench.jobs.look import Look
 from workbench.jobs.pages import act, at_channel, kept, page_at, show_page
 from workbench.library.parts import own_senders
+from workbench.request import Request
 from workbench.scaling.forms import LONGEST
 from workbench.scaling.measured_drawing import measured_drawing
 
@@ -50,7 +51,7 @@ class PointsForm(forms.Form):
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The points of a channel's sender and what they say."""
     record, look, channel = at_channel(request, job)
     return show_page(
@@ -64,7 +65,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def _context(
-    request: HttpRequest,
+    request: Request,
     look: Look,
     channel: MeasuringChain | None,
     law: str = "",
@@ -162,7 +163,7 @@ def _suspects(
 
 
 @require_POST
-def add(request: HttpRequest, job: int) -> HttpResponse:
+def add(request: Request, job: int) -> HttpResponse:
     """Points more."""
     record, look, channel = at_channel(request, job)
     form = PointsForm(request.POST)
@@ -188,7 +189,7 @@ def add(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job: int) -> HttpResponse:
+def remove(request: Request, job: int) -> HttpResponse:
     """A point less."""
     key, number = request.POST.get("channel", ""), request.POST.get("number", "")
 
@@ -201,7 +202,7 @@ def remove(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def thousand(request: HttpRequest, job: int) -> HttpResponse:
+def thousand(request: Request, job: int) -> HttpResponse:
     """The points were read in kilo-ohms: a thousand times as much each."""
     key = request.POST.get("channel", "")
 
@@ -209,7 +210,7 @@ def thousand(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def take(request: HttpRequest, job: int) -> HttpResponse:
+def take(request: Request, job: int) -> HttpResponse:
     """The fitted law, or a library sender's curve, as the sender's own."""
     key, law, name = (request.POST.get(word, "") for word in ("channel", "law", "sender"))
     library = all_sender_kits() | own_senders(request.workshop)

@@ -105,7 +105,7 @@ class InputForm(forms.Form):
             "adc_offset": stage.adc_offset_lsb,
             "cold_junction": stage.cold_junction_k,
         }
-        start = {name: as_typed(value) for name, value in words.items()}
+        start: dict[str, Any] = {name: as_typed(value) for name, value in words.items()}
         start |= {
             "pull_up": as_typed(stage.pull_up_ohm, "ohm") if stage.pull_up_ohm else "",
             "reference": as_typed(stage.reference_v, "V") if stage.reference_v else "",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.template.loader import render_to_string
 from django.utils.text import slugify
@@ -22,11 +22,12 @@ from workbench.jobs.look import Look
 from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
+from workbench.request import Request
 from workbench.scaling.menu_forms import KINDS, EntryForm, InputForm
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """One display's sheet."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -44,7 +45,7 @@ def show(request: HttpRequest, job: int) -> HttpResponse:
 
 
 def sheet_context(
-    request: HttpRequest,
+    request: Request,
     look: Look,
     display: Display | None,
     form: EntryForm | None = None,
@@ -105,7 +106,7 @@ def _groups(rows: list[dict[str, Any]], display: Display) -> list[dict[str, Any]
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """What was typed and ticked; firmware and date."""
     display_id = request.POST.get("display", "")
 
@@ -123,7 +124,7 @@ def save(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def entry(request: HttpRequest, job: int) -> HttpResponse:
+def entry(request: Request, job: int) -> HttpResponse:
     """An entry more in the display's menu."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -146,7 +147,7 @@ def entry(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def entry_remove(request: HttpRequest, job: int) -> HttpResponse:
+def entry_remove(request: Request, job: int) -> HttpResponse:
     """An entry less, or the generic menu back."""
     display_id, name = request.POST.get("display", ""), request.POST.get("name", "")
 
@@ -154,7 +155,7 @@ def entry_remove(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def describe(request: HttpRequest, job: int) -> HttpResponse:
+def describe(request: Request, job: int) -> HttpResponse:
     """A display of the library described onto this one: its menu, and its inputs where they have the same pins."""
     display_id, name = request.POST.get("display", ""), request.POST.get("name", "")
     known = all_display_kits() | own_displays(request.workshop)
@@ -165,7 +166,7 @@ def describe(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def paper(request: HttpRequest, job: int) -> HttpResponse:
+def paper(request: Request, job: int) -> HttpResponse:
     """The sheet on paper."""
     record = record_for(request, job)
     look = look_for(request, record)
@@ -182,7 +183,7 @@ def paper(request: HttpRequest, job: int) -> HttpResponse:
     return answer
 
 
-def sheet_after(request: HttpRequest, job: int, put: Callable[[Job], Job], display: str) -> HttpResponse:
+def sheet_after(request: Request, job: int, put: Callable[[Job], Job], display: str) -> HttpResponse:
     """One act, then the sheet of its display, the first sheet where there is no such display."""
     known = JOBS.job_of(record_for(request, job)).display(display) is not None
     return act(request, job, put, "scaling:menu", display=display if known else "")

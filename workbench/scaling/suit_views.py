@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
@@ -21,6 +21,7 @@ from metrolex.senders.pasted import read_points
 from workbench.jobs.fields import NumberField, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.pages import at_channel, show_page
+from workbench.request import Request
 
 DEFAULT_V, DEFAULT_BITS = 5.0, 10
 
@@ -40,7 +41,7 @@ class MatchForm(forms.Form):
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """All of it for one channel."""
     record, look, channel = at_channel(request, job)
     other = look.job.chain(request.GET.get("with", ""))
@@ -119,7 +120,7 @@ def _listener(channel: MeasuringChain, display: Display | None, stage: Input | N
 
 
 @require_GET
-def match(request: HttpRequest, job: int) -> HttpResponse:
+def match(request: Request, job: int) -> HttpResponse:
     """The best resistors for a gauge typed in."""
     _, look, channel = at_channel(request, job)
     form = MatchForm(request.GET)

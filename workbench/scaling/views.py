@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils.text import slugify
@@ -40,6 +40,7 @@ from workbench.jobs.pages import (
     show_page,
 )
 from workbench.pdf import pdf_of
+from workbench.request import Request
 from workbench.scaling import rows as row_figures
 from workbench.scaling.benches import bench_context, bench_of
 from workbench.scaling.drawings import scaling_drawing
@@ -48,14 +49,14 @@ from workbench.sheets import csv_answer
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """One channel's curve, table and error."""
     record, look, channel = at_channel(request, job)
     return show_page(request, "scaling/show.html", record, look, "scaling", **bench_page(look, channel))
 
 
 def refused(
-    request: HttpRequest, record: JobRecord, look: Look, channel: MeasuringChain | None, **forms: Any
+    request: Request, record: JobRecord, look: Look, channel: MeasuringChain | None, **forms: Any
 ) -> HttpResponse:
     """The bench again, with the form that was refused as it was typed."""
     return show_page(
@@ -135,7 +136,7 @@ def _scaling_initial(channel: MeasuringChain) -> dict[str, Any]:
 
 
 @require_POST
-def curve(request: HttpRequest, job: int) -> HttpResponse:
+def curve(request: Request, job: int) -> HttpResponse:
     """The sender's law."""
     record, key = record_for(request, job), request.POST.get("channel", "")
     look = look_for(request, record)
@@ -151,7 +152,7 @@ def curve(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def table(request: HttpRequest, job: int) -> HttpResponse:
+def table(request: Request, job: int) -> HttpResponse:
     """What is entered in the display."""
     record, key = record_for(request, job), request.POST.get("channel", "")
     look = look_for(request, record)
@@ -169,7 +170,7 @@ def table(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def rows(request: HttpRequest, job: int) -> HttpResponse:
+def rows(request: Request, job: int) -> HttpResponse:
     """Take the best rows."""
     record, key = record_for(request, job), request.POST.get("channel", "")
     look = look_for(request, record)
@@ -196,7 +197,7 @@ def _gain(found: Rows, channel: MeasuringChain) -> str:
 
 
 @require_GET
-def how_many(request: HttpRequest, job: int) -> HttpResponse:
+def how_many(request: Request, job: int) -> HttpResponse:
     """What each number of rows would leave."""
     _, look, channel = at_channel(request, job)
     try:
@@ -207,7 +208,7 @@ def how_many(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_GET
-def tried(request: HttpRequest, job: int) -> HttpResponse:
+def tried(request: Request, job: int) -> HttpResponse:
     """The drawing with one row moved, while it is dragged; nothing is kept."""
     _, look, channel = at_channel(request, job)
     try:
@@ -221,7 +222,7 @@ def tried(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def row_move(request: HttpRequest, job: int) -> HttpResponse:
+def row_move(request: Request, job: int) -> HttpResponse:
     """A row left where it was dragged to."""
     key = request.POST.get("channel", "")
     return act(
@@ -246,7 +247,7 @@ def _drawn(job: Job, channel: MeasuringChain, true: float | None) -> dict[str, A
 
 
 @require_GET
-def card(request: HttpRequest, job: int) -> HttpResponse:
+def card(request: Request, job: int) -> HttpResponse:
     """The table as a card to type from, on paper (PDF) or as CSV."""
     record, look, channel = at_channel(request, job)
     if not channel or not channel.scaling.table:
@@ -279,7 +280,7 @@ def card(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def read_back(request: HttpRequest, job: int) -> HttpResponse:
+def read_back(request: Request, job: int) -> HttpResponse:
     """What the display holds after typing, compared row by row with what was meant."""
     _, _, channel = at_channel(request, job)
     typed = request.POST.get("typed", "")[:4000]
@@ -294,14 +295,14 @@ def read_back(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def branch(request: HttpRequest, job: int) -> HttpResponse:
+def branch(request: Request, job: int) -> HttpResponse:
     """The usable part of a curve that turns back."""
     key, which = request.POST.get("channel", ""), request.POST.get("part", "")
     return act(request, job, lambda before: acts.take_branch(before, key, which), "scaling:show")
 
 
 @require_GET
-def shown(request: HttpRequest, job: int) -> HttpResponse:
+def shown(request: Request, job: int) -> HttpResponse:
     """True in, shown out: the face at a true value typed by the fitter."""
     _, look, channel = at_channel(request, job)
     context: dict[str, Any] = {"channel": channel, "typed": request.GET.get("true", "")[:40]}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -19,6 +19,7 @@ from metrolex.warning.drive import Kind, replay
 from workbench.jobs.fields import NumberField, as_typed
 from workbench.jobs.look import Look
 from workbench.jobs.pages import at_channel, kept, page_at, show_page
+from workbench.request import Request
 from workbench.scaling.warn_drawing import replay_drawing
 
 KIND_OF: dict[str, Kind] = {
@@ -88,7 +89,7 @@ class WarnForm(forms.Form):
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The warning of a channel and what it does over a drive."""
     record, look, channel = at_channel(request, job)
     return show_page(request, "scaling/warnings.html", record, look, "scaling", **_context(look, channel))
@@ -143,7 +144,7 @@ def _failing(channel: MeasuringChain) -> float:
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """The warning as it is set."""
     record, look, channel = at_channel(request, job)
     form = WarnForm(request.POST, unit=channel.unit)

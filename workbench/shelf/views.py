@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -17,11 +17,12 @@ from workbench.brief.vehicle_forms import VEHICLE_FIELDS
 from workbench.jobs.door import create_job, import_job
 from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
+from workbench.request import Request
 from workbench.shelf.forms import JobFileForm, NewJobForm
 
 
 @require_GET
-def show(request: HttpRequest) -> HttpResponse:
+def show(request: Request) -> HttpResponse:
     """All jobs of the workshop, the one touched last first."""
     words = request.GET.get("q", "").replace("\0", "").strip()[:80]
     jobs = JobRecord.objects.for_workshop(request.workshop).matching(words).on_the_shelf()
@@ -29,7 +30,7 @@ def show(request: HttpRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
-def new(request: HttpRequest) -> HttpResponse:
+def new(request: Request) -> HttpResponse:
     """A new job in one page."""
     form = NewJobForm(request.POST or None)
     if request.method == "POST" and form.is_valid() and request.member:
@@ -51,7 +52,7 @@ def new(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def from_file(request: HttpRequest) -> HttpResponse:
+def from_file(request: Request) -> HttpResponse:
     """A new job from a job file; a file that cannot be read says where, and nothing is stored."""
     file_form = JobFileForm(request.POST, request.FILES)
     if file_form.is_valid() and request.member:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils.text import slugify
@@ -25,16 +25,17 @@ from workbench.pdf import pdf_of
 from workbench.ports.card_drawings import drill_strip, tip_angle_drawing
 from workbench.ports.forms import FluidForm
 from workbench.ports.section_drawing import section_drawing
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The card of one place, to print."""
     return render(request, "ports/card.html", _card(request, job))
 
 
 @require_GET
-def pdf(request: HttpRequest, job: int) -> HttpResponse:
+def pdf(request: Request, job: int) -> HttpResponse:
     """The card as PDF."""
     context = _card(request, job)
     html = render_to_string("ports/card.html", {**context, "as_file": True})
@@ -46,7 +47,7 @@ def pdf(request: HttpRequest, job: int) -> HttpResponse:
     )
 
 
-def _card(request: HttpRequest, job: int) -> dict[str, Any]:
+def _card(request: Request, job: int) -> dict[str, Any]:
     record, look, channel = at_channel(request, job)
     if channel is None:
         raise Http404
@@ -81,12 +82,12 @@ def _card(request: HttpRequest, job: int) -> dict[str, Any]:
 
 
 @require_GET
-def fluids(request: HttpRequest, job: int) -> HttpResponse:
+def fluids(request: Request, job: int) -> HttpResponse:
     """What runs out, what to have ready, what really went out and came back."""
     return _fluids(request, job)
 
 
-def _fluids(request: HttpRequest, job: int, bad: FluidForm | None = None) -> HttpResponse:
+def _fluids(request: Request, job: int, bad: FluidForm | None = None) -> HttpResponse:
     record = record_for(request, job)
     look = look_for(request, record)
     rows = []
@@ -112,7 +113,7 @@ def _litres(value: float | None) -> str:
 
 
 @require_POST
-def fluid_save(request: HttpRequest, job: int) -> HttpResponse:
+def fluid_save(request: Request, job: int) -> HttpResponse:
     """What really went out and came back."""
     record = record_for(request, job)
     form = FluidForm(request.POST)

@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
@@ -22,16 +22,17 @@ from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, 
 from workbench.ports.forms import NewPathForm, PathForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.path_text import parts_text, read_parts, read_stretches, stretches_text
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """All paths, drawn to scale, each with its form."""
     return _page(request, job)
 
 
 def _page(
-    request: HttpRequest, job: int, bad: PathForm | None = None, new_form: NewPathForm | None = None
+    request: Request, job: int, bad: PathForm | None = None, new_form: NewPathForm | None = None
 ) -> HttpResponse:
     record = record_for(request, job)
     look = look_for(request, record)
@@ -86,13 +87,13 @@ def _in_mm(length_m: float | None) -> str:
 
 
 @require_POST
-def start(request: HttpRequest, job: int) -> HttpResponse:
+def start(request: Request, job: int) -> HttpResponse:
     """The paths of this layout."""
     return act(request, job, acts.start_paths, "ports:paths")
 
 
 @require_POST
-def save(request: HttpRequest, job: int) -> HttpResponse:
+def save(request: Request, job: int) -> HttpResponse:
     """One path, as it was measured."""
     record = record_for(request, job)
     form = PathForm(request.POST, paths=look_for(request, record).job.paths)
@@ -144,7 +145,7 @@ def _with_path(job: Job, clean: dict[str, Any]) -> Job:
 
 
 @require_POST
-def new(request: HttpRequest, job: int) -> HttpResponse:
+def new(request: Request, job: int) -> HttpResponse:
     """One more path."""
     record = record_for(request, job)
     form = NewPathForm(request.POST)
@@ -163,7 +164,7 @@ def new(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job: int) -> HttpResponse:
+def remove(request: Request, job: int) -> HttpResponse:
     """Take a path out; its pins stay without a position."""
     key = request.POST.get("path", "")
     return act(request, job, lambda before: acts.remove_path(before, key), "ports:paths")

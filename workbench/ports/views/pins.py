@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -46,10 +46,11 @@ from workbench.library.services import Library, library_of
 from workbench.ports.forms import PinForm, PortForm, WeightsForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.section_drawing import section_drawing
+from workbench.request import Request
 
 
 @require_GET
-def show(request: HttpRequest, job: int) -> HttpResponse:
+def show(request: Request, job: int) -> HttpResponse:
     """The places for one channel, drawn along their path and compared."""
     record, look, channel = at_channel(request, job)
     context = _context(look, channel, library_of(request.workshop), request.GET.get("pin", ""))
@@ -71,9 +72,8 @@ def _context(
     at = next((c for c in found if c.port.id == pin), None) or next(
         (c for c in found if c.chosen), found[0] if found else None
     )
-    kinds = {place.path for place in places_for(channel.measurand)} | {
-        job.path(c.port.path).kind for c in found if job.path(c.port.path)
-    }  # type: ignore[union-attr]
+    under = (job.path(c.port.path) for c in found)
+    kinds = {place.path for place in places_for(channel.measurand)} | {path.kind for path in under if path}
     paths = [path for path in job.paths if path.kind in kinds]
     return {
         "channel": channel,
@@ -152,7 +152,7 @@ def _section(job: Job, channel: MeasuringChain, port: Port, sender: Sender | Non
 
 
 @require_GET
-def verdict(request: HttpRequest, job: int) -> HttpResponse:
+def verdict(request: Request, job: int) -> HttpResponse:
     """What a pin would be told at a distance: nothing is stored."""
     _, look, channel = at_channel(request, job)
     try:
@@ -174,21 +174,21 @@ def verdict(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def move(request: HttpRequest, job: int) -> HttpResponse:
+def move(request: Request, job: int) -> HttpResponse:
     """Leave a pin where it was dragged to."""
     pin, at = request.POST.get("pin", ""), request.POST.get("at", "")
     return _act(request, job, lambda before, key: acts.move_pin(before, key, pin, parse_number(at)), pin)
 
 
 @require_POST
-def place(request: HttpRequest, job: int) -> HttpResponse:
+def place(request: Request, job: int) -> HttpResponse:
     """Choose a place."""
     pin = request.POST.get("pin", "")
     return _act(request, job, lambda before, key: acts.choose_place(before, key, pin), pin)
 
 
 @require_POST
-def add(request: HttpRequest, job: int) -> HttpResponse:
+def add(request: Request, job: int) -> HttpResponse:
     """A place of the fitter's own."""
     record, key = record_for(request, job), request.POST.get("channel", "")
     look = look_for(request, record)
@@ -217,14 +217,14 @@ def add(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job: int) -> HttpResponse:
+def remove(request: Request, job: int) -> HttpResponse:
     """Take a place that was only considered off the list."""
     pin = request.POST.get("pin", "")
     return _act(request, job, lambda before, key: acts.remove_pin(before, key, pin))
 
 
 @require_POST
-def sender(request: HttpRequest, job: int) -> HttpResponse:
+def sender(request: Request, job: int) -> HttpResponse:
     """Choose a sender."""
     kit, own = request.POST.get("kit", ""), own_senders(request.workshop)
     return _act(
@@ -236,7 +236,7 @@ def sender(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def facts(request: HttpRequest, job: int) -> HttpResponse:
+def facts(request: Request, job: int) -> HttpResponse:
     """What was found at a place."""
     record, key, pin = record_for(request, job), request.POST.get("channel", ""), request.POST.get("pin", "")
     look = look_for(request, record)
@@ -253,7 +253,7 @@ def facts(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def stack(request: HttpRequest, job: int) -> HttpResponse:
+def stack(request: Request, job: int) -> HttpResponse:
     """The chain of fittings: the best one taken, one put on, one off."""
     pin, do, name = (request.POST.get(word, "") for word in ("pin", "do", "name"))
     library = library_of(request.workshop)
@@ -267,7 +267,7 @@ def stack(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def weights(request: HttpRequest, job: int) -> HttpResponse:
+def weights(request: Request, job: int) -> HttpResponse:
     """What counts when places are compared."""
     preset = PRESETS.get(request.POST.get("preset", ""))
     form = WeightsForm(request.POST)
@@ -283,7 +283,7 @@ def weights(request: HttpRequest, job: int) -> HttpResponse:
 
 
 @require_POST
-def school(request: HttpRequest, job: int) -> HttpResponse:
+def school(request: Request, job: int) -> HttpResponse:
     """The school followed where practitioners disagree."""
     topic, chosen = request.POST.get("topic", ""), request.POST.get("school", "")
     return _act(
@@ -294,6 +294,6 @@ def school(request: HttpRequest, job: int) -> HttpResponse:
     )
 
 
-def _act(request: HttpRequest, job: int, edit: Any, pin: str = "") -> HttpResponse:
+def _act(request: Request, job: int, edit: Any, pin: str = "") -> HttpResponse:
     key = request.POST.get("channel", "")
     return act(request, job, lambda before: edit(before, key), "ports:show", pin=pin)

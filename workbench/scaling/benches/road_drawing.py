@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from django.utils.safestring import SafeString
 
-from metrolex.job import SpeedRun
-from metrolex.speed.gps import Calibration
+from metrolex.speed.gps import Calibration, GpsRun
 from metrolex.speed.legal import band_kmh
 from workbench.drawing import ACT, INK, QUIET, Drawing
 from workbench.scaling.axes import axis, ticks
@@ -16,7 +15,7 @@ WIDTH, HEIGHT = 620.0, 330.0
 LEFT, RIGHT, TOP, FLOOR = 52.0, 16.0, 26.0, 268.0
 
 
-def runs_drawing(runs: tuple[SpeedRun, ...], found: Calibration, ratio: float | None) -> SafeString:
+def runs_drawing(runs: tuple[GpsRun, ...], found: Calibration, ratio: float | None) -> SafeString:
     """Each run as a dot; the band that may be shown shaded; the line as it was, and as it is set now."""
     sheet = Drawing(
         WIDTH,
