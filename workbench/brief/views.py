@@ -171,15 +171,12 @@ def _shopping(request: Request, job: int, bad: KitForm | None = None) -> HttpRes
     record = record_for(request, job)
     look = look_for(request, record)
     items = shopping_list(look.job)
-    rows = [
-        {
-            "item": item,
-            "form": bad
-            if bad is not None and bad.data.get("item") == item.key
-            else KitForm(initial={"item": item.key, "have": as_typed(item.have)}, auto_id=f"id_{i}_%s"),
-        }
-        for i, item in enumerate(items)
-    ]
+    rows = []
+    for i, item in enumerate(items):
+        refused = bad if bad is not None and bad.data.get("item") == item.key else None
+        fresh = KitForm(initial={"item": item.key, "have": as_typed(item.have)}, auto_id=f"id_{i}_%s")
+        typed = refused.data.get("have", "") if refused else f"{item.have:g}"
+        rows.append({"item": item, "form": refused or fresh, "typed": typed})
     return show_page(
         request,
         "brief/shopping.html",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django import forms
 
@@ -71,7 +71,13 @@ class SegmentForm(forms.Form):
         return data
 
 
-class SegmentForms(forms.BaseFormSet[forms.Form]):
+if TYPE_CHECKING:  # Django's class takes its form for the type checker only
+    _FormSet = forms.BaseFormSet[forms.Form]
+else:
+    _FormSet = forms.BaseFormSet
+
+
+class SegmentForms(_FormSet):
     """The stretches of one run."""
 
     def add_fields(self, form: forms.Form, index: int | None) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlencode
 
@@ -313,3 +314,36 @@ def seen(context: template.Context) -> SafeString:
     if getattr(request, "kept_typed", False):
         version = str(getattr(request, "told", "")) or request.POST.get("seen", version)
     return format_html('<input type="hidden" name="seen" value="{}">', version)
+
+
+@register.filter
+def road_words(road: Any) -> str:
+    """How a speed setting was found and what stood there before: '(pulses per km), by 3 GPS runs; before: 5070 as delivered.'"""
+    count = len(road.runs)
+    runs = f", by {count} GPS run{'s' * (count > 1)}" if count else ""
+    before = "".join(f"; before: {short(old.setting)} {old.why}".rstrip() for old in road.before)
+    return f"({said(road.enters)}){runs}{before}."
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """A page of a place that has several."""
+
+    key: str
+    name: str
+    address: str
+    of_channel: bool = True
+
+
+@register.simple_tag
+def scaling_rooms() -> tuple[Room, ...]:
+    """The pages of Scaling."""
+    return (
+        Room("bench", "Bench", "scaling:show"),
+        Room("measured", "Measured points", "scaling:measured"),
+        Room("error", "Error", "scaling:error"),
+        Room("suits", "Does it suit", "scaling:suits"),
+        Room("warnings", "Warnings", "scaling:warnings"),
+        Room("fuel", "Fuel", "scaling:fuel", of_channel=False),
+        Room("menu", "Set-up sheets", "scaling:menu", of_channel=False),
+    )
