@@ -393,6 +393,12 @@ def _exactly(number: Fraction, from_unit: str, to_unit: str) -> Fraction:
 @functools.cache
 def _line(from_unit: str, to_unit: str) -> tuple[Fraction, Fraction]:
     """Every conversion is a straight line: its slope and where it starts, as exact fractions."""
+    for kind in load_table("unit_lines").values():
+        if from_unit in kind and to_unit in kind:
+            (slope, start), (other_slope, other_start) = (
+                (Fraction(word) for word in kind[unit]) for unit in (from_unit, to_unit)
+            )
+            return slope / other_slope, (start - other_start) / other_slope
     zero, one = (_registry().Quantity(Fraction(n), from_unit).to(to_unit).magnitude for n in (0, 1))
     return Fraction(one) - Fraction(zero), Fraction(zero)
 

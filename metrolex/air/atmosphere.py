@@ -8,8 +8,6 @@ from __future__ import annotations
 
 import math
 
-from scipy.optimize import brentq
-
 from metrolex.errors import BadInput
 
 __all__ = ["ALTITUDE_M", "boiling_degc", "pressure_kpa", "saturation_kpa"]
@@ -59,6 +57,8 @@ def boiling_degc(*, altitude_m: float | None = None, barometer_kpa: float | None
     >>> round(boiling_degc(altitude_m=0), 2), round(boiling_degc(altitude_m=1500), 1)
     (99.97, 95.0)
     """
+    from scipy.optimize import brentq  # heavy to load, and seldom needed
+
     if barometer_kpa is None:
         if altitude_m is None:
             raise BadInput("altitude_m", None, "an altitude or a barometer reading")

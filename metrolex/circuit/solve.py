@@ -81,13 +81,13 @@ def solve(elements: Sequence[Element]) -> Solution:
 
 def equations(elements: Sequence[Element]) -> Equations:
     """Write a network out. Raises CircuitError as ``solve`` does."""
-    names = node_names(elements)
     _refuse_duplicates(elements)
     _refuse_source_loops(elements)
-    floating = floating_nodes(elements, names)
+    names = node_names(elements)
+    row = {name: i - 1 for i, name in enumerate(names)}  # battery negative is row -1: left out
+    floating = _floating(elements, row)
     _refuse_stranded_currents(elements, floating)
 
-    row = {name: i - 1 for i, name in enumerate(names)}  # battery negative is row -1: left out
     branches = [e for e in elements if isinstance(e, (VoltageSource, VoltageFollower))]
     count = len(names) - 1
     size = count + len(branches)
@@ -130,14 +130,19 @@ def node_names(elements: Iterable[Element]) -> list[Name]:
     return list(names)
 
 
-def floating_nodes(elements: Sequence[Element], names: Sequence[Name] | None = None) -> frozenset[Name]:
+def floating_nodes(elements: Sequence[Element]) -> frozenset[Name]:
     """Nodes with no conducting way to battery negative."""
-    group = DisjointSets[Name]()
+    return _floating(elements, {name: i - 1 for i, name in enumerate(node_names(elements))})
+
+
+def _floating(elements: Sequence[Element], row: dict[Name, int]) -> frozenset[Name]:
+    group = DisjointSets[int]()
     for element in elements:
         if not isinstance(element, CurrentSource):
-            group.join(*_ends(element))
-    held = group.of(GROUND)
-    return frozenset(name for name in (names or node_names(elements)) if group.of(name) != held)
+            a, b = _ends(element)
+            group.join(row[a], row[b])
+    held = group.of(-1)
+    return frozenset(name for name, i in row.items() if group.of(i) != held)
 
 
 def _ends(element: Element) -> tuple[Name, Name]:

@@ -59,7 +59,7 @@ def hits_in(name: str) -> tuple[Hit, ...]:
     found = [
         Hit(entry.kind, entry.system, m.start(), m.end())
         for entry in _entries()
-        for m in entry.pattern.finditer(text)
+        for m in entry.found_in(text)
     ]
     found += _terminals(words)
     return tuple(
@@ -91,9 +91,25 @@ def slip_distance(a: str, b: str, most: int = 2) -> int:
 
 @dataclass(frozen=True, slots=True)
 class _Entry:
+    """A phrase or part of the vocabulary; ``words`` are what any text it is found in must hold, letter for letter.
+
+    Few of some thousand entries are ever near a name: a pattern is made when its words are there.
+    """
+
     kind: str
     system: str
-    pattern: re.Pattern[str]
+    words: tuple[str, ...]
+    pattern: str
+
+    def found_in(self, text: str) -> Iterable[re.Match[str]]:
+        if not all(word in text for word in self.words):
+            return ()
+        return _compiled(self.pattern).finditer(text)
+
+
+@functools.cache
+def _compiled(pattern: str) -> re.Pattern[str]:
+    return re.compile(pattern)
 
 
 def _sections() -> Iterator[tuple[str, str, list[str], list[str]]]:
@@ -110,12 +126,11 @@ def _sections() -> Iterator[tuple[str, str, list[str], list[str]]]:
 @functools.cache
 def _entries() -> tuple[_Entry, ...]:
     found = []
-    for kind, system, words, parts in _sections():
-        found += [_Entry(kind, system, re.compile(pattern)) for pattern in dict.fromkeys(map(_phrase, words))]
-        found += [
-            _Entry(kind, system, re.compile(part))
-            for part in dict.fromkeys(folded(part).replace(" ", "") for part in parts)
-        ]
+    for kind, system, phrases, parts in _sections():
+        for words in dict.fromkeys(map(_words_of, phrases)):
+            found.append(_Entry(kind, system, words, _phrase(words)))
+        for part in dict.fromkeys(folded(part).replace(" ", "") for part in parts):
+            found.append(_Entry(kind, system, (part,), part))
     return tuple(found)
 
 
@@ -124,13 +139,21 @@ def _fillers() -> frozenset[str]:
     return frozenset(load_table("circuit_words")["fillers"]["words"])
 
 
-def _phrase(words: str) -> str:
+def _words_of(phrase: str) -> tuple[str, ...]:
+    """The words of a phrase, abbreviations written out, fillers left out where something else is left."""
+    kept = [_written_out(word) for word in folded(phrase).split()]
+    return tuple([word for word in kept if word not in _fillers() or len(kept) <= len(word) + 1] or kept)
+
+
+def _phrase(words: tuple[str, ...]) -> str:
     """The pattern of a phrase: words with their plurals, with or without fillers and spaces between."""
-    fillers = "|".join(sorted(_fillers(), key=len, reverse=True))
-    kept = [_written_out(word) for word in folded(words).split()]
-    kept = [word for word in kept if word not in _fillers() or len(kept) <= len(word) + 1] or kept
-    plural = [word + ("[a-z]{0,2}" if len(word) > 3 and not word.isdigit() else "") for word in kept]
-    return rf"(?<![a-z]){f' ?(?:(?:{fillers}) )*'.join(plural)}(?![a-z])"
+    plural = [word + ("[a-z]{0,2}" if len(word) > 3 and not word.isdigit() else "") for word in words]
+    return rf"(?<![a-z]){f' ?(?:(?:{_filler_pattern()}) )*'.join(plural)}(?![a-z])"
+
+
+@functools.cache
+def _filler_pattern() -> str:
+    return "|".join(sorted(_fillers(), key=len, reverse=True))
 
 
 def _terminals(words: list[str]) -> list[Hit]:
@@ -194,7 +217,7 @@ def _known(word: str) -> bool:
         word.isdigit()
         or len(word) < 3
         or word in _dictionary()
-        or any(entry.pattern.search(word) for entry in _entries())
+        or any(True for entry in _entries() for _ in entry.found_in(word))
     )
 
 

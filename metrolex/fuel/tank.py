@@ -12,7 +12,6 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.optimize import isotonic_regression
 
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
@@ -39,6 +38,8 @@ def strapping(points: tuple[tuple[float, float], ...], capacity_l: float | None 
 
     Points that go against the others are pooled with their neighbours; equal ohms are one point, the mean of their litres.
     """
+    from scipy.optimize import isotonic_regression  # heavy to load, and seldom needed
+
     if len(points) < 3:
         raise BadInput(
             "points",

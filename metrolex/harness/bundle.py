@@ -14,7 +14,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import minimize
 
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
@@ -114,6 +113,8 @@ def _starts(radii: _Floats, count: int, seed: int) -> list[_Floats]:
 
 def _settle(points: _Floats, radii: _Floats) -> _Floats:
     """Push circles apart inside a ring that widens until they fit, then spread what still touches too much."""
+    from scipy.optimize import minimize  # heavy to load, and seldom needed
+
     thickest = np.sort(radii)[-2:]
     ring = max(_FIRST_RING * math.sqrt(float((radii**2).sum()) / _HEX_DENSITY), float(thickest.sum()))
     allowed = 4e-3 * float(radii.min())

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.optimize import linprog
 
 from metrolex.scaling.task import Row, Task
 
@@ -14,6 +13,8 @@ _SAMPLES = 300
 
 def settled(task: Task, rows: tuple[Row, ...]) -> tuple[Row, ...]:
     """Rows at the same x whose y make the greatest error least, over samples spread by the law's bending and at the rows."""
+    from scipy.optimize import linprog  # heavy to load, and seldom needed
+
     knots = np.array([x for x, _ in rows])
     bend = task.bend()
     at = np.searchsorted(bend, np.linspace(0, bend[-1], _SAMPLES))

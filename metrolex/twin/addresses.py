@@ -45,6 +45,13 @@ class Address:
     which: str = ""
     words: str = field(default="", compare=False)
     """as it is printed"""
+    hashed: int = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "hashed", hash((self.kind, self.id, self.what, self.which)))
+
+    def __hash__(self) -> int:  # looked up far more often than made
+        return self.hashed
 
     def __str__(self) -> str:
         return self.words or " ".join(word for word in (self.id, self.what, self.which) if word)

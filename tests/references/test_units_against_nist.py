@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
+import pint
 import pytest
 
-from metrolex.quantities import LENGTH, MASS, PRESSURE, SPEED, TEMPERATURE, VOLUME, parse
+from metrolex.quantities import LENGTH, MASS, PRESSURE, SPEED, TEMPERATURE, VOLUME, _line, parse
+from metrolex.tables import load_table
 
 NIST = [
     ("1 psi", PRESSURE, 6.894757e3, 1e-7),
@@ -29,3 +33,18 @@ NIST = [
 @pytest.mark.parametrize(("text", "dimension", "value", "within"), NIST)
 def test_conversion(text, dimension, value, within):
     assert parse(text, dimension) == pytest.approx(value, rel=within, abs=1e-9)
+
+
+def test_the_table_of_lines_is_pints():
+    """Every unit of units.toml is in the table, and every pair of a kind converts exactly as pint has it."""
+    registry = pint.UnitRegistry(non_int_type=Fraction)
+    lines = load_table("unit_lines")
+    for kind, section in load_table("units").items():
+        if not isinstance(section, dict) or "units" not in section:
+            continue
+        names = {name for _, name in section["units"]}
+        assert names == set(lines[kind])
+        for a in names:
+            for b in names:
+                zero, one = (Fraction(registry.Quantity(Fraction(n), a).to(b).magnitude) for n in (0, 1))
+                assert _line(a, b) == (one - zero, zero), (a, b)
