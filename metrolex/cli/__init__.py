@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from difflib import get_close_matches
 
 from metrolex.cli.calculation import Calculation
+from metrolex.cli.examples import EXAMPLES
 from metrolex.errors import BadInput, CircuitError
 from metrolex.intake import parse_json, read
 
@@ -51,8 +52,11 @@ def main(argv: Sequence[str] | None = None) -> int:
         print("\n".join(f"  {name:<10} {line}" for name, (_, line) in CALCULATIONS.items()))
         return 0
     try:
-        calculation = _find(arguments[0])
         flags = arguments[1:]
+        if flags == ["--example"] and arguments[0] in EXAMPLES:
+            print(json.dumps(EXAMPLES[arguments[0]](), indent=1, ensure_ascii=False))
+            return 0
+        calculation = _find(arguments[0])
         for flag in flags:
             if flag != "--example" and flag not in calculation.flags:
                 raise BadInput(

@@ -9,11 +9,12 @@ from typing import Any
 from metrolex.acts.catalogue import act_called, all_acts
 from metrolex.check import find_all
 from metrolex.cli.calculation import Calculation, findings_out
+from metrolex.cli.examples import EXAMPLES
 from metrolex.findings import Finding
 from metrolex.intake import dump
 from metrolex.job import Job, State
 from metrolex.job.changes import changes_between, words_of
-from metrolex.jobfile import example_job_data, job_from_data, job_to_data
+from metrolex.jobfile import job_from_data, job_to_data
 from metrolex.twin import build, solve
 
 __all__ = ["CALCULATIONS", "ActInput"]
@@ -52,11 +53,7 @@ CALCULATIONS = {
     "act": Calculation(
         ActInput,
         run_act,
-        {
-            "job": example_job_data(),
-            "act": "harness.set_wire",
-            "with": {"key": "W3", "data": {"length_m": 2.4}},
-        },
+        EXAMPLES["act"](),
         ("--list",),
     )
 }

@@ -10,10 +10,11 @@ from metrolex.check import chain_board, find_all, still_standing
 from metrolex.check.stages import next_action
 from metrolex.circuit import spice_deck
 from metrolex.cli.calculation import Calculation, findings_out
+from metrolex.cli.examples import EXAMPLES
 from metrolex.errors import BadInput
 from metrolex.intake import AnyNumber, Key, Positive
 from metrolex.job import Job, State
-from metrolex.jobfile import example_job_data, job_from_data
+from metrolex.jobfile import job_from_data
 from metrolex.twin import build, read_meter, read_test_lamp, readings, solve
 from metrolex.twin.build import Network
 from metrolex.twin.run import Solved, currents_of, nodes_of, state_findings
@@ -124,15 +125,7 @@ def run_check(asked: JobInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     }
 
 
-def _example() -> dict[str, Any]:
-    return {
-        "job": example_job_data(),
-        "state": {"key": "run", "lamps": "off", "engine": "running"},
-        "faults": [],
-    }
-
-
 CALCULATIONS = {
-    "twin": Calculation(JobInput, run_twin, _example(), ("--spice",)),
-    "check": Calculation(JobInput, run_check, _example()),
+    "twin": Calculation(JobInput, run_twin, EXAMPLES["twin"](), ("--spice",)),
+    "check": Calculation(JobInput, run_check, EXAMPLES["check"]()),
 }

@@ -1,6 +1,6 @@
 """The best path of a lead through the vehicle: shortest, with heat, motion, water and new holes counted as metres.
 
-What each counts stands in ``data/layouts.toml`` (common practice, no source). Shortest paths: scipy's Dijkstra.
+What each counts stands in ``data/layouts.toml`` (common practice, no source).
 """
 
 from __future__ import annotations
@@ -8,13 +8,10 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass, replace
-from typing import Any
-
-from scipy.sparse import csr_array
-from scipy.sparse.csgraph import dijkstra
 
 from metrolex.job import Job, Opening, Run, Segment, Way, Zone
 from metrolex.job.once import once_per_job
+from metrolex.layout.shortest import all_paths
 from metrolex.tables import load_table
 
 INSIDE_DEGC = 60.0  # within one zone, where no way tells (common practice, no source)
@@ -109,15 +106,8 @@ class _Net:
             for pair in ((way.a, way.b), (way.b, way.a)):
                 if pair not in self.best or cost < self.best[pair][0]:
                     self.best[pair] = (cost, way)
-        size = len(self.ids)
-        rows = [self.place[a] for a, _ in self.best]
-        columns = [self.place[b] for _, b in self.best]
-        # A way of no length is still a way: the dense form would take it for none, the sparse one keeps what is put in.
-        costs = [max(cost, 1e-9) for cost, _ in self.best.values()]
-        graph = csr_array((costs, (rows, columns)), shape=(size, size))
-        self.costs: Any
-        self.before: Any
-        self.costs, self.before = dijkstra(graph, return_predecessors=True) if size else ((), ())
+        places = {(self.place[a], self.place[b]): cost for (a, b), (cost, _) in self.best.items()}
+        self.costs, self.before = all_paths(len(self.ids), places)
         self.routes: dict[tuple[str, ...], Route | None] = {}
 
     def path(self, stops: tuple[str, ...]) -> Route | None:
@@ -136,7 +126,7 @@ class _Net:
         return Route(tuple(ways), tuple(zones), sum(self.cost(a, b) for a, b in itertools.pairwise(stops)))
 
     def cost(self, a: str, b: str) -> float:
-        return float(self.costs[self.place[a], self.place[b]])
+        return self.costs[self.place[a]][self.place[b]]
 
     def leg(self, a: str, b: str) -> list[tuple[Way, str]] | None:
         """Ways from a to b, each with the zone it ends in."""
@@ -145,7 +135,8 @@ class _Net:
         found: list[tuple[Way, str]] = []
         at = self.place[b]
         while at != self.place[a]:
-            before = int(self.before[self.place[a], at])
+            before = self.before[self.place[a]][at]
+            assert before is not None, "a finite cost has a way"
             found.append((self.best[self.ids[before], self.ids[at]][1], self.ids[at]))
             at = before
         return found[::-1]

@@ -13,7 +13,6 @@ from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import stdtrit
 
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
@@ -256,6 +255,8 @@ def _judge(
     design: Design, x: Array, residuals: Array, trust: Array, count: int
 ) -> tuple[tuple[int, ...], Callable[[Array], Array] | None]:
     """Outliers and the confidence band of a least-squares fit."""
+    from scipy.special import stdtrit  # heavy to load, and seldom needed
+
     spare = len(x) - count
     if spare < 1:
         return (), None

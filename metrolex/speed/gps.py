@@ -14,7 +14,6 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import stdtrit
 
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
@@ -211,6 +210,8 @@ class _Line:
 
 
 def _line(true: Array, shown: Array, ratio: float, offset: tuple[float, float] | None) -> _Line:
+    from scipy.special import stdtrit  # heavy to load, and seldom needed
+
     count = len(true)
     if offset is not None and _beyond_chance(offset):
         mean, spread = float(true.mean()), float(((true - true.mean()) ** 2).sum())
@@ -287,6 +288,8 @@ def _rounded(value: float, step: float, *, down: bool) -> float:
 
 def _outliers(true: Array, shown: Array) -> tuple[int, ...]:
     """Runs whose externally studentised residual is beyond chance, in a fit through the origin."""
+    from scipy.special import stdtrit  # heavy to load, and seldom needed
+
     count = len(true)
     if count < 4:
         return ()
@@ -308,6 +311,8 @@ def _outliers(true: Array, shown: Array) -> tuple[int, ...]:
 
 
 def _offset(true: Array, shown: Array) -> tuple[float, float] | None:
+    from scipy.special import stdtrit  # heavy to load, and seldom needed
+
     count = len(true)
     spread = float(((true - true.mean()) ** 2).sum())
     if count < 3 or spread < 1e-9:

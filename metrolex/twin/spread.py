@@ -11,8 +11,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from metrolex.circuit import Element, Resistor, Solution, VoltageFollower, VoltageSource
-from metrolex.circuit import solve as solve_circuit
-from metrolex.circuit.changes import Change, solve_changes
+from metrolex.circuit.changes import Replaced, solve_changes
 from metrolex.circuit.elements import CurrentSource, Name
 from metrolex.harness.conductors import wire_ohm
 from metrolex.job import MeasuringChain, Sender
@@ -44,29 +43,11 @@ class Moved:
 def moved_parts(solved: Solved) -> list[Moved]:
     """Every toleranced part of a solved state at both ends of its tolerance."""
     ends = list(_tolerances(solved))
-    resistors = [(part, both) for part, both in ends if isinstance(both[0], Resistor)]
-    changes = [_as_change(solved, new) for _, both in resistors for new in both]
-    quick = iter(solve_changes(solved.elements, changes)) if changes else iter(())
-    found = [Moved(part, next(quick), next(quick)) for part, _ in resistors]
-    for part, both in ends:
-        if not isinstance(both[0], Resistor):
-            low, high = (solve_circuit(_with(solved.elements, new)) for new in both)
-            found.append(Moved(part, low, high))
-    return found
+    answers = iter(solve_changes(solved.elements, [Replaced(new) for _, both in ends for new in both]))
+    return [Moved(part, next(answers), next(answers)) for part, _ in ends]
 
 
 Ends = tuple[Element, Element]
-
-
-def _as_change(solved: Solved, new: Element) -> Change:
-    assert isinstance(new, Resistor)
-    old = next(e for e in solved.elements if e.name == new.name)
-    assert isinstance(old, Resistor)
-    return Change(new.a, new.b, 1 / new.ohm - 1 / old.ohm)
-
-
-def _with(elements: Sequence[Element], new: Element) -> list[Element]:
-    return [new if element.name == new.name else element for element in elements]
 
 
 def _tolerances(solved: Solved) -> Iterator[tuple[Name, Ends]]:

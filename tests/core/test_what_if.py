@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
-from metrolex.circuit import Fault, Resistor, solve_changes
-from metrolex.circuit.changes import Change, as_change
+from metrolex.circuit import Fault, Resistor
+from metrolex.circuit import solve as solve_circuit
+from metrolex.circuit.changes import Change, Replaced, as_change, solve_changes
 from metrolex.job import State
 from metrolex.twin import addresses, build, readings, solve, solve_each, what_if
 from tests.jobs import small_job, unfinished_van, van
@@ -67,3 +70,23 @@ def test_a_channel_that_is_not_wired_has_no_faults_yet():
     assert what_if(build(unfinished_van()), State("run"), van().chain("oil pressure")) == ()
     assert what_if(NETWORK, State("run"), van().chain("battery")) == ()
     assert len(what_if(build(small_job()), State("run"), small_job().chains[0])) == 7
+
+
+@pytest.mark.parametrize("state", STATES, ids=lambda s: s.words())
+def test_a_part_of_another_value_is_solved_as_the_network_with_that_part(state):
+    """Every element of the van, of any kind, a twentieth more: from the one inverse, and written anew."""
+    solved = solve(NETWORK, state)
+    others = [more(e) for e in solved.elements]
+    for quick, other in zip(
+        solve_changes(solved.elements, [Replaced(e) for e in others]), others, strict=True
+    ):
+        plain = solve_circuit([other if e.name == other.name else e for e in solved.elements])
+        for node, volts in plain.potentials.items():
+            assert quick.potentials[node] == pytest.approx(volts, abs=1e-6), (other.name, node)
+
+
+def more(element):
+    for name in ("ohm", "volt", "ampere", "ratio"):
+        if hasattr(element, name):
+            return replace(element, **{name: 1.05 * getattr(element, name)})
+    raise AssertionError(element)

@@ -7,9 +7,12 @@ from dataclasses import replace
 
 import networkx as nx
 import pytest
+from scipy.sparse import csr_array
+from scipy.sparse.csgraph import dijkstra
 
 from metrolex.job import Job, Opening, Way, Zone
 from metrolex.layout.routes import find_route, way_cost_m
+from metrolex.layout.shortest import all_paths
 from metrolex.layout.templates import layout_called, layouts
 from tests.jobs import a_vehicle
 
@@ -96,3 +99,27 @@ def test_no_way_through():
     cut = replace(job, ways=tuple(way for way in job.ways if "pillar" not in (way.a, way.b)))
     assert find_route(cut, "engine top", "pillar") is None
     assert find_route(job, "engine top", "moon") is None
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_all_paths_are_scipys(seed):
+    """Costs of all pairs of places of a random net, some not to be reached, against scipy's Dijkstra; the ways cost what is said."""
+    draw = random.Random(seed)
+    count = draw.randint(1, 25)
+    costs = {
+        (draw.randrange(count), draw.randrange(count)): draw.choice([1e-9, draw.uniform(0.01, 9)])
+        for _ in range(draw.randint(0, 60))
+    }
+    found, before = all_paths(count, costs)
+    rows, columns = ([pair[k] for pair in costs] for k in (0, 1))
+    plain = dijkstra(csr_array((list(costs.values()), (rows, columns)), shape=(count, count)))
+    assert [cost for row in found for cost in row] == pytest.approx(plain.ravel().tolist())
+    for a in range(count):
+        for b in range(count):
+            at, total = b, 0.0
+            while before[a][at] is not None:
+                total += costs[before[a][at], at]
+                at = before[a][at]
+            assert at == a if found[a][b] < float("inf") else before[a][b] is None
+            if found[a][b] < float("inf"):
+                assert total == pytest.approx(found[a][b])

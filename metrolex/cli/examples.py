@@ -1,0 +1,27 @@
+"""Inputs that work for the calculations on a whole job: made without loading the core."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+__all__ = ["EXAMPLES"]
+
+_VAN = Path(__file__).parents[1] / "data" / "examples" / "van.json"
+
+
+def _van() -> dict[str, Any]:
+    data: dict[str, Any] = json.loads(_VAN.read_text(encoding="utf-8"))
+    return data
+
+
+def _looked_at() -> dict[str, Any]:
+    return {"job": _van(), "state": {"key": "run", "lamps": "off", "engine": "running"}, "faults": []}
+
+
+def _act() -> dict[str, Any]:
+    return {"job": _van(), "act": "harness.set_wire", "with": {"key": "W3", "data": {"length_m": 2.4}}}
+
+
+EXAMPLES = {"twin": _looked_at, "check": _looked_at, "act": _act}
