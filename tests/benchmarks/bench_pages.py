@@ -1,4 +1,4 @@
-"""Page times through gunicorn: median and 95th percentile of 100 requests, as a ratio to an empty Django view.
+"""Page times through gunicorn, warm and after a save: median and 95th percentile as ratios to an empty Django view.
 
 Needs DATABASE_URL of an empty database. Rounds of all pages in turn, so that a slow spell of the machine
 falls on all of them.
@@ -20,11 +20,40 @@ import urllib.request
 PAGES = {
     "empty view": "/empty/",
     "shelf": "/",
-    "chain board": "/jobs/{job}/",
-    "feeds": "/jobs/{job}/feeds/",
-    "proving": "/jobs/{job}/proving/",
+    **{
+        tail.rstrip("/") or "chain board": f"/jobs/{{job}}/{tail}"
+        for tail in (
+            "",
+            "brief/",
+            "brief/plan/",
+            "brief/survey/",
+            "brief/cluster/",
+            "brief/shopping/",
+            "ports/",
+            "ports/paths/",
+            "ports/fluids/",
+            "feeds/",
+            "feeds/grounds/",
+            "feeds/backlight/",
+            "harness/",
+            "harness/plan/",
+            "harness/diagram/",
+            "harness/openings/",
+            "harness/plugs/",
+            "scaling/",
+            "scaling/measured/",
+            "scaling/error/",
+            "scaling/suits/",
+            "scaling/warnings/",
+            "scaling/fuel/",
+            "scaling/menu/",
+            "proving/",
+            "handover/",
+        )
+    },
 }
-REQUESTS = 100
+REQUESTS = int(os.environ.get("METROLEX_BENCH_REQUESTS", "60"))
+COLD = max(REQUESTS // 6, 5)
 
 
 def main() -> None:
@@ -60,19 +89,52 @@ def report(base: str) -> None:
     form = {"csrfmiddlewaretoken": token, "username": "fitter", "password": "bench-book-52"}
     shelf = opener.open(base + "/log-in/", urllib.parse.urlencode(form).encode()).read().decode()
     job = re.search(r"/jobs/(\d+)/", shelf)[1]
-    times: dict[str, list[float]] = {name: [] for name in PAGES}
+    token = re.search(
+        r'name="csrfmiddlewaretoken" value="([^"]+)"',
+        opener.open(f"{base}/jobs/{job}/feeds/").read().decode(),
+    )[1]
+    warm: dict[str, list[float]] = {name: [] for name in PAGES}
     for i in range(REQUESTS + 5):
         for name, path in PAGES.items():
-            start = time.perf_counter()
-            opener.open(base + path.format(job=job)).read()
+            took = timed(opener, base + path.format(job=job))
             if i >= 5:
-                times[name].append(time.perf_counter() - start)
-    empty = statistics.median(times["empty view"])
-    for name, found in times.items():
-        median, p95 = statistics.median(found), sorted(found)[int(0.95 * REQUESTS)]
+                warm[name].append(took)
+    cold: dict[str, list[float]] = {name: [] for name in PAGES}
+    cell: list[float] = []
+    for i in range(COLD):
+        for k, (name, path) in enumerate(PAGES.items()):
+            form = {
+                "circuit": "F14",
+                "state": "later",
+                "reading": f"{9 + (i * len(PAGES) + k) % 300 / 100:.2f}",
+                "csrfmiddlewaretoken": token,
+            }
+            cell.append(
+                timed(opener, f"{base}/jobs/{job}/feeds/probe/", urllib.parse.urlencode(form).encode())
+            )
+            cold[name].append(timed(opener, base + path.format(job=job)))
+    empty = statistics.median(warm["empty view"])
+    print(f"an empty view: {1000 * empty:.1f} ms; ratios to it, median and 95th percentile")
+    for name in PAGES:
         print(
-            f"{name:12} median {1000 * median:6.1f} ms ({median / empty:5.1f} x)   p95 {1000 * p95:6.1f} ms ({p95 / empty:5.1f} x)"
+            f"{name:18}"
+            + "   ".join(
+                f"{word} {said(found[name], empty)}"
+                for word, found in (("warm", warm), ("after a save", cold))
+            )
         )
+    print(f"{'a cell of a sheet':18}{said(cell, empty)}")
+
+
+def timed(opener: urllib.request.OpenerDirector, address: str, data: bytes | None = None) -> float:
+    request = urllib.request.Request(address, data, {"HX-Request": "true"} if data else {})
+    start = time.perf_counter()
+    opener.open(request).read()
+    return time.perf_counter() - start
+
+
+def said(times: list[float], empty: float) -> str:
+    return f"{statistics.median(times) / empty:5.1f} {sorted(times)[int(0.95 * len(times))] / empty:5.1f}"
 
 
 def wait_for(opener: urllib.request.OpenerDirector, address: str) -> str:
