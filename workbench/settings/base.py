@@ -67,7 +67,7 @@ TEMPLATES = [
         },
     }
 ]
-FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
+FORM_RENDERER = "workbench.form_renderer.Renderer"
 
 DATABASES = {"default": {**env.db("DATABASE_URL", default="postgres://metrolex@127.0.0.1:5432/metrolex")}}
 DATABASES["default"]["OPTIONS"] = {"pool": {"min_size": 1, "max_size": 4}}

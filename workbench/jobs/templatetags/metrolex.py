@@ -19,6 +19,7 @@ from metrolex.quantities import rounded, unit_words
 from metrolex.quantities import typed as as_typed
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
+from workbench.marks import mark
 
 register = template.Library()
 
@@ -167,32 +168,7 @@ def said(word: Any) -> str:
     return words.get(str(word), str(word).replace("_", " "))
 
 
-@register.simple_tag
-def mark(state: str, label: bool | str = False) -> SafeString:
-    """The sign of a state, drawn once in the sprite, with its word for those who do not see it."""
-    names = {
-        "open": "open",
-        "settled": "settled",
-        "caution": "caution",
-        "stop": "stop",
-        "proved": "proved",
-        "note": "note",
-        "as expected": "proved",
-        "off": "caution",
-        "no figure": "open",
-        "none": "none",
-    }
-    name = names.get(state, "open")
-    if name == "none":
-        return SafeString("")
-    word = format_html(
-        ' <span class="{}">{}</span>',
-        "word" if label else "visually-hidden",
-        label if isinstance(label, str) else state,
-    )
-    return format_html(
-        '<svg class="sign {}" aria-hidden="true"><use href="#mark-{}"/></svg>{}', name, name, word
-    )
+register.simple_tag(mark)
 
 
 @register.filter
