@@ -16,6 +16,7 @@ from metrolex.harness.fusing import fuse_for_tap
 from metrolex.harness.loads import load_of_tap
 from metrolex.intake import dump, read
 from metrolex.job import PROBE_STATES, Circuit, Display, GroundPoint, Job, Need, Panel, Tap
+from metrolex.job.once import once_per_job
 from metrolex.job.references import without
 
 __all__ = [
@@ -74,6 +75,7 @@ def prove_circuit(job: Job, key: str, answer: str) -> Job:
     return replace(job, circuits=replaced(job.circuits, circuit))
 
 
+@once_per_job
 def weighed(job: Job, need: str, tap: Tap | None = None) -> tuple[Candidate, ...]:
     """Every circuit held against a need, with what the other taps already put on it."""
     placed: dict[str, float] = {}

@@ -11,6 +11,7 @@ from typing import Any, cast
 
 from metrolex.findings import Finding
 from metrolex.job import Job, SourceKind, Vehicle
+from metrolex.job.once import once_per_job
 from metrolex.kit import measurand_facts
 from metrolex.tables import load_table
 
@@ -106,6 +107,7 @@ def has_word(vehicle: Vehicle, word: str) -> bool | None:
     return None
 
 
+@once_per_job
 def propose(job: Job) -> tuple[Proposal, ...]:
     """The least set of channels for the aims of a job; what the vehicle cannot have is left out."""
     reasons: dict[str, list[tuple[str, str]]] = {}

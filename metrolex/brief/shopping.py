@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
 from metrolex.job import Job, MeasuringChain, Port
+from metrolex.job.once import once_per_job
 from metrolex.ports.cards import card_for
 from metrolex.ports.facts import service_of, spare_mouths, stack_of
 from metrolex.ports.fluids import fluids_of
@@ -49,6 +50,7 @@ class _Want:
     once: bool = False
 
 
+@once_per_job
 def shopping_list(job: Job) -> tuple[Item, ...]:
     """Everything the job needs, group by group, with what is at hand taken off.
 

@@ -8,7 +8,8 @@ from typing import Literal
 
 from metrolex.job import MeasuringChain, Observation, State
 from metrolex.twin.build import Network
-from metrolex.twin.expectations import Expectation, TestPoint, expect, points_to_test, verdict
+from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_to_test, verdict
+from metrolex.twin.kept import once
 
 __all__ = ["Judged", "Proof", "judge_all", "points_of", "proof_of"]
 
@@ -33,6 +34,7 @@ class Proof:
     off: int
 
 
+@once
 def judge_all(network: Network) -> list[Judged]:
     """Every observation of the job whose test still exists, judged."""
     by_state: dict[State, list[Observation]] = {}
@@ -42,12 +44,13 @@ def judge_all(network: Network) -> list[Judged]:
 
 
 def _judge_state(network: Network, state: State, seen: list[Observation]) -> Iterator[Judged]:
-    expected = {expectation.point.test: expectation for expectation in expect(network, state)}
+    points = {
+        point.test: point for point in points_to_test(network) if state.key == "off" or not point.key_off
+    }
     for observation in seen:
-        if observation.test in expected:
-            yield Judged(
-                observation, expected[observation.test], *verdict(expected[observation.test], observation)
-            )
+        if observation.test in points:
+            expected = expect_at(network, state, points[observation.test])
+            yield Judged(observation, expected, *verdict(expected, observation))
 
 
 def points_of(network: Network, channel: MeasuringChain) -> list[TestPoint]:

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
 from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault
-from metrolex.circuit.solve import Equations, Solution, equations
+from metrolex.circuit.solve import Column, Equations, Solution, equations
 
 __all__ = ["Change", "Replaced", "as_change", "solve_changes"]
 
@@ -78,14 +78,7 @@ def solve_changes(elements: Sequence[Element], changes: Sequence[Change | Replac
     for j in np.flatnonzero(np.abs(left_over) <= LOST):
         changed = written.matrix + np.outer(down[:, j], along[:, j])
         answer[:, j] = np.linalg.solve(changed, right[:, j])
-    return [
-        Solution(
-            {name: float(column[i]) if i >= 0 else 0.0 for name, i in written.row.items()},
-            written.floating,
-            {},
-        )
-        for column in answer.T
-    ]
+    return [Solution(Column(written.row, column), written.floating, {}) for column in answer.T]
 
 
 def _columns(

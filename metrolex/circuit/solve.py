@@ -7,7 +7,7 @@ about a hundred nodes, and conductances from a broken wire (1 nS) to a joint (1 
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,7 +17,17 @@ from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, Vo
 from metrolex.disjoint_sets import DisjointSets
 from metrolex.errors import CircuitError
 
-__all__ = ["GROUND", "TIE_OHM", "Equations", "Solution", "equations", "floating_nodes", "node_names", "solve"]
+__all__ = [
+    "GROUND",
+    "TIE_OHM",
+    "Column",
+    "Equations",
+    "Solution",
+    "equations",
+    "floating_nodes",
+    "node_names",
+    "solve",
+]
 
 GROUND = "battery negative"
 TIE_OHM = 1e9
@@ -30,7 +40,7 @@ class Solution:
     ``potentials`` holds the numbers behind ``nodes``, floating ones tied by 1 Gohm.
     """
 
-    potentials: dict[Name, float]
+    potentials: Mapping[Name, float]
     floating: frozenset[Name]
     currents: dict[Name, float]
 
@@ -42,6 +52,25 @@ class Solution:
     def across(self, a: Name, b: Name) -> float:
         """Volts from ``b`` up to ``a``."""
         return self.potentials[a] - self.potentials[b]
+
+
+class Column(Mapping[Name, float]):
+    """Volts by node, read straight from one column of an answer; ``row`` gives a node's place, -1 for battery negative."""
+
+    __slots__ = ("_column", "_row")
+
+    def __init__(self, row: Mapping[Name, int], column: NDArray[np.float64]) -> None:
+        self._row, self._column = row, column
+
+    def __getitem__(self, name: Name) -> float:
+        place = self._row[name]
+        return float(self._column[place]) if place >= 0 else 0.0
+
+    def __iter__(self) -> Iterator[Name]:
+        return iter(self._row)
+
+    def __len__(self) -> int:
+        return len(self._row)
 
 
 @dataclass(frozen=True, slots=True)

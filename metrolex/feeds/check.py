@@ -13,6 +13,7 @@ from metrolex.feeds.proof import proof_of
 from metrolex.feeds.safety import standing_of_circuit
 from metrolex.findings import Finding
 from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job, Tap
+from metrolex.job.once import once_per_job
 from metrolex.layout.routes import distance_m
 from metrolex.tables import load_table
 
@@ -49,6 +50,7 @@ def display_needs(job: Job) -> dict[str, list[tuple[str, str, float]]]:
     return needs
 
 
+@once_per_job
 def loads_by_need(job: Job) -> dict[str, float]:
     """Total load in ampere by need, in the order the needs are met."""
     needs = display_needs(job)
@@ -66,6 +68,7 @@ class Want:
     peak_s: float
 
 
+@once_per_job
 def wants_of(job: Job) -> tuple[Want, ...]:
     """The needs of the displays with their start-up peaks, all of which come together when the key is turned."""
     pins = {(d.id, p.id): p for d in job.displays for p in d.pins}
@@ -97,6 +100,7 @@ def sites_of(job: Job) -> dict[str, Site]:
     return found
 
 
+@once_per_job
 def recommend(job: Job) -> Choice:
     """The best set of taps for all needs of the job at once."""
     return choose_taps(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from metrolex.harness.conductors import find_gauge
 from metrolex.job import Conductor, End, Job
+from metrolex.job.once import once_per_job
 from metrolex.tables import load_table
 from metrolex.topology import topology_of
 
@@ -37,6 +38,7 @@ class Purchase:
     wires: tuple[tuple[str, ...], ...]
 
 
+@once_per_job
 def cut_list(job: Job) -> tuple[Cut, ...]:
     """Every wire of the job in its order."""
     words, lengths_m = load_table("reels")["terminals"], topology_of(job).lengths_m
@@ -65,6 +67,7 @@ def label_for(cut: Cut, end: str) -> tuple[str, str]:
     return f"{cut.wire.id} {code}".strip(), f"{here} < {there}"
 
 
+@once_per_job
 def purchases(job: Job) -> tuple[Purchase, ...]:
     """What to buy by size and colour: the lengths to cut laid onto reels, fewest metres bought, then fewest reels."""
     groups: dict[tuple[str, str, str], list[tuple[str, float]]] = {}

@@ -13,6 +13,7 @@ from metrolex.harness.conductors import Surroundings, derating, guarded_by_a, ma
 from metrolex.harness.loads import loads_of_wires
 from metrolex.harness.runs import insulation_class, insulation_degc
 from metrolex.job import Conductor, Job, Run
+from metrolex.job.once import once_per_job
 from metrolex.topology import topology_of
 
 __all__ = ["along", "guarded_where_it_lies", "heat_findings", "may_carry", "surroundings_of", "where_it_lies"]
@@ -22,6 +23,7 @@ THIN_WALL_DEGC = 105.0  # what plain thin-wall insulation stands (common practic
 IDLE_RATIO = 0.3
 
 
+@once_per_job
 def surroundings_of(job: Job, wire: Conductor) -> Surroundings:
     """Where a wire of the job lies: the hottest stretch of its run, its bundle, its insulation; the reference where no run is known."""
     return _among(job, wire, _bundled(job, wire))

@@ -28,6 +28,7 @@ def wires_after(job: Job, tap: Tap) -> tuple[Conductor, ...]:
     return topology_of(job).beyond(End("tap", tap.id))
 
 
+@once_per_job
 def load_of_tap(job: Job, tap: Tap) -> Load:
     """What hangs on a tap: the pins its wires reach, or the whole need while none is wired."""
     pins = topology_of(job).pins_on(wires_after(job, tap))

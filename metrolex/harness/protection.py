@@ -13,6 +13,7 @@ from metrolex.harness.bundle import bundle_diameter_mm, pack_circles
 from metrolex.harness.conductors import find_gauge
 from metrolex.harness.runs import insulation_class
 from metrolex.job import Job, Run, Segment
+from metrolex.job.once import once_per_job
 from metrolex.tables import load_table
 from metrolex.topology import topology_of
 
@@ -38,12 +39,14 @@ def loom_for(bundle_mm: float) -> float | None:
     return next((float(size) for size in facts["sizes_mm"] if size >= facts["room"] * bundle_mm), None)
 
 
+@once_per_job
 def bundle_of(job: Job, run: Run) -> float | None:
     """Diameter of the wires along a run, in millimetres; None while there is none."""
     diameters = [find_gauge(wire.size, wire.system).od_mm for wire in topology_of(job).along(run)]
     return bundle_diameter_mm(pack_circles(diameters)) if diameters else None
 
 
+@once_per_job
 def cover_run(job: Job, run: Run) -> tuple[Cover, ...]:
     """The protection of a run, in the order of its segments."""
     bundle = bundle_of(job, run)

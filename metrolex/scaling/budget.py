@@ -9,6 +9,7 @@ of sizes, ``rss`` the root of the sum of squares. Rounding counts half the last 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -64,7 +65,7 @@ class Tolerances:
     cold_junction_k: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Budget:
     """Error of each term at readings ``y``, in y; arrays of one shape. Signed where the sign is known, else a size.
 
@@ -82,7 +83,7 @@ class Budget:
         signed = sum(self.terms[name] for name in SHIFTS)
         return np.asarray(signed + self.terms["converter"] * self.converter_sign)
 
-    @property
+    @cached_property
     def half_95(self) -> Array:
         """Half the width that holds 95 % of what is left beside the shift, in y."""
         return np.array(

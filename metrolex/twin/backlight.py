@@ -15,6 +15,7 @@ from metrolex.findings import Finding
 from metrolex.job import Display, State
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
+from metrolex.twin.kept import once
 from metrolex.twin.run import solve
 
 __all__ = ["SCENES", "Backlight", "Remedy", "backlight_findings", "backlights", "remedies"]
@@ -60,6 +61,7 @@ class Remedy:
     breaks_rule: tuple[str, ...] = ()
 
 
+@once
 def backlights(network: Network) -> tuple[Backlight, ...]:
     """Every display with a lamp wire or a light of its own, through day, dusk and night."""
     states = [solve(network, State("run", lamps)) for lamps, _ in SCENES.values()]
@@ -98,6 +100,7 @@ def level_of(display: Display, ratio: float, scene: str) -> Level:
     return "unknown"
 
 
+@once
 def remedies(network: Network) -> tuple[Remedy, ...]:
     """Each common way out held against this mix of displays, the one that leaves least wrong first."""
     displays = [display for display in network.job.displays if display.pin_for("lamps")]

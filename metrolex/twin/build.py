@@ -8,7 +8,7 @@ the network is a list of makers that ``elements_for`` calls for one state.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Hashable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -52,13 +52,14 @@ _BUS = {
 class Network:
     """A job ready to be solved: the job, the verdict on each circuit, the length of each wire in metres.
 
-    ``plain`` keeps the states that were solved as they are.
+    ``plain`` keeps the states that were solved as they are, ``kept`` what else was worked out of it.
     """
 
     job: Job
     verdicts: dict[str, Verdict]
     lengths_m: Mapping[str, float]
     plain: dict[State, Any] = field(default_factory=dict, compare=False, repr=False)
+    kept: dict[Hashable, Any] = field(default_factory=dict, compare=False, repr=False)
 
 
 @once_per_job

@@ -18,6 +18,7 @@ from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network, build
+from metrolex.twin.kept import once
 from metrolex.twin.run import Solved, readings, solve
 
 __all__ = ["LikelyFault", "catalogue", "solve_with"]
@@ -38,6 +39,7 @@ class LikelyFault:
     ratio: float = 1.0
 
 
+@once
 def catalogue(network: Network) -> tuple[LikelyFault, ...]:
     """Every likely single fault of a job, in the order of its parts; only of parts the circuit has."""
     return tuple(

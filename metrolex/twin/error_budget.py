@@ -16,6 +16,7 @@ from metrolex.scaling.suggest import shared_span
 from metrolex.senders import is_monotonic, y_range
 from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import addresses
+from metrolex.twin.kept import once
 from metrolex.twin.run import Solved, solve
 
 __all__ = ["Loop", "channel_budget", "loop_of"]
@@ -69,6 +70,7 @@ def _returns_to_display(solved: Solved, channel: MeasuringChain, sender: Sender)
     return any(end.kind == "display" and end.id == channel.display for w in leads for end in (w.a, w.b))
 
 
+@once
 def channel_budget(
     solved: Solved, channel: MeasuringChain, at: float | None = None
 ) -> tuple[Budget, Loop] | None:

@@ -14,18 +14,18 @@ from typing import Literal
 from metrolex.circuit import GROUND
 from metrolex.circuit.elements import Name
 from metrolex.job import BATTERY_POSTS, Display, Job, MeasuringChain, Observation, State, TestRef
-from metrolex.job.once import once_per_job
 from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
 from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.topology import Topology, at_pin, topology_of
 from metrolex.twin import addresses
-from metrolex.twin.build import Network, build, sender_output
+from metrolex.twin.build import Network, sender_output
+from metrolex.twin.kept import once
 from metrolex.twin.run import Off, Solved, readings, solve, unrounded
 from metrolex.twin.spread import SURE, Moved, half_widths, moved_parts, sender_ends
 from metrolex.uniform_sum import half_width
 
-__all__ = ["STATES", "Expectation", "TestPoint", "expect", "points_to_test", "verdict"]
+__all__ = ["STATES", "Expectation", "TestPoint", "expect", "expect_at", "points_to_test", "verdict"]
 
 METER_RATIO = 0.005  # of the reading, plus one digit: a common digital meter (common practice, no source)
 METER_DIGIT_V = 0.01
@@ -88,6 +88,7 @@ class Expectation:
         return 0.0 if self.low is None or self.high is None else (self.high - self.low) / 2
 
 
+@once
 def points_to_test(network: Network) -> list[TestPoint]:
     """The tests of a job: supply pins, grounds and signals of each wired display, senders, faces."""
     job = network.job
@@ -170,20 +171,24 @@ def _display_points(display: Display, wiring: Topology) -> Iterator[TestPoint]:
 
 def expect(network: Network, state: State) -> tuple[Expectation, ...]:
     """The expectation at every test point in one state."""
-    return _expect(network.job, state)
-
-
-@once_per_job
-def _expect(job: Job, state: State) -> tuple[Expectation, ...]:
-    network = build(job)
-    nominal = solve(network, state)
-    moved = moved_parts(nominal)
-    shown = readings(nominal)
     return tuple(
-        _expectation(point, nominal, moved, shown)
+        expect_at(network, state, point)
         for point in points_to_test(network)
         if state.key == "off" or not point.key_off
     )
+
+
+@once
+def expect_at(network: Network, state: State, point: TestPoint) -> Expectation:
+    """The expectation at one test point in one state."""
+    nominal, moved, shown = _worked_out(network, state)
+    return _expectation(point, nominal, moved, shown)
+
+
+@once
+def _worked_out(network: Network, state: State) -> tuple[Solved, list[Moved], dict[str, Shown]]:
+    nominal = solve(network, state)
+    return nominal, moved_parts(nominal), readings(nominal)
 
 
 def _expectation(

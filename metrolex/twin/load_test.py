@@ -15,6 +15,7 @@ from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
+from metrolex.twin.kept import once
 
 __all__ = ["POOR_LEG_OHM", "Leg", "LoadTest", "connectors_of", "load_test"]
 
@@ -48,6 +49,7 @@ class LoadTest:
         return self.fuse_a is not None and self.legs[0].lamp.current_a > self.fuse_a
 
 
+@once
 def connectors_of(network: Network) -> list[tuple[Display, Pin]]:
     """The supply pins that are wired, of displays whose ground is wired too."""
     wiring = topology_of(network.job)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Hashable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
 from metrolex.circuit import solve as solve_circuit
@@ -23,6 +24,7 @@ from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.addresses import printed
 from metrolex.twin.build import Network, elements_for, sender_output
+from metrolex.twin.kept import once
 
 __all__ = ["Off", "Solved", "readings", "solve", "solve_each", "state_findings", "true_values", "unrounded"]
 
@@ -37,6 +39,7 @@ class Solved:
     elements: tuple[Element, ...]
     solution: Solution
     powered: frozenset[str]
+    kept: dict[Hashable, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     def volts(self, node: Name) -> float | None:
         """Volts of a node to battery negative; None where it floats or is not there."""
@@ -157,6 +160,7 @@ def _has_power(job: Job, key: str, solution: Solution) -> bool:
     return solution.across(plus, minus) >= display.min_v
 
 
+@once
 def readings(solved: Solved, believed: Job | None = None) -> dict[str, Shown]:
     """What stands on the face for every channel of the job, by channel id.
 

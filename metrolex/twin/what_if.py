@@ -13,6 +13,7 @@ from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.catalogue import LikelyFault, catalogue
+from metrolex.twin.kept import once
 from metrolex.twin.run import readings, solve_each
 
 __all__ = ["WhatIf", "likely_faults", "what_if"]
@@ -30,6 +31,7 @@ class WhatIf:
     signal_v: float | None
 
 
+@once
 def what_if(network: Network, state: State, channel: MeasuringChain) -> tuple[WhatIf, ...]:
     """Every likely fault of one channel, each alone, in one state; empty while its signal is not wired."""
     listed = [(likely, likely.fault) for likely in likely_faults(network, channel) if likely.fault]

@@ -194,7 +194,7 @@ def test_the_wrong_choice_is_caught_and_moved(bench):
     page = bench.go("feeds/")
     expect(page.locator("#findings")).to_contain_text("Safety critical tap")
     tap = page.locator(".need", has_text="T4")
-    tap.get_by_text("Move it").click()
+    tap.get_by_text("As fitted, or move it").click()
     tap.locator(".candidates li", has_text="F31").get_by_role("button").click()
     expect(page.locator("#findings")).not_to_contain_text("Safety critical tap")
 

@@ -46,7 +46,7 @@ def test_every_python_package_is_pinned_with_a_hash(name):
 def test_every_table_names_its_source(table):
     text = table.read_text()
     assert tomllib.loads(text)
-    assert re.search(r"^# .*(ISO|ASTM|IEC|ommon practice|made up for this program)", text, re.MULTILINE)
+    assert re.search(r"^# .*(ISO|ASTM|IEC|NIST|ommon practice|made up for this program)", text, re.MULTILINE)
 
 
 def test_shipped_front_end_files_stand_beside_their_licence():

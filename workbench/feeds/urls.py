@@ -14,6 +14,7 @@ urlpatterns = [
     path("probe/", views.probe, name="probe"),
     path("prove/", views.prove, name="prove"),
     path("tap/", views.tap, name="tap"),
+    path("tap/more/", views.tap_more, name="tap_more"),
     path("tap/best/", views.tap_best, name="tap_best"),
     path("tap/set/", views.tap_set, name="tap_set"),
     path("tap/turn/", views.tap_turn, name="tap_turn"),

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any, cast
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -39,12 +39,17 @@ def show(request: Request, job: int) -> HttpResponse:
         record,
         look,
         "feeds",
-        **_context(look, chosen=request.GET.get("slot", "")),
+        **_context(look, chosen=request.GET.get("slot", ""), opened=request.GET.get("tap", "")),
     )
 
 
 def _context(
-    look: Look, circuit_form: CircuitForm | None = None, panel_form: PanelForm | None = None, chosen: str = ""
+    look: Look,
+    circuit_form: CircuitForm | None = None,
+    panel_form: PanelForm | None = None,
+    chosen: str = "",
+    opened: str = "",
+    tap_form: TapForm | None = None,
 ) -> dict[str, Any]:
     job, verdicts = look.job, look.network.verdicts
     best = recommend(job)
@@ -66,7 +71,10 @@ def _context(
             for i, c in enumerate(job.circuits)
         ],
         "panels": _panels(look, panel_form),
-        "taps": [_tap_row(look, tap) for tap in job.taps],
+        "taps": [
+            _tap_row(look, tap) | (_opened(look, tap, tap_form) if tap.id == opened else {})
+            for tap in job.taps
+        ],
         "open_needs": [
             {"need": need, "load": load, "candidates": acts.weighed(job, need)}
             for need, load in loads_by_need(job).items()
@@ -135,12 +143,31 @@ def _tap_row(look: Look, tap: Tap) -> dict[str, Any]:
         "share": min(1.0, abs(amps) / limit),
         "volts": look.solved.volts(addresses.tap_node(tap.id)),
         "load": load,
-        "candidates": acts.weighed(look.job, tap.need, tap),
         "circuit": circuit,
         "orientation": orientation(circuit) if circuit else "",
         "relay": relay_for(load.steady_a, tap.limit_a, load.peak_a, load.peak_s),
-        "form": TapForm(initial=TapForm.of(tap), prefix=tap.id),
     }
+
+
+def _opened(look: Look, tap: Tap, form: TapForm | None = None) -> dict[str, Any]:
+    """What a tap shows when it is opened: its form, and every circuit it could move to."""
+    return {
+        "open": True,
+        "tap": tap,
+        "form": form or TapForm(initial=TapForm.of(tap), prefix=tap.id),
+        "candidates": acts.weighed(look.job, tap.need, tap),
+    }
+
+
+@require_GET
+def tap_more(request: Request, job: int) -> HttpResponse:
+    """One tap opened, fetched when it is: a page of all of them is heavy."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    tap = look.job.tap(request.GET.get("tap", ""))
+    if tap is None:
+        raise Http404
+    return render(request, "feeds/_tap_more.html", {"record": record, "row": _opened(look, tap)})
 
 
 @require_POST
@@ -257,10 +284,7 @@ def tap_set(request: Request, job: int) -> HttpResponse:
     if kept(request, record, form, lambda before: acts.set_tap(before, key, form.cleaned_data)):
         return redirect("feeds:show", job)
     look = look_for(request, record)
-    context = _context(look)
-    for row in context["taps"]:
-        if row["tap"].id == key:
-            row["form"] = form
+    context = _context(look, opened=key, tap_form=form)
     return show_page(request, "feeds/show.html", record, look, "feeds", 422, **context)
 
 

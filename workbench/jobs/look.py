@@ -10,7 +10,10 @@ from metrolex.job import Job, Override, State
 from metrolex.job.once import once_per_job
 from metrolex.twin import Network, Solved, build, solve
 
-__all__ = ["Look", "look_at"]
+__all__ = ["FIRST_SEEN", "Look", "look_at"]
+
+#: How a job is looked at until somebody turns its key.
+FIRST_SEEN = State("run", "off", "running")
 
 
 @dataclass(frozen=True, slots=True)

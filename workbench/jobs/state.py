@@ -5,6 +5,7 @@ from __future__ import annotations
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import State
+from workbench.jobs.look import FIRST_SEEN
 from workbench.request import Request
 
 __all__ = ["set_state", "state_of"]
@@ -16,7 +17,7 @@ def state_of(request: Request, job: int) -> State:
     """The state this person looks at a job in; key run, lamps off, engine running at first."""
     kept = request.session.get(_SLOT, {}).get(str(job))
     try:
-        return read(State, kept) if kept else State("run", "off", "running")
+        return read(State, kept) if kept else FIRST_SEEN
     except BadInput:
         return State()
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from metrolex.check.stages import next_action
-from metrolex.job import Job, State
-from workbench.jobs.look import look_at
+from metrolex.job import Job
+from workbench.jobs.look import FIRST_SEEN, look_at
 
 __all__ = ["Summary", "summary_of"]
 
@@ -21,8 +21,8 @@ class Summary:
 
 
 def summary_of(job: Job) -> Summary:
-    """Worked out with everything switched off. Raises CircuitError where the circuit has no answer."""
-    look = look_at(job, State())
+    """Worked out as a job is first looked at, so that its page finds it done. Raises CircuitError where the circuit has no answer."""
+    look = look_at(job, FIRST_SEEN)
     words, stage = next_action(job, look.rows, look.standing)
     worst = look.standing[0].grade if look.standing else ""
     return Summary(words, stage, worst if worst != "note" else "")

@@ -1,0 +1,35 @@
+"""What is worked out of a network or of a solved state is kept with it, as what is worked out of a job is kept with the job."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable, Hashable
+from typing import Any, Concatenate, ParamSpec, Protocol, TypeVar
+
+__all__ = ["once"]
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+class Keeping(Protocol):
+    """A network or a solved state."""
+
+    @property
+    def kept(self) -> dict[Hashable, Any]: ...
+
+
+K = TypeVar("K", bound=Keeping)
+
+
+def once(function: Callable[Concatenate[K, P], T]) -> Callable[Concatenate[K, P], T]:
+    """A pure function of a network or a solved state, and of things that can be keys: worked out once for each."""
+
+    @functools.wraps(function)
+    def kept(whole: K, /, *args: P.args, **kwargs: P.kwargs) -> T:
+        key = (kept, args, tuple(sorted(kwargs.items())))
+        if key not in whole.kept:
+            whole.kept[key] = function(whole, *args, **kwargs)
+        return whole.kept[key]  # type: ignore[no-any-return]
+
+    return kept
