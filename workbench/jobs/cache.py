@@ -21,8 +21,8 @@ from workbench.jobs.storage import job_of
 
 __all__ = ["JOBS", "JobCache"]
 
-#: Bytes in memory for a byte of the stored job, worked out in every state (measured: 70 to 100, see tests/web/test_cache.py).
-WEIGHT = 120
+#: Bytes in memory for a byte of the stored job, worked out in every state (measured: 70 to 130, see tests/web/test_cache.py).
+WEIGHT = 150
 
 Key = tuple[int, int, datetime.datetime]
 
