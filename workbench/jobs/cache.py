@@ -21,8 +21,8 @@ from workbench.jobs.storage import job_of
 
 __all__ = ["JOBS", "JobCache"]
 
-#: Bytes in memory for a byte of the stored job, worked out in every state (measured: 70 to 130, see tests/web/test_cache.py).
-WEIGHT = 150
+#: Bytes in memory for a byte of the stored job, worked out in every state (measured: 90 to 155, see tests/web/test_cache.py).
+WEIGHT = 200
 
 Key = tuple[int, int, datetime.datetime]
 
