@@ -9,6 +9,7 @@ from django.http import HttpResponse, HttpResponseBadRequest
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import overrides
+from metrolex.check.stages import next_action
 from metrolex.errors import BadInput
 from metrolex.job import Job
 from workbench.jobs.forms import OverrideForm
@@ -22,7 +23,9 @@ from workbench.request import Request
 def board(request: Request, job: int) -> HttpResponse:
     """The chain board: the home of a job."""
     record = record_for(request, job)
-    return show_page(request, "jobs/board.html", record, look_for(request, record), "")
+    look = look_for(request, record)
+    words, place = next_action(look.job, look.rows, look.standing)
+    return show_page(request, "jobs/board.html", record, look, "", next_words=words, next_place=place)
 
 
 @require_POST

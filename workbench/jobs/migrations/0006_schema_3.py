@@ -2,10 +2,14 @@
 
 from typing import Any
 
-from django.db import migrations
+from django.db import migrations, models
 
 from metrolex.schema import brought_up
 
+KINDS = [
+    "channels", "sources", "readouts", "displays", "senders", "ports", "circuits", "taps", "grounds", "conductors", "splices", "runs",
+    "observations", "cluster", "paths", "kit", "fluids", "openings", "panels", "zones", "ways", "connectors", "settings", "overrides",
+]
 _RECORDS = ("vehicle", "brief", "supply", "survey", "bus")
 
 
@@ -40,6 +44,11 @@ class Migration(migrations.Migration):
     dependencies = [("jobs", "0005_acts")]
 
     operations = [
+        migrations.AlterField(
+            model_name="part",
+            name="kind",
+            field=models.CharField(choices=[(kind, kind) for kind in KINDS], max_length=20),
+        ),
         migrations.RunPython(to_third, migrations.RunPython.noop),
         migrations.RemoveField(model_name="jobrecord", name="supply"),
     ]

@@ -62,8 +62,13 @@ def millimetres(length_m: Any) -> str:
 
 @register.filter
 def unbroken(words: str) -> str:
-    """Words whose figures stay with their fraction and their unit at the end of a line."""
-    return re.sub(r"(?<=\d) (?=\d+/\d|mm\b|in\b|L\b|N m|m\b|turns?\b|°)", "\u00a0", words)
+    """Words whose figures stay with their fraction, their unit and the rest of their thread at the end of a line."""
+    held = re.sub(
+        r"(?<=\d) (?=\d+/\d|mm²?\b|in\b|L\b|N m|m[AV]?\b|[kM]?[AVWΩ]\b|mΩ|%|bar\b|psi\b|kPa\b|s\b|h\b|turns?\b|°)",
+        "\u00a0",
+        words,
+    )
+    return re.sub(r"(?<=\d)-(?=\d+ (?:NPT|UN))", "\u2011", held)
 
 
 @register.filter
