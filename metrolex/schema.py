@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-__all__ = ["brought_up", "channels_parted", "tests_typed", "vehicle_parted", "with_panels"]
+__all__ = ["brought_up", "channels_parted", "tests_typed", "vehicle_parted", "with_panels", "words_settled"]
 
 Data = dict[str, Any]
 
@@ -203,8 +203,40 @@ def channels_parted(data: Data) -> Data:
     return {**data, **found}
 
 
+def words_settled(data: Data) -> Data:
+    """Data of schema version 2, with a few words that are trade words since: practice, waiver, thermocouple type."""
+    moved = {("waivers" if name == "overrides" else name): value for name, value in data.items()}
+    brief = data.get("brief")
+    if isinstance(brief, dict) and isinstance(brief.get("schools"), list):
+        practices = [
+            {("practice" if k == "school" else k): v for k, v in one.items()}
+            for one in _parts(brief, "schools")
+        ]
+        moved["brief"] = {**{k: v for k, v in brief.items() if k != "schools"}, "practices": practices}
+    if isinstance(data.get("displays"), list):
+        moved["displays"] = [_with_words(display) for display in data["displays"]]
+    if isinstance(data.get("runs"), list):
+        moved["runs"] = [_renamed(run, "couple", "thermocouple_type") for run in data["runs"]]
+    return moved
+
+
+def _with_words(display: object) -> object:
+    if not isinstance(display, dict) or not isinstance(display.get("inputs"), list):
+        return display
+    inputs = [_renamed(stage, "couple", "thermocouple_type") for stage in display["inputs"]]
+    said = [
+        {**s, "kind": "thermocouple"} if isinstance(s, dict) and s.get("kind") == "couple" else s
+        for s in inputs
+    ]
+    return {**display, "inputs": said}
+
+
+def _renamed(part: object, old: str, new: str) -> object:
+    return {(new if k == old else k): v for k, v in part.items()} if isinstance(part, dict) else part
+
+
 def _third(data: Data) -> Data:
-    return channels_parted(vehicle_parted(tests_typed(data)))
+    return words_settled(channels_parted(vehicle_parted(tests_typed(data))))
 
 
 #: What brings each version up to the next, the first to the second at the head.

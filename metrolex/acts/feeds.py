@@ -99,7 +99,7 @@ def weighed(job: Job, need: str, tap: Tap | None = None) -> tuple[Candidate, ...
 def choose_tap(job: Job, need: Need, circuit: str, tap_id: str = "", why: str = "") -> Job:
     """Tap a circuit for a need, with the fuse its load and thinnest wire call for.
 
-    The fitter may choose what the rules refuse: the finding then stands until it is gone past in writing. ``why`` is
+    The fitter may choose what the rules refuse: the finding then stands until it is waived with a reason. ``why`` is
     the reason for taking it although another is better.
     """
     _circuit(job, circuit)

@@ -102,7 +102,7 @@ def _other_gauge(job: Job, channel: MeasuringChain, sender: Sender, takes: tuple
         return job
     stage = kit.inputs[0]
     if isinstance(sender.curve, ThermocoupleCurve):
-        stage = replace(stage, couple=sender.curve.type)
+        stage = replace(stage, thermocouple_type=sender.curve.type)
     riding = {rider.id for rider in riders(job, channel)}
     if any(c.display == display.id for c in job.chains if c.id != channel.id and c.id not in riding):
         key = next(name for n in count(1) if job.display(name := f"gauge {n}") is None)

@@ -20,7 +20,7 @@ from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, spots_of
-from metrolex.ports.schools import topic_called
+from metrolex.ports.practices import topic_called
 from metrolex.quantities import in_unit
 
 __all__ = [
@@ -29,7 +29,7 @@ __all__ = [
     "candidate_port",
     "change_stack",
     "choose_place",
-    "choose_school",
+    "choose_practice",
     "choose_sender",
     "fitting_options",
     "measure_path",
@@ -263,11 +263,11 @@ def record_fluid(job: Job, fluid: str, lost_l: float | None, returned_l: float |
     return replace(job, fluids=replaced(job.fluids, FluidRecord(fluid, lost_l, returned_l, kind)))
 
 
-def choose_school(job: Job, topic: str, school: str) -> Job:
-    """The job with a school chosen. Raises BadInput."""
-    topic_called(topic).school(school)
-    rest = tuple(choice for choice in job.brief.schools if choice.topic != topic)
-    return replace(job, brief=replace(job.brief, schools=(*rest, Choice(topic, school))))
+def choose_practice(job: Job, topic: str, practice: str) -> Job:
+    """The job with a practice chosen. Raises BadInput."""
+    topic_called(topic).practice(practice)
+    rest = tuple(choice for choice in job.brief.practices if choice.topic != topic)
+    return replace(job, brief=replace(job.brief, practices=(*rest, Choice(topic, practice))))
 
 
 def set_weights(job: Job, weights: Mapping[str, float]) -> Job:

@@ -117,7 +117,7 @@ def survey_findings(job: Job) -> Iterator[Finding]:
             lamp,
             "A warning lamp was lit before the work: calibrated on a fault, a reading is worth nothing.",
             "",
-            "Find its cause first, or go past it in writing so that nobody blames the gauges.",
+            "Find its cause first, or waive it with a reason so that nobody blames the gauges.",
         )
     for fault in real(survey.stored_faults):
         yield Finding(

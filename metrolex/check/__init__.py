@@ -1,7 +1,7 @@
 """The whole job looked over: every finding, the chain board, what is still open."""
 
 from metrolex.check.board import Cell, Row, chain_board
-from metrolex.check.rules import find_all, overridden, still_standing
+from metrolex.check.rules import find_all, still_standing, waived
 from metrolex.check.stages import Stage, stages_of
 
 __all__ = [
@@ -10,7 +10,7 @@ __all__ = [
     "Stage",
     "chain_board",
     "find_all",
-    "overridden",
     "stages_of",
     "still_standing",
+    "waived",
 ]

@@ -239,8 +239,13 @@ def _scaling(job: Job, channel: MeasuringChain) -> Cell:
         return _pulse_scaling(channel)
     if sender is None or stage is None:
         return Cell("scaling", "open", "Needs sender and display")
-    if stage.kind == "couple":
-        return Cell("scaling", "settled", f"Type {stage.couple}", "read by its own law, cold junction added")
+    if stage.kind == "thermocouple":
+        return Cell(
+            "scaling",
+            "settled",
+            f"Type {stage.thermocouple_type}",
+            "read by its own law, cold junction added",
+        )
     strip = table_error(channel, sender, stage) if is_monotonic(sender.curve) else None
     if strip is None or not strip.true.size:
         return Cell("scaling", "open", "Enter the table")

@@ -8,7 +8,7 @@ from metrolex.brief.check import brief_findings
 from metrolex.feeds.check import feed_findings
 from metrolex.findings import Finding, worst_first
 from metrolex.harness.check import harness_findings
-from metrolex.job import Job, Override
+from metrolex.job import Job, Waiver
 from metrolex.ports.check import ports_findings
 from metrolex.scaling.check import scaling_findings
 from metrolex.scaling.counting import counting_findings
@@ -17,7 +17,7 @@ from metrolex.twin.build import Network
 from metrolex.twin.check import twin_findings
 from metrolex.twin.run import Solved, state_findings
 
-__all__ = ["find_all", "overridden", "still_standing"]
+__all__ = ["find_all", "still_standing", "waived"]
 
 
 def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
@@ -40,11 +40,11 @@ def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
     return worst_first(dict.fromkeys(found))
 
 
-def overridden(job: Job, finding: Finding) -> Override | None:
+def waived(job: Job, finding: Finding) -> Waiver | None:
     """The written reason for going past a finding, None where there is none."""
-    return next((o for o in job.overrides if (o.code, o.subject) == (finding.code, finding.subject)), None)
+    return next((o for o in job.waivers if (o.code, o.subject) == (finding.code, finding.subject)), None)
 
 
 def still_standing(job: Job, findings: Iterable[Finding]) -> tuple[Finding, ...]:
-    """The findings nobody has gone past in writing."""
-    return tuple(finding for finding in findings if overridden(job, finding) is None)
+    """The findings nobody has waived with a reason."""
+    return tuple(finding for finding in findings if waived(job, finding) is None)

@@ -8,14 +8,14 @@ from typing import Annotated, Any, Literal
 
 from metrolex.cli.calculation import Calculation, findings_out
 from metrolex.fittings.connections import connection_called, source_of
-from metrolex.fittings.drills import TapSchool, plan_hole
+from metrolex.fittings.drills import TapPractice, plan_hole
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.joints import dressing, tighten
 from metrolex.fittings.library import generic_fittings
 from metrolex.fittings.stack import end_called, solve_stack
 from metrolex.intake import Key, Limits, NonNegative, Positive
 from metrolex.ports.spot import spot_mm
-from metrolex.ports.wideband import School, judge_wideband
+from metrolex.ports.wideband import Practice, judge_wideband
 
 __all__ = ["CALCULATIONS", "DrillInput", "SpotInput", "StackInput", "WidebandInput"]
 
@@ -64,7 +64,7 @@ class DrillInput:
     wall_mm: Positive
     material: Literal["cast_iron", "steel", "aluminium", "sheet"]
     reamed: bool = False
-    school: TapSchool = "handbook"
+    school: TapPractice = "handbook"
 
     def __post_init__(self) -> None:
         connection_called(self.thread, "thread")
@@ -94,7 +94,7 @@ class WidebandInput:
     before_catalyst: bool | None
     tip_angle_deg: Annotated[float, Limits(low=-90, high=90)] | None = None
     open_end_distance_mm: NonNegative | None = None
-    school: School = "12_to_36_in"
+    school: Practice = "12_to_36_in"
 
 
 def run_wideband(asked: WidebandInput, _flags: Sequence[str] = ()) -> dict[str, Any]:

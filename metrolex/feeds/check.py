@@ -297,7 +297,7 @@ def _tap_findings(
             remedy=better or "Take a comfort circuit if one serves.",
             place="feeds",
         )
-    elif standing.grade == "unknown" and not circuit.straight:
+    elif standing.grade == "unknown" and not circuit.unfused:
         yield purpose_unknown(circuit)
     if verdict.feed == "unclear":
         yield Finding(
@@ -320,7 +320,7 @@ def _tap_findings(
             "Take a plain parking-lamp circuit.",
             "feeds",
         )
-    if tap.need == "constant" and verdict.may_sleep and standing.grade != "never" and not circuit.straight:
+    if tap.need == "constant" and verdict.may_sleep and standing.grade != "never" and not circuit.unfused:
         yield late_reading_missing(circuit, verdict)
     if proof.needed and circuit.fuse_pulled_dead is not True and standing.grade != "never":
         yield Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
@@ -335,7 +335,7 @@ def _tap_findings(
         )
     if tap.fuse_a is None:
         yield Finding(
-            "stop" if circuit.straight else "caution",
+            "stop" if circuit.unfused else "caution",
             "tap_without_fuse",
             name,
             "Nothing protects the added wire.",
@@ -346,7 +346,7 @@ def _tap_findings(
     within = load_table("fuses")["fuse_within_m"]
     if tap.fuse_at_m is not None and tap.fuse_at_m > within:
         yield Finding(
-            "stop" if circuit.straight else "caution",
+            "stop" if circuit.unfused else "caution",
             "fuse_far_from_tap",
             tap.id,
             "Between the tap and its fuse nothing guards the wire.",

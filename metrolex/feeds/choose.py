@@ -197,8 +197,8 @@ def _weigh(
     proved = circuit.fuse_pulled_dead is True or not proof.needed
     plainness = SERVES[need].index(verdict.feed)
     dimmed = verdict.feed == "dimmed"
-    unknown = standing.grade == "unknown" and not circuit.straight
-    sleepy = need == "constant" and verdict.may_sleep and not circuit.straight
+    unknown = standing.grade == "unknown" and not circuit.unfused
+    sleepy = need == "constant" and verdict.may_sleep and not circuit.unfused
     rank = (
         float(unknown),
         float(dimmed),
@@ -208,7 +208,7 @@ def _weigh(
         float(not site.clearance.free),
         float(plainness),
         float("acc" in verdict.live and need == "ignition_crank"),
-        float(circuit.straight),
+        float(circuit.unfused),
         site.distance_m,
         -(circuit.rating_a or 0.0),
     )
@@ -292,9 +292,9 @@ def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding
         found.append(
             Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
         )
-    if standing.grade == "unknown" and not best.circuit.straight:
+    if standing.grade == "unknown" and not best.circuit.unfused:
         found.append(purpose_unknown(best.circuit))
-    if need == "constant" and best.verdict.may_sleep and not best.circuit.straight:
+    if need == "constant" and best.verdict.may_sleep and not best.circuit.unfused:
         found.append(late_reading_missing(best.circuit, best.verdict))
     if best.verdict.feed == "dimmed":
         found.append(

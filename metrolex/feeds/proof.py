@@ -39,6 +39,6 @@ _STRAIGHT = Proof(False, "", "", "", "")
 
 def proof_of(circuit: Circuit) -> Proof:
     """The proof that suits what is tapped: a slot has a fuse to pull, a bare wire has none, a post needs no proof."""
-    if circuit.straight:
+    if circuit.unfused:
         return _STRAIGHT
     return _FUSE if circuit.kind == "fuse" else _WIRE

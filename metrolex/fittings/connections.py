@@ -99,7 +99,7 @@ class Connection:
     """One connection. ``pitch_mm`` is 0 where there is no thread.
 
     ``hand_tight_mm`` is how far a taper male enters by hand, ``effective_mm`` its usable thread;
-    both 0 for anything but a taper. ``drill_mm`` is the tap drill, 0 where a school or nothing decides.
+    both 0 for anything but a taper. ``drill_mm`` is the tap drill, 0 where a practice or nothing decides.
     ``pitch_diameter_mm`` of a taper is taken at the small end of the male thread.
     """
 

@@ -1,6 +1,6 @@
 """Which drills, in which order, for a tapped hole; and whether the wall holds a thread at all.
 
-Tap drills of NPT by school come from ``data/drills.toml``, those of other threads from ``data/connections.toml``.
+Tap drills of NPT by practice come from ``data/drills.toml``, those of other threads from ``data/connections.toml``.
 """
 
 from __future__ import annotations
@@ -16,9 +16,9 @@ from metrolex.fittings.engagement import minor_diameter_mm
 from metrolex.quantities import inch_fraction
 from metrolex.tables import load_table
 
-__all__ = ["MATERIALS", "Drill", "DrillPlan", "TapSchool", "plan_hole", "tap_drill"]
+__all__ = ["MATERIALS", "Drill", "DrillPlan", "TapPractice", "plan_hole", "tap_drill"]
 
-TapSchool = Literal["handbook", "larger"]
+TapPractice = Literal["handbook", "larger"]
 MATERIALS = ("cast_iron", "steel", "aluminium", "sheet")
 
 
@@ -47,7 +47,7 @@ class DrillPlan:
     findings: tuple[Finding, ...]
 
 
-def tap_drill(thread: Connection, reamed: bool = False, school: TapSchool = "handbook") -> Drill:
+def tap_drill(thread: Connection, reamed: bool = False, practice: TapPractice = "handbook") -> Drill:
     """The drill before the tap.
 
     Raises BadInput (``thread``) for what is not tapped. The handbook's drill for NPT differs with and without a
@@ -60,7 +60,7 @@ def tap_drill(thread: Connection, reamed: bool = False, school: TapSchool = "han
     if thread.family == "npt":
         rows = load_table("drills")["npt"][thread.name]
         row = rows["reamed"] if reamed else rows["unreamed"]
-        if school == "larger" and not reamed:
+        if practice == "larger" and not reamed:
             row = rows.get("other", row)
         return Drill(row["name"], round(row["drill_in"] * MM_PER_IN, 2))
     if not thread.drill_mm:
@@ -82,7 +82,11 @@ def _rack_name(size_mm: float) -> str:
 
 
 def plan_hole(
-    thread: Connection, wall_mm: float, material: str, reamed: bool = False, school: TapSchool = "handbook"
+    thread: Connection,
+    wall_mm: float,
+    material: str,
+    reamed: bool = False,
+    practice: TapPractice = "handbook",
 ) -> DrillPlan:
     """Drill and tap a wall of ``wall_mm``. Raises BadInput for an unknown material or a thread nobody taps.
 
@@ -93,7 +97,7 @@ def plan_hole(
         raise BadInput("material", material, " | ".join(MATERIALS))
     if wall_mm <= 0:
         raise BadInput("wall_mm", wall_mm, "a wall of more than 0 mm")
-    drill = tap_drill(thread, reamed, school)
+    drill = tap_drill(thread, reamed, practice)
     facts = load_table("drills")["material"][material]
     reach = min(wall_mm, thread.effective_mm) if thread.tapered else wall_mm
     engaged = reach / thread.pitch_mm

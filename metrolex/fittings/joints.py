@@ -117,7 +117,7 @@ def dressing(joint: Joint, service: Service) -> str:
     }[joint.seal]
 
 
-def tighten(joint: Joint, material: Material, compression_school: str = "quarter_turn") -> str:
+def tighten(joint: Joint, material: Material, compression_practice: str = "quarter_turn") -> str:
     """How tight a joint is made, in words with its figure (common practice, no source).
 
     >>> from metrolex.fittings.connections import connection_called as called
@@ -143,7 +143,7 @@ def tighten(joint: Joint, material: Material, compression_school: str = "quarter
         flats = table["flare"].get(joint.male.name, 1.5)
         return f"Hand-tight, then {flats:g} flats of the nut."
     if joint.seal == "compression":
-        return f"{table['compression'].get(compression_school, table['compression']['quarter_turn'])}."
+        return f"{table['compression'].get(compression_practice, table['compression']['quarter_turn'])}."
     return {
         "clamp": "Firm, then again after the first warm run.",
         "weld": "Welded all round by someone who does it for a living.",

@@ -84,7 +84,7 @@ def extension_of(job: Job, run: Run) -> Extension | None:
         wires,
         stretch,
         at,
-        _copper_error(job, run, way, at) if run.couple else None,
+        _copper_error(job, run, way, at) if run.thermocouple_type else None,
     )
 
 
@@ -110,7 +110,7 @@ def _copper_error(job: Job, run: Run, way: Run, at: float | None) -> float | Non
         else 700.0
     )
     joint = max((s.peak_degc for s in way.segments), default=60.0) if at is None else _peak_at(way, at)
-    return copper_error_degc(run.couple, hot, joint, COLD_END_DEGC)
+    return copper_error_degc(run.thermocouple_type, hot, joint, COLD_END_DEGC)
 
 
 def _peak_at(way: Run, at: float) -> float:
@@ -145,9 +145,9 @@ def extension_findings(job: Job) -> Iterator[Finding]:
                 "caution",
                 "thermocouple_extended",
                 run.name,
-                f"A type {run.couple} lead is extended only by its own metals and plugs, plus to plus; copper would shift the reading.",
+                f"A type {run.thermocouple_type} lead is extended only by its own metals and plugs, plus to plus; copper would shift the reading.",
                 f"{extension.copper_error_degc:+.0f} °C by copper",
-                f"Type {run.couple} extension lead, {extension.length_m:.2f} m.",
+                f"Type {run.thermocouple_type} extension lead, {extension.length_m:.2f} m.",
                 "harness",
                 channel,
             )

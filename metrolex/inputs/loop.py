@@ -40,7 +40,7 @@ def thevenin_of(stage: Input) -> Thevenin | None:
     if stage.kind in ("pull_up", "pulse"):
         known = stage.reference_v is not None and stage.pull_up_ohm is not None
         return Thevenin(stage.reference_v or 0.0, stage.pull_up_ohm or 0.0) if known else None
-    if stage.kind in ("volts", "couple", "loop"):
+    if stage.kind in ("volts", "thermocouple", "loop"):
         return Thevenin(0.0, stage.input_ohm)
     return None
 

@@ -21,7 +21,7 @@ from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, Stretch
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
-from metrolex.job.record import BATTERY_POSTS, Observation, Override, TestRef
+from metrolex.job.record import BATTERY_POSTS, Observation, TestRef, Waiver
 from metrolex.job.sender import Measured, Sender, Tolerance
 from metrolex.job.source import Source, SourceKind
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
@@ -83,7 +83,6 @@ __all__ = [
     "Observation",
     "OldSetting",
     "Opening",
-    "Override",
     "Panel",
     "PathPart",
     "Pin",
@@ -113,6 +112,7 @@ __all__ = [
     "Tolerance",
     "Vehicle",
     "VehicleState",
+    "Waiver",
     "Way",
     "Weight",
     "Zone",

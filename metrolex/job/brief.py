@@ -21,10 +21,10 @@ class Weight:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """The school chosen where practitioners disagree."""
+    """The practice chosen where practitioners disagree."""
 
     topic: Key
-    school: Key
+    practice: Key
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,5 +37,5 @@ class Brief:
     waits_for: Word = ""
     aims: tuple[Word, ...] = ()
     weights: tuple[Weight, ...] = ()
-    schools: tuple[Choice, ...] = ()
+    practices: tuple[Choice, ...] = ()
     cluster_removed: bool = False

@@ -33,7 +33,7 @@ CALLED = {
     "runs": "run",
     "settings": "set-up entry",
     "observations": "reading",
-    "overrides": "reason",
+    "waivers": "reason",
     "cluster": "factory instrument",
     "paths": "flow path",
     "kit": "kit item",

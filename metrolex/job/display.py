@@ -61,7 +61,7 @@ class Input:
     supply   the display's own supply, between its ignition and ground pins
     pulse    pulses counted against ``pull_up_ohm`` from ``reference_v``
     data     a number that arrives ready-made: a frame on a data bus, GPS, or worked out from other readings
-    couple   millivolts of a thermocouple of type ``couple``, its cold junction added by the input itself
+    thermocouple  millivolts of one of type ``thermocouple_type``, its cold junction added by the input itself
     loop     the milliamperes of a current loop, through ``input_ohm``
 
     ``ratiometric``: its converter counts against the very reference that feeds the pull-up or the display's sensor supply.
@@ -71,7 +71,7 @@ class Input:
     """
 
     id: Key
-    kind: Literal["pull_up", "volts", "supply", "pulse", "data", "couple", "loop"]
+    kind: Literal["pull_up", "volts", "supply", "pulse", "data", "thermocouple", "loop"]
     pin: Key | None = None
     pull_up_ohm: Positive | None = None
     reference_v: Positive | None = None
@@ -87,7 +87,7 @@ class Input:
     y_step: NonNegative = 0.0
     first: Literal["x", "y"] = "x"
     limit_hz: Positive | None = None
-    couple: Literal["K", "J", "N", "T"] | None = None
+    thermocouple_type: Literal["K", "J", "N", "T"] | None = None
 
     def __post_init__(self) -> None:
         if self.kind not in ("supply", "data") and self.pin is None:
@@ -96,8 +96,8 @@ class Input:
             raise BadInput("pull_up_ohm", None, "ohms above 0 for a pull-up input")
         if self.kind == "pull_up" and self.reference_v is None:
             raise BadInput("reference_v", None, "volts above 0 for a pull-up input")
-        if self.kind == "couple" and self.couple is None:
-            raise BadInput("couple", None, "K | J | N | T for a thermocouple input")
+        if self.kind == "thermocouple" and self.thermocouple_type is None:
+            raise BadInput("thermocouple_type", None, "K | J | N | T for a thermocouple input")
         if self.adc_bits is not None and self.reference_v is None and self.kind not in ("supply", "data"):
             raise BadInput("reference_v", None, "volts above 0 for an input with a converter")
 

@@ -76,7 +76,7 @@ class Circuit:
     feeds: Feeds = ""
 
     @property
-    def straight(self) -> bool:
+    def unfused(self) -> bool:
         """Whether nothing but the added fuse guards what is taken here."""
         return self.kind in ("block", "battery")
 

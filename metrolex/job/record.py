@@ -1,4 +1,4 @@
-"""What was seen, and what was gone past in writing."""
+"""What was seen, and what was waived, with the reason."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from metrolex.intake import AnyNumber, Key, Note, Text, Title
 from metrolex.job.words import State, Word
 
-__all__ = ["BATTERY_POSTS", "Observation", "Override", "TestRef"]
+__all__ = ["BATTERY_POSTS", "Observation", "TestRef", "Waiver"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +54,8 @@ class Observation:
 
 
 @dataclass(frozen=True, slots=True)
-class Override:
-    """A stop the fitter decided to go past, with the reason in writing."""
+class Waiver:
+    """A stop the fitter waived, with the reason."""
 
     code: Key
     subject: Title

@@ -18,7 +18,7 @@ from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import Readout
-from metrolex.job.record import Observation, Override
+from metrolex.job.record import Observation, Waiver
 from metrolex.job.sender import Sender
 from metrolex.job.source import Source
 from metrolex.job.survey import ClusterItem, Survey
@@ -51,7 +51,7 @@ class Job:
     runs: tuple[Run, ...] = ()
     settings: tuple[Setting, ...] = ()
     observations: tuple[Observation, ...] = ()
-    overrides: tuple[Override, ...] = ()
+    waivers: tuple[Waiver, ...] = ()
     survey: Survey = field(default=Survey())
     cluster: tuple[ClusterItem, ...] = ()
     paths: tuple[FlowPath, ...] = ()

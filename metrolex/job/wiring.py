@@ -98,7 +98,7 @@ class Run:
     start: Key | None = None
     finish: Key | None = None
     via: tuple[Key, ...] = ()
-    couple: Literal["", "K"] = ""
+    thermocouple_type: Literal["", "K"] = ""
     plug: Key | None = None
 
 

@@ -11,7 +11,7 @@ from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.joints import Joint, Service, dressing, tighten
 from metrolex.job import Job, MeasuringChain, Port
 from metrolex.ports.facts import facts_of, service_of
-from metrolex.ports.schools import school_of
+from metrolex.ports.practices import practice_of
 from metrolex.ports.section import Section
 
 __all__ = ["MadeJoint", "joints_made"]
@@ -37,7 +37,7 @@ def _put_on(joint: Joint, service: Service, fitting: Fitting | None) -> str:
 def joints_made(job: Job, channel: MeasuringChain, port: Port, section: Section) -> tuple[MadeJoint, ...]:
     """Every joint of the section, in the order it goes together."""
     service, facts = service_of(job, channel, port), facts_of(job, channel, port)
-    school = school_of(job, "compression_turns").key
+    practice = practice_of(job, "compression_turns").key
     chain, joints = section.stack.chain, section.stack.joints
     found = []
     for i, joint in enumerate(joints):
@@ -50,7 +50,7 @@ def joints_made(job: Job, channel: MeasuringChain, port: Port, section: Section)
                 "It comes greased: nothing more on the thread."
                 if greased
                 else _put_on(joint, service, chain[i] if i < len(chain) else None),
-                tighten(joint, facts.material if i == 0 else "brass", school),
+                tighten(joint, facts.material if i == 0 else "brass", practice),
             )
         )
     return tuple(found)

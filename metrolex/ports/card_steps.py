@@ -15,8 +15,8 @@ from metrolex.fittings.joints import size_words
 from metrolex.job import Job, MeasuringChain, Port, Sender
 from metrolex.ports.facts import Facts, spare_mouths
 from metrolex.ports.places import Place
-from metrolex.ports.rules import lambda_school, straight_needed_mm, tap_school
-from metrolex.ports.schools import school_of
+from metrolex.ports.practices import practice_of
+from metrolex.ports.rules import lambda_practice, straight_needed_mm, tap_practice
 from metrolex.ports.section import Section
 from metrolex.ports.spot import distance_for_spot_mm, spot_mm
 from metrolex.ports.wideband import LEAST_TIP_DEG, SCHOOLS
@@ -75,7 +75,10 @@ def drill_plan(bench: Bench) -> DrillPlan | None:
     material = bench.facts.material if bench.facts.material in MATERIALS else "steel"
     try:
         return plan_hole(
-            connection_called(bench.port.thread), bench.facts.wall_mm, material, school=tap_school(bench.job)
+            connection_called(bench.port.thread),
+            bench.facts.wall_mm,
+            material,
+            practice=tap_practice(bench.job),
         )
     except BadInput:
         return None
@@ -214,7 +217,7 @@ def _hose_tee(bench: Bench) -> Iterator[Step]:
 
 
 def _lambda(bench: Bench) -> Iterator[Step]:
-    low, high = SCHOOLS[lambda_school(bench.job)]
+    low, high = SCHOOLS[lambda_practice(bench.job)]
     path, at = bench.facts.path, bench.facts.at_m
     if path is not None and at is not None:
         distance = 1000 * (at - lambda_start_m(path, bench.job.paths))
@@ -278,7 +281,7 @@ def _spot(bench: Bench) -> Iterator[Step]:
 
 
 def _fuel_port(bench: Bench) -> Iterator[Step]:
-    yield Step(f"Relieve the pressure: {school_of(bench.job, 'fuel_opening').name}.", "0 bar")
+    yield Step(f"Relieve the pressure: {practice_of(bench.job, 'fuel_opening').name}.", "0 bar")
     yield Step("Rag round the port, cap off slowly, eyes covered.")
 
 
@@ -286,7 +289,7 @@ def _fuel_line(bench: Bench) -> Iterator[Step]:
     yield Step(
         "Prove the supply line: markings first, then prime for a second into a clean closed can. Return lines trickle."
     )
-    yield Step(f"Relieve the pressure: {school_of(bench.job, 'fuel_opening').name}.", "0 bar")
+    yield Step(f"Relieve the pressure: {practice_of(bench.job, 'fuel_opening').name}.", "0 bar")
     yield Step(
         "Hold the fitting against the line, mark both cuts, leave it long, cut square: a hose does not grow back."
     )

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from metrolex.findings import Finding
 from metrolex.job import Job
 from metrolex.ports.fluids import fluid_findings
+from metrolex.ports.practices import practice_of, topic_called, topics_for
 from metrolex.ports.rules import port_findings
-from metrolex.ports.schools import school_of, topic_called, topics_for
 
 __all__ = ["ports_findings"]
 
@@ -45,7 +45,7 @@ def _other_bank(job: Job) -> Iterator[Finding]:
     """Both banks are to be read, and one has no channel yet."""
     topic = "exhaust_banks"
     for measurand in topic_called(topic).measurands:
-        if topic not in {t.key for t in topics_for(job, measurand)} or school_of(job, topic).key != "both":
+        if topic not in {t.key for t in topics_for(job, measurand)} or practice_of(job, topic).key != "both":
             continue
         there = [channel for channel in job.measured if channel.measurand == measurand]
         if len(there) == 1:

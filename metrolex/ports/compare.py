@@ -20,8 +20,8 @@ from metrolex.job.place import Entry
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fuel import side_of
 from metrolex.ports.places import Place, place_of, places_for, port_at, spots_of, usual_spots
+from metrolex.ports.practices import practice_of, topics_for
 from metrolex.ports.rules import port_findings
-from metrolex.ports.schools import school_of, topics_for
 
 __all__ = [
     "CRITERIA",
@@ -211,7 +211,7 @@ def _weigh(
         (
             s.name
             for t in topics_for(job, channel.measurand)
-            if port.kind in (s := school_of(job, t.key)).favours
+            if port.kind in (s := practice_of(job, t.key)).favours
         ),
         "",
     )
@@ -243,7 +243,7 @@ def why_first(candidates: Sequence[Candidate]) -> str:
     text += f" on {_listed(better)}" if better else f" by {first.score - second.score:.0%} only"
     text += f"; it is behind on {_listed(worse)}." if worse else "."
     if first.favoured and not second.favoured:
-        text += f" The school chosen, {first.favoured}, favours it."
+        text += f" The practice chosen, {first.favoured}, favours it."
     worst = second.findings[0] if second.findings and second.findings[0].grade != "note" else None
     if worst is not None:
         text += f" {second.port.name}: {worst.reason}"

@@ -11,26 +11,26 @@ from typing import cast
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.fittings.connections import connection_called
-from metrolex.fittings.drills import MATERIALS, TapSchool, plan_hole
+from metrolex.fittings.drills import MATERIALS, TapPractice, plan_hole
 from metrolex.job import Job, MeasuringChain, Port, Sender
 from metrolex.ports.facts import Facts, facts_of, spare_mouths
 from metrolex.ports.fuel import fuel_findings
 from metrolex.ports.paths import line_of, paths_for
 from metrolex.ports.places import place_of, usual_spots
-from metrolex.ports.schools import school_of
+from metrolex.ports.practices import practice_of
 from metrolex.ports.section import section_of
 from metrolex.ports.voice import Voice
-from metrolex.ports.wideband import LEAST_TIP_DEG, School
+from metrolex.ports.wideband import LEAST_TIP_DEG, Practice
 from metrolex.ports.zones import verdicts_at, zones_of
 from metrolex.quantities import inch_fraction
 
 __all__ = [
     "HOSE_CLAMP_MM",
     "LONG_STACK_MM",
-    "lambda_school",
+    "lambda_practice",
     "port_findings",
     "straight_needed_mm",
-    "tap_school",
+    "tap_practice",
 ]
 
 HOSE_CLAMP_MM = 15.0  # of hose under each clamp (common practice)
@@ -56,7 +56,7 @@ def port_findings(
                     "Move the pin back.",
                 )
             )
-        zones = zones_of(channel.measurand, facts.path, job.paths, lambda_school(job))
+        zones = zones_of(channel.measurand, facts.path, job.paths, lambda_practice(job))
         found.extend(verdicts_at(zones, facts.at_m, port.name, channel.id))
         if not facts.path.measured:
             found.append(
@@ -85,7 +85,7 @@ def _unplaced(say: Voice, job: Job, channel: MeasuringChain, port: Port) -> Iter
     """A place without a path: a usual one judged where it usually is, any by what nobody has said yet."""
     place = place_of(channel.measurand, port)
     for path, at_m in usual_spots(job, place)[:1] if place else ():
-        zones = zones_of(channel.measurand, path, paths_for(job.vehicle), lambda_school(job))
+        zones = zones_of(channel.measurand, path, paths_for(job.vehicle), lambda_practice(job))
         yield from verdicts_at(zones, at_m, port.name, channel.id)
     if channel.measurand != "lambda":
         return
@@ -107,9 +107,9 @@ def _unplaced(say: Voice, job: Job, channel: MeasuringChain, port: Port) -> Iter
         )
 
 
-def lambda_school(job: Job) -> School:
-    """The school of lambda distance chosen on a job."""
-    return cast(School, school_of(job, "wideband_distance").key)
+def lambda_practice(job: Job) -> Practice:
+    """The practice of lambda distance chosen on a job."""
+    return cast(Practice, practice_of(job, "wideband_distance").key)
 
 
 def _heat(say: Voice, facts: Facts, sender: Sender | None) -> Iterator[Finding]:
@@ -145,7 +145,7 @@ def _wall(say: Voice, job: Job, port: Port, facts: Facts) -> Iterator[Finding]:
             thread,
             facts.wall_mm,
             facts.material if facts.material in MATERIALS else "steel",
-            school=tap_school(job),
+            practice=tap_practice(job),
         )
     except BadInput as fault:
         yield say(
@@ -156,9 +156,9 @@ def _wall(say: Voice, job: Job, port: Port, facts: Facts) -> Iterator[Finding]:
         yield say(finding.grade, finding.code, finding.reason, finding.figure, finding.remedy)
 
 
-def tap_school(job: Job) -> TapSchool:
-    """The school of tap drills chosen on a job."""
-    return cast(TapSchool, school_of(job, "tap_drill").key)
+def tap_practice(job: Job) -> TapPractice:
+    """The practice of tap drills chosen on a job."""
+    return cast(TapPractice, practice_of(job, "tap_drill").key)
 
 
 def _swarf(say: Voice, job: Job, facts: Facts) -> Iterator[Finding]:

@@ -1,6 +1,6 @@
-"""Where a wideband lambda sensor stands along the exhaust: distance by school, turbine, catalyst, tip, open end.
+"""Where a wideband lambda sensor stands along the exhaust: distance by practice, turbine, catalyst, tip, open end.
 
-All common practice, no source: practitioners disagree on the distance, so the school is chosen by name.
+All common practice, no source: practitioners disagree on the distance, so the practice is chosen by name.
 """
 
 from __future__ import annotations
@@ -10,11 +10,11 @@ from typing import Literal
 
 from metrolex.findings import Finding
 
-__all__ = ["LEAST_OPEN_END_MM", "LEAST_TIP_DEG", "SCHOOLS", "School", "WidebandPlace", "judge_wideband"]
+__all__ = ["LEAST_OPEN_END_MM", "LEAST_TIP_DEG", "SCHOOLS", "Practice", "WidebandPlace", "judge_wideband"]
 
-School = Literal["12_to_36_in", "18_in", "24_in"]
-#: Allowed distance from the head port, or from the turbine where there is one, in millimetres by school.
-SCHOOLS: dict[School, tuple[float, float]] = {
+Practice = Literal["12_to_36_in", "18_in", "24_in"]
+#: Allowed distance from the head port, or from the turbine where there is one, in millimetres by practice.
+SCHOOLS: dict[Practice, tuple[float, float]] = {
     "12_to_36_in": (305.0, 914.0),
     "18_in": (457.0, 914.0),
     "24_in": (534.0, 686.0),
@@ -25,7 +25,7 @@ LEAST_OPEN_END_MM = 450.0
 
 @dataclass(frozen=True, slots=True)
 class WidebandPlace:
-    """Whether a place will do, the distance its school allows, and what is wrong."""
+    """Whether a place will do, the distance its practice allows, and what is wrong."""
 
     ok: bool
     allowed_mm: tuple[float, float]
@@ -38,14 +38,14 @@ def judge_wideband(
     before_catalyst: bool | None,
     tip_angle_deg: float | None,
     open_end_distance_mm: float | None,
-    school: School = "12_to_36_in",
+    practice: Practice = "12_to_36_in",
 ) -> WidebandPlace:
     """Judge one place. ``distance_mm`` is along the pipe from the head port, or from the turbine's outlet.
 
     ``after_turbine`` None: no turbine; ``before_catalyst`` None: no catalyst; an unknown angle or open end is not
     judged. The place is ok when nothing above a note is found.
     """
-    low, high = SCHOOLS[school]
+    low, high = SCHOOLS[practice]
     found: list[Finding] = []
 
     def say(grade: Literal["stop", "caution"], code: str, reason: str, figure: str, remedy: str) -> None:

@@ -1,6 +1,6 @@
 """Where along a path a reading is good: zones shaded on the drawing, and the verdict on a pin. One set of rules for both.
 
-Rules stand in ``data/zones.toml`` (common practice, no source); the distance of a lambda sensor follows its school.
+Rules stand in ``data/zones.toml`` (common practice, no source); the distance of a lambda sensor follows its practice.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from metrolex.findings import Finding, Grade
 from metrolex.job.place import FlowPath
 from metrolex.ports.paths import LinePart, line_of, upstream
-from metrolex.ports.wideband import SCHOOLS, School
+from metrolex.ports.wideband import SCHOOLS, Practice
 from metrolex.tables import load_table
 
 __all__ = ["Zone", "clear_stretches", "lambda_start_m", "verdicts_at", "zones_of"]
@@ -33,14 +33,14 @@ class Zone:
 
 
 def zones_of(
-    measurand: str, path: FlowPath, paths: Sequence[FlowPath] = (), lambda_school: School = "12_to_36_in"
+    measurand: str, path: FlowPath, paths: Sequence[FlowPath] = (), lambda_practice: Practice = "12_to_36_in"
 ) -> tuple[Zone, ...]:
     """The zones of a path for a measurand, by what lies on it, before it and behind it. Empty where the path has no scale."""
     if path.length_m is None:
         return ()
     found = list(_rules(measurand, path, line_of(path, paths)))
     if measurand == "lambda" and path.kind == "exhaust":
-        found.extend(_lambda_distance(path, paths, lambda_school))
+        found.extend(_lambda_distance(path, paths, lambda_practice))
     return tuple(sorted(found, key=lambda zone: (zone.from_m, zone.to_m)))
 
 
@@ -88,8 +88,8 @@ def lambda_start_m(path: FlowPath, paths: Sequence[FlowPath]) -> float:
     return offset
 
 
-def _lambda_distance(path: FlowPath, paths: Sequence[FlowPath], school: School) -> Iterator[Zone]:
-    low, high = SCHOOLS[school]
+def _lambda_distance(path: FlowPath, paths: Sequence[FlowPath], practice: Practice) -> Iterator[Zone]:
+    low, high = SCHOOLS[practice]
     length = path.length_m or 0.0
     start = lambda_start_m(path, paths)
     near, far = start + low / 1000, start + high / 1000

@@ -18,7 +18,7 @@ __all__ = ["MAX_ERROR_RATIO", "scaling_findings"]
 INPUT_FOR = {
     "ohm": ("pull_up",),
     "volt": ("volts",),
-    "millivolt": ("couple",),
+    "millivolt": ("thermocouple",),
     "milliampere": ("loop",),
     "hertz": ("pulse",),
     "millisecond": ("pulse",),
@@ -27,7 +27,7 @@ _INPUT_WORDS = {
     "pull_up": "a resistance",
     "volts": "volts",
     "pulse": "pulses",
-    "couple": "a thermocouple",
+    "thermocouple": "a thermocouple",
     "loop": "a current loop",
     "data": "data",
     "supply": "its own supply",
@@ -55,16 +55,16 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 channel=channel.id,
             )
         elif (
-            stage.kind == "couple"
+            stage.kind == "thermocouple"
             and isinstance(sender.curve, ThermocoupleCurve)
-            and stage.couple != sender.curve.type
+            and stage.thermocouple_type != sender.curve.type
         ):
             yield Finding(
                 "stop",
                 "wrong_couple",
                 channel.name,
-                f"A type {sender.curve.type} couple is read as type {stage.couple}: the reading is wrong by tens of degrees when hot.",
-                figure=f"{sender.curve.type} as {stage.couple}",
+                f"A type {sender.curve.type} couple is read as type {stage.thermocouple_type}: the reading is wrong by tens of degrees when hot.",
+                figure=f"{sender.curve.type} as {stage.thermocouple_type}",
                 remedy="Set the input to the couple's own type.",
                 place="scaling",
                 channel=channel.id,
@@ -80,7 +80,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 place="scaling",
                 channel=channel.id,
             )
-        if not channel.scaling.table and stage.kind != "couple":
+        if not channel.scaling.table and stage.kind != "thermocouple":
             yield Finding(
                 "note",
                 "nothing_entered",

@@ -64,8 +64,8 @@ def chain_of(
 ) -> Chain:
     """A channel's chain as plain numbers, its table in the unit of the sender's curve; a couple's input knows its law by itself."""
     unit = sender.curve.y_unit
-    if stage.kind == "couple" and stage.couple is not None:
-        table = _law_of(stage.couple)
+    if stage.kind == "thermocouple" and stage.thermocouple_type is not None:
+        table = _law_of(stage.thermocouple_type)
     else:
         table = tuple((x, in_unit(y, channel.unit, unit)) for x, y in channel.scaling.table)
     pulled = stage.kind == "pull_up"

@@ -76,10 +76,10 @@ def read_couple(
 
     Raises BadInput (field ``couple``) for an input that does not say its type.
     """
-    if stage.couple is None:
-        raise BadInput("couple", None, "K | J | N | T")
-    millivolt = 1000 * volts + emf_mv(stage.couple, cold_degc)
-    low, high = (emf_mv(stage.couple, end) for end in range_degc(stage.couple))
+    if stage.thermocouple_type is None:
+        raise BadInput("thermocouple_type", None, "K | J | N | T")
+    millivolt = 1000 * volts + emf_mv(stage.thermocouple_type, cold_degc)
+    low, high = (emf_mv(stage.thermocouple_type, end) for end in range_degc(stage.thermocouple_type))
     if not low <= millivolt <= high:
         return _react(
             behaviour.open,
@@ -88,7 +88,7 @@ def read_couple(
             channel.scaling,
             millivolt,
         )
-    shown = in_unit(degc_at(stage.couple, millivolt), "degC", channel.unit)
+    shown = in_unit(degc_at(stage.thermocouple_type, millivolt), "degC", channel.unit)
     return in_range(shown, millivolt, channel.scaling, behaviour)
 
 

@@ -165,7 +165,7 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
         nominal_v / lamps_a if lamps_a else OPEN_OHM,
     )
     for feed, contact in _BUS.items():
-        members = [c for c in network.job.circuits if network.verdicts[c.id].feed == feed and not c.straight]
+        members = [c for c in network.job.circuits if network.verdicts[c.id].feed == feed and not c.unfused]
         if members:
             closed = is_live(network.verdicts[members[0].id], state)
             # Circuits live in acc as well share the class of run and crank, so any live member closes it.
@@ -180,7 +180,7 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
 
 def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Element]:
     feed, load = addresses.feed_side(circuit.id), addresses.load_side(circuit.id)
-    if circuit.straight:
+    if circuit.unfused:
         yield Resistor(
             addresses.circuit_part(circuit.id, "joint"), addresses.BATTERY_POSITIVE, feed, FEED_OHM / 10
         )
@@ -228,7 +228,7 @@ def _taps(network: Network) -> Iterator[Element]:
         circuit = network.job.circuit(tap.circuit)
         if circuit is None:
             continue
-        on_load = tap.side == "load" and not circuit.straight
+        on_load = tap.side == "load" and not circuit.unfused
         source = addresses.load_side(circuit.id) if on_load else addresses.feed_side(circuit.id)
         ohm = tap.contact_ohm + (fuse_ohm(tap.fuse_a) if tap.fuse_a else 0.0)
         yield Resistor(addresses.tap(tap.id), source, addresses.tap_node(tap.id), ohm)

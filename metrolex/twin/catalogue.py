@@ -74,7 +74,7 @@ def _feeds(network: Network) -> Iterator[LikelyFault]:
         if circuit is None or not topology_of(network.job).wired(End("tap", tap.id)):
             continue
         yield _fault(addresses.tap(tap.id), "tap.loose", tap.id)
-        if not circuit.straight:
+        if not circuit.unfused:
             yield _fault(addresses.circuit_part(circuit.id, "fuse"), "fuse.blown", circuit.id)
             yield _fault(addresses.feed_of(circuit.id), "feed.lost", circuit.id)
 

@@ -83,7 +83,7 @@ def channel_budget(
     if (
         sender is None
         or stage is None
-        or not (channel.scaling.table or stage.couple)
+        or not (channel.scaling.table or stage.thermocouple_type)
         or not is_monotonic(sender.curve)
     ):
         return None

@@ -243,7 +243,7 @@ def _own_errors(job: Job, channel: MeasuringChain) -> Iterator[tuple[Off, ...]]:
     if stage is None:
         return
     yield tuple(Off(steps=sign * stage.adc_offset_lsb) for sign in (-1, 0, 1))
-    if stage.kind == "couple":
+    if stage.kind == "thermocouple":
         yield tuple(Off(cold_k=sign * stage.cold_junction_k) for sign in (-1, 0, 1))
     in_the_circuit = not stage.ratiometric and fed_by_its_display(job, channel)
     if stage.kind == "volts" and not cancels(job, channel) and not in_the_circuit:

@@ -39,7 +39,7 @@ class SenderGround:
 
 @dataclass(frozen=True, slots=True)
 class GroundLayout:
-    """One school tried on this job: the ground of each display above battery negative, each sender's offset."""
+    """One practice tried on this job: the ground of each display above battery negative, each sender's offset."""
 
     key: str
     words: str

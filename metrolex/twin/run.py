@@ -73,7 +73,7 @@ def solve(
 ) -> Solved:
     """Solve the network in one state, with faults and with elements hung on it (a meter, a lamp).
 
-    ``true`` overrides the channels' own true values; ``outputs`` the ohms or volts of senders by id.
+    ``true`` waivers the channels' own true values; ``outputs`` the ohms or volts of senders by id.
 
     A display below its lowest working voltage drops its references and its constant-current loads, which
     may lift its supply again; the set of displays awake is worked out until it stands still, and a display
@@ -193,7 +193,7 @@ def unrounded(solved: Solved, channel: MeasuringChain) -> Callable[[Solution, Of
         or stage is None
         or ground is None
         or channel.gears
-        or stage.kind not in ("supply", "pull_up", "volts", "loop", "couple")
+        or stage.kind not in ("supply", "pull_up", "volts", "loop", "thermocouple")
     ):
         return None
     rail = addresses.pin_node(display, ground.id)
@@ -208,7 +208,7 @@ def unrounded(solved: Solved, channel: MeasuringChain) -> Callable[[Solution, Of
     exact = replace(stage, adc_bits=None)
     step_v = (
         (stage.reference_v or 0.0) / 2**stage.adc_bits
-        if stage.adc_bits and stage.kind not in ("supply", "couple")
+        if stage.adc_bits and stage.kind not in ("supply", "thermocouple")
         else 0.0
     )
 
@@ -216,7 +216,7 @@ def unrounded(solved: Solved, channel: MeasuringChain) -> Callable[[Solution, Of
         volts = _counted_volts(solution, display, stage, node, rail) * off.gain + off.steps * step_v
         if stage.kind == "supply":
             return read_supply(volts, scaling, display.behaviour).value
-        if stage.kind == "couple":
+        if stage.kind == "thermocouple":
             return read_couple(
                 volts, exact, replace(channel, scaling=scaling), display.behaviour, COLD_DEGC + off.cold_k
             ).value
@@ -248,7 +248,7 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
         return _counted(solved, job, channel, display, stage)
     if channel.sender is None:
         return Shown("", None, "unfinished", "no sender chosen")
-    if not channel.scaling.table and stage.kind != "couple":
+    if not channel.scaling.table and stage.kind != "thermocouple":
         return Shown("", None, "unfinished", "no table entered")
     node = addresses.pin_node(display, stage.pin or "")
     if not _wired(job, display, stage):
@@ -256,7 +256,7 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     volts = _counted_volts(solved.solution, display, stage, node, rail)
     if channel.gears and stage.kind == "volts":
         return _gear(channel, volts)
-    if stage.kind == "couple":
+    if stage.kind == "thermocouple":
         return read_couple(volts, stage, channel, display.behaviour, COLD_DEGC)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
 

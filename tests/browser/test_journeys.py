@@ -201,10 +201,10 @@ def test_the_wrong_choice_is_caught_and_moved(bench):
 
 def test_a_stop_is_gone_past_in_writing(bench):
     page = bench.go("feeds/")
-    page.get_by_text("Go past it in writing").click()
+    page.get_by_text("Waive it, with a reason").click()
     page.get_by_label("Why", exact=True).fill("The drawing shows a spare slot")
-    page.get_by_role("button", name="Go past", exact=True).click()
-    expect(page.locator("#findings")).to_contain_text("Gone past by Demo Fitter")
+    page.get_by_role("button", name="Waive it", exact=True).click()
+    expect(page.locator("#findings")).to_contain_text("Waived by Demo Fitter")
 
 
 def test_true_in_shown_out(bench):

@@ -155,7 +155,7 @@ def test_steps_rise_from_the_pilot_to_the_tap_drill():
     assert [f.code for f in plan_hole(connection_called("1/8-27 NPT"), 7, "steel", reamed=True).findings] == [
         "reamer"
     ]
-    larger = plan_hole(connection_called("1/8-27 NPT"), 7, "steel", school="larger")
+    larger = plan_hole(connection_called("1/8-27 NPT"), 7, "steel", practice="larger")
     assert [f.code for f in larger.findings] == ["mouth_bare"]
 
 
@@ -301,7 +301,7 @@ def _cheapest(start, goal, library, most=3):
         ((457, True, True, 10, 450, "18_in"), []),
     ],
 )
-def test_a_lambda_place_by_school(place, codes):
+def test_a_lambda_place_by_practice(place, codes):
     found = judge_wideband(*place)
     assert [f.code for f in found.findings] == codes
     assert found.ok == (not codes)

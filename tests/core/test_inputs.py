@@ -145,8 +145,8 @@ def test_what_is_taken_or_not_there_is_refused(channel, display, stage):
 @pytest.mark.parametrize(
     ("measurand", "unit", "kit", "kind", "couple"),
     [
-        ("exhaust_temperature", "degC", "exhaust probe 6 mm, type N, bare leads", "couple", "N"),
-        ("exhaust_temperature", "degC", "exhaust probe 3.2 mm, type K, bare leads", "couple", "K"),
+        ("exhaust_temperature", "degC", "exhaust probe 6 mm, type N, bare leads", "thermocouple", "N"),
+        ("exhaust_temperature", "degC", "exhaust probe 3.2 mm, type K, bare leads", "thermocouple", "K"),
         ("oil_pressure", "bar", "pressure, 4 to 20 mA, 10 bar", "loop", None),
         ("fuel_level", "pct", "tank sender, 10 ohm empty, 180 ohm full", "pull_up", None),
     ],
@@ -154,7 +154,7 @@ def test_what_is_taken_or_not_there_is_refused(channel, display, stage):
 def test_there_is_a_gauge_for_bare_couples_loops_and_ohms(measurand, unit, kit, kind, couple):
     job = assigned(job_with(gauge("gauge 1"), it=(measurand, unit, "gauge 1", "A", kit)), "it")
     stage = job.input_of(job.chain("it"))
-    assert (stage.kind, stage.couple) == (kind, couple)
+    assert (stage.kind, stage.thermocouple_type) == (kind, couple)
     assert not [f for f in scaling_findings(job) if f.code in ("input_does_not_take_it", "wrong_couple")]
     # Wired straight from its terminals and fed, the face shows what is there.
     sender = job.sender("it sender")

@@ -51,7 +51,7 @@ def test_inputs_of_one_display_are_followed_apart():
         lambda job: remove_channel(job, "coolant"),
         lambda job: remove_wire(job, job.conductors[3].id),
         lambda job: replace(job, name="Another", circuits=job.circuits[::-1]),
-        lambda job: replace(job, settings=(), overrides=()),
+        lambda job: replace(job, settings=(), waivers=()),
         lambda job: small_job(),
     ],
 )

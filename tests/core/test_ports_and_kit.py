@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.acts.ports import choose_school, set_weights
+from metrolex.acts.ports import choose_practice, set_weights
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
 from metrolex.job import Job, MeasuringChain, Port, Vehicle
@@ -22,7 +22,7 @@ from metrolex.ports.compare import (
 )
 from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for, port_at
-from metrolex.ports.schools import school_of, topics, topics_for
+from metrolex.ports.practices import practice_of, topics, topics_for
 from metrolex.scaling.check import scaling_findings
 from tests.jobs import a_vehicle, shown_by, small_job, van
 
@@ -95,9 +95,9 @@ def test_no_new_hole_comes_first_unless_truth_counts_more():
     truth = set_weights(job, dict.fromkeys(WEIGHTS, 0.0) | {"reading": 1.0})
     assert candidates_for(truth, channel)[0].port.kind in ("cooler line", "banjo")
     plain = set_weights(job, {"new_hole": 0.0, "undo": 0.0})
-    hot = choose_school(plain, "gearbox_point", "hot_line")
+    hot = choose_practice(plain, "gearbox_point", "hot_line")
     before, after = ({c.port.kind: c.score for c in candidates_for(j, channel)} for j in (plain, hot))
-    # The school gives its own places a tenth of the best score and takes nothing from the others.
+    # The practice gives its own places a tenth of the best score and takes nothing from the others.
     gains = {kind: round(after[kind] - before[kind], 6) for kind in before}
     assert gains == {"test port": 0.0, "cooler line": 0.1, "banjo": 0.1, "pan bung": 0.0}
     assert candidates_for(hot, channel)[0].favoured == "hot line"
@@ -172,15 +172,15 @@ def test_an_own_pin_is_weighed_beside_the_usual_places():
     assert mine.grade == "good"
 
 
-def test_every_school_has_a_default_and_favours_places_that_exist():
+def test_every_practice_has_a_default_and_favours_places_that_exist():
     for topic in topics():
-        assert topic.school(topic.default)
-        assert len(topic.schools) >= 2
+        assert topic.practice(topic.default)
+        assert len(topic.practices) >= 2
         kinds = {place.kind for m in topic.measurands for place in places_for(m)}
-        assert {kind for school in topic.schools for kind in school.favours} <= kinds
-    job = choose_school(van(), "tap_drill", "larger")
-    assert school_of(job, "tap_drill").key == "larger"
-    assert school_of(van(), "tap_drill").key == "handbook"
+        assert {kind for practice in topic.practices for kind in practice.favours} <= kinds
+    job = choose_practice(van(), "tap_drill", "larger")
+    assert practice_of(job, "tap_drill").key == "larger"
+    assert practice_of(van(), "tap_drill").key == "handbook"
     assert "wideband_distance" in [t.key for t in topics_for(small_job(), "lambda")]
 
 
@@ -191,8 +191,8 @@ def test_every_school_has_a_default_and_favours_places_that_exist():
         lambda: display_kit("x", "d", "D"),
         lambda: measurand_facts("x"),
         lambda: port_at("supply_voltage", "x", "p"),
-        lambda: choose_school(van(), "x", "y"),
-        lambda: choose_school(van(), "tap_drill", "y"),
+        lambda: choose_practice(van(), "x", "y"),
+        lambda: choose_practice(van(), "tap_drill", "y"),
         lambda: port_at("fuel_pressure", "x", "p"),
     ],
 )

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.acts.ports import choose_school
+from metrolex.acts.ports import choose_practice
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
 from metrolex.intake import read
@@ -21,8 +21,8 @@ from metrolex.ports.compare import candidates_for
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.paths import layout_of, moved_parts, paths_for, upstream
 from metrolex.ports.places import places_for
+from metrolex.ports.practices import topics_for
 from metrolex.ports.rules import port_findings, straight_needed_mm
-from metrolex.ports.schools import topics_for
 from metrolex.ports.section import section_of
 from metrolex.ports.zones import clear_stretches, lambda_start_m, verdicts_at, zones_of
 from tests.jobs import a_vehicle, shown_by
@@ -99,7 +99,7 @@ def test_the_verdict_along_the_exhaust(measurand, at_m, expected):
     assert bool(barred) != any(a <= at_m <= b for a, b in clear_stretches(zones, 3.0))
 
 
-def test_the_school_moves_the_zone_of_the_lambda_sensor():
+def test_the_practice_moves_the_zone_of_the_lambda_sensor():
     at = 0.5 + 0.45
     assert not verdicts_at(zones_of("lambda", EXHAUST), at, "pin")
     assert [f.code for f in verdicts_at(zones_of("lambda", EXHAUST, (), "18_in"), at, "pin")] == [
@@ -116,7 +116,7 @@ def test_distance_counts_across_two_banks_that_meet():
     assert [p.id for p in downstream(vee, left)] == ["exhaust, common"]
     assert next(p.id for p in upstream(vee, common)) in ("exhaust, left bank", "exhaust, right bank")
     assert lambda_start_m(common, vee) == pytest.approx(-0.9)
-    # 0.9 m from the head port lies 0 m along the common pipe: the wide school allows 14 mm of it.
+    # 0.9 m from the head port lies 0 m along the common pipe: the wide practice allows 14 mm of it.
     zones = zones_of("lambda", common, vee)
     assert "lambda_too_far" not in {f.code for f in verdicts_at(zones, 0.01, "pin")}
     assert "lambda_too_far" in {f.code for f in verdicts_at(zones, 0.02, "pin")}
@@ -397,9 +397,9 @@ def test_cards_carry_their_figures(measurand, port, figures):
     assert [f for f in figures if f not in shown] == []
 
 
-def test_schools_change_the_card():
+def test_practices_change_the_card():
     job, channel = job_with("exhaust_temperature", DRILLED)
-    larger = card_for(choose_school(job, "tap_drill", "larger"), channel, DRILLED)
+    larger = card_for(choose_practice(job, "tap_drill", "larger"), channel, DRILLED)
     assert "11/32 in (8.73 mm)" in [step.figure for step in larger.steps]
     assert larger.drills_mm[-1] == 8.73
 
@@ -528,7 +528,7 @@ def test_both_banks_are_a_question_of_two_banks_only():
         for name, job in (("one", straight), ("two", vee))
     }
     assert asked["two"] - asked["one"] == {"exhaust_banks"}
-    both = choose_school(vee, "exhaust_banks", "both")
+    both = choose_practice(vee, "exhaust_banks", "both")
     assert "other_bank_open" in {f.code for f in ports_findings(both)}
     assert "other_bank_open" not in {f.code for f in ports_findings(vee)}
     twice = replace(
@@ -539,5 +539,5 @@ def test_both_banks_are_a_question_of_two_banks_only():
     )
     assert "other_bank_open" not in {f.code for f in ports_findings(twice)}
     assert "other_bank_open" not in {
-        f.code for f in ports_findings(choose_school(straight, "exhaust_banks", "both"))
+        f.code for f in ports_findings(choose_practice(straight, "exhaust_banks", "both"))
     }

@@ -97,8 +97,8 @@ def test_no_way_through_is_a_stop_and_one_zone_is_only_its_ends():
     assert route_of(here, Run("r", "By hand")) is None
 
 
-def lead(supplied, *segments, couple=""):
-    run = Run("coolant run", "Lead", segments, 0.0, 0.2, supplied, couple=couple)
+def lead(supplied, *segments, thermocouple_type=""):
+    run = Run("coolant run", "Lead", segments, 0.0, 0.2, supplied, thermocouple_type=thermocouple_type)
     return replace(
         small_job(),
         runs=(run,),
@@ -146,7 +146,7 @@ def test_a_lead_that_reaches_and_one_that_is_cut_need_no_extension():
 
 
 def test_a_thermocouple_says_what_copper_would_do():
-    job = lead(1.5, HOT, COOL, COOL, couple="K")
+    job = lead(1.5, HOT, COOL, COOL, thermocouple_type="K")
     found = extension_of(job, job.runs[0])
     # The channel stands at 80 degC; the joint lies at 50 degC, the gauge at 25: about 25 degrees too low.
     assert found.copper_error_degc == pytest.approx(-25, abs=1.5)

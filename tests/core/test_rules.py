@@ -6,20 +6,20 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.check import chain_board, find_all, overridden, stages_of, still_standing
+from metrolex.check import chain_board, find_all, stages_of, still_standing, waived
 from metrolex.check.stages import next_action
 from metrolex.findings import Finding, worst_first
 from metrolex.job import (
     Circuit,
     Conductor,
     Observation,
-    Override,
     Port,
     Run,
     Scaling,
     Segment,
     State,
     TestRef,
+    Waiver,
 )
 from metrolex.senders import TableCurve
 from metrolex.twin import build, solve
@@ -196,9 +196,9 @@ def test_going_past_a_stop_in_writing():
     job = tapped("Seat belts and airbag")
     stop = findings(job)[0]
     job = replace(
-        job, overrides=(Override(stop.code, stop.subject, "Dealer's own drawing says spare.", "A. Fitter"),)
+        job, waivers=(Waiver(stop.code, stop.subject, "Dealer's own drawing says spare.", "A. Fitter"),)
     )
-    assert overridden(job, stop).by == "A. Fitter"
+    assert waived(job, stop).by == "A. Fitter"
     assert stop not in still_standing(job, findings(job))
     assert stop in findings(job)
 

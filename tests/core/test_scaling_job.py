@@ -533,7 +533,7 @@ def test_bars_are_bound_by_the_range_typed_before_them():
 
 @pytest.mark.parametrize("kind", ["K", "J", "N", "T"])
 def test_a_couple_is_read_by_its_own_law(kind):
-    stage = Input("A", "couple", "5", couple=kind)
+    stage = Input("A", "thermocouple", "5", thermocouple_type=kind)
     channel = MeasuringChain(
         "egt", "Exhaust", "exhaust_temperature", "degC", scaling=Scaling((), "millivolt", 0, 0.0, 1200.0)
     )
@@ -543,7 +543,7 @@ def test_a_couple_is_read_by_its_own_law(kind):
     assert read_couple(volts, stage, channel, Behaviour(), 50.0).value == pytest.approx(375, abs=9)
     assert read_couple(0.5, stage, channel, Behaviour(), 25.0).state == "open"
     with pytest.raises(BadInput):
-        Input("A", "couple", "5")
+        Input("A", "thermocouple", "5")
 
 
 def test_a_couple_on_the_wrong_input_is_stopped():
@@ -551,7 +551,9 @@ def test_a_couple_on_the_wrong_input_is_stopped():
     assert "input_does_not_take_it" in codes(job)
     display = job.displays[0]
     inputs = tuple(
-        replace(i, kind="couple", couple="N", reference_v=None, adc_bits=None) if i.id == old.input else i
+        replace(i, kind="thermocouple", thermocouple_type="N", reference_v=None, adc_bits=None)
+        if i.id == old.input
+        else i
         for i in display.inputs
     )
     assert "wrong_couple" in codes(replace(job, displays=(replace(display, inputs=inputs),)))

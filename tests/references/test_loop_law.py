@@ -102,7 +102,7 @@ def test_the_twin_puts_in_what_the_input_is_for_its_wire(name):
         (Input("A", "data"), None),
         (Input("A", "pulse", "1"), None),
         (Input("A", "pulse", "1", 2200.0, 12.0), Thevenin(12.0, 2200.0)),
-        (Input("A", "couple", "1", couple="K"), Thevenin(0.0, 100_000.0)),
+        (Input("A", "thermocouple", "1", thermocouple_type="K"), Thevenin(0.0, 100_000.0)),
     ],
 )
 def test_what_an_input_is_for_its_wire(stage, known):

@@ -47,7 +47,7 @@ CURVES = {
         interpolation="log_x",
     ),
     "tank": TableCurve(((33, 100), (66, 75), (103, 50), (153, 25), (240, 0)), "ohm", "pct"),
-    "couple": ThermocoupleCurve("K", (0.0, 45.0)),
+    "thermocouple": ThermocoupleCurve("K", (0.0, 45.0)),
     "sender pchip": TableCurve(
         ((10, 0), (31, 2), (52, 4), (88, 6), (129, 8), (184, 10)), "ohm", "bar", "pchip"
     ),

@@ -47,7 +47,9 @@ def test_minor_diameter_of_the_eighth_worked_by_hand():
     assert minor_diameter_mm(thread, 0) / IN == pytest.approx(0.3440, abs=1e-4)
     assert minor_diameter_mm(thread, 0.1615 * IN) / IN == pytest.approx(0.3339, abs=1e-4)
     assert minor_diameter_mm(thread, 0.1615 * IN) < tap_drill(thread).size_mm < minor_diameter_mm(thread, 0)
-    assert tap_drill(thread, school="larger").size_mm == pytest.approx(minor_diameter_mm(thread, 0), abs=0.01)
+    assert tap_drill(thread, practice="larger").size_mm == pytest.approx(
+        minor_diameter_mm(thread, 0), abs=0.01
+    )
 
 
 # ISO 7-1 table 1 and ISO 228-1 table 1: threads an inch, major diameter, gauge length; pitch diameter of the parallel form.

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from metrolex.inputs.loop import volts_from_ohm
-from metrolex.job import State
+from metrolex.job import MeasuringChain, Scaling, State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.quantities import in_unit
 from metrolex.senders import x_at, y_range
@@ -22,20 +22,20 @@ def with_couple():
     gauge = dict(next(d for d in load_table("displays")["displays"] if "thermocouple" in d["name"]))
     probe = dict(next(s for s in load_table("senders")["senders"] if "type K" in s["name"]))
     data["displays"].append(gauge | {"id": "couple gauge"})
-    data["senders"].append({key: value for key, value in probe.items() if key != "source"} | {"id": "couple"})
-    data["channels"].append(
-        {
-            "id": "couple",
-            "name": "Couple",
-            "measurand": "exhaust_temperature",
-            "unit": "degC",
-            "sender": "couple",
-            "display": "couple gauge",
-            "input": "A",
-            "scaling": {"low": 0, "high": 1000},
-        }
+    data["senders"].append(
+        {key: value for key, value in probe.items() if key != "source"} | {"id": "thermocouple"}
     )
-    return job_from_data(data)
+    chain = MeasuringChain(
+        "thermocouple",
+        "Couple",
+        "exhaust_temperature",
+        "degC",
+        "couple gauge",
+        "A",
+        "thermocouple",
+        scaling=Scaling(low=0.0, high=1000.0),
+    )
+    return job_from_data(data).with_chain(chain)
 
 
 JOBS = {example: job_from_data(example_job_data(example)) for example in EXAMPLES} | {
@@ -45,14 +45,14 @@ CHANNELS = [
     (name, channel.id)
     for name, job in JOBS.items()
     for channel in job.chains
-    if (name != "thermocouple" or channel.id == "couple")
+    if (name != "thermocouple" or channel.id == "thermocouple")
     and channel_budget(solve(build(job), State("run")), channel) is not None
 ]
 
 
 def test_there_are_channels():
     assert len(CHANNELS) >= 8
-    assert ("thermocouple", "couple") in CHANNELS
+    assert ("thermocouple", "thermocouple") in CHANNELS
 
 
 def face(channel, sender, stage, loop, true, rng, port):
@@ -82,11 +82,13 @@ def face(channel, sender, stage, loop, true, rng, port):
             loop.wire_ohm,
             loop.ground_offset_v,
         )
-    elif stage.kind == "couple":
+    elif stage.kind == "thermocouple":
         seen = (
-            x + emf_mv(stage.couple, 25.0) - emf_array(stage.couple, 25.0 - stage.cold_junction_k * either())
+            x
+            + emf_mv(stage.thermocouple_type, 25.0)
+            - emf_array(stage.thermocouple_type, 25.0 - stage.cold_junction_k * either())
         )
-        degc = degc_array(stage.couple, seen)
+        degc = degc_array(stage.thermocouple_type, seen)
         return counted(
             np.array([in_unit(float(one), sender.curve.y_unit, channel.unit) for one in degc]), channel
         )

@@ -74,7 +74,7 @@ def test_ends_of_a_run_and_its_lead(bay, text):
         supplied_m="3 m",
         slack_pct="10",
         ends_m="30 cm",
-        couple="",
+        thermocouple_type="",
         plug="dash left",
     )
     run = bay.job.run("oil pressure run")

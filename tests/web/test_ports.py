@@ -12,7 +12,7 @@ from metrolex.errors import BadInput
 from metrolex.job import FlowPath
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.ports.compare import PRESETS, weights_of
-from metrolex.ports.schools import school_of
+from metrolex.ports.practices import practice_of
 from workbench.jobs.door import change, import_job
 from workbench.library.models import ShelfFitting
 from workbench.library.services import library_of
@@ -209,13 +209,13 @@ def test_stock_that_cannot_be_meant_is_refused(name, stock, bay, text):
     assert not ShelfFitting.objects.exists()
 
 
-def test_what_counts_and_the_school_shift_the_order(bay):
+def test_what_counts_and_the_practice_shift_the_order(bay):
     bay.post("ports/weights/", channel="gearbox", preset="truest reading")
     assert weights_of(bay.job) == PRESETS["truest reading"]
     bay.post("ports/weights/", channel="gearbox", **dict.fromkeys(PRESETS["balanced"], "1"))
     assert set(weights_of(bay.job).values()) == {1.0}
-    bay.post("ports/school/", channel="gearbox", topic="gearbox_point", school="hot_line")
-    assert school_of(bay.job, "gearbox_point").key == "hot_line"
+    bay.post("ports/practice/", channel="gearbox", topic="gearbox_point", practice="hot_line")
+    assert practice_of(bay.job, "gearbox_point").key == "hot_line"
 
 
 def test_paths_start_from_the_layout_and_keep_what_is_there(bay, text):

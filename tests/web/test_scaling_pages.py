@@ -704,7 +704,7 @@ def test_a_display_is_described_and_kept(seater, text):
     assert seater.post("scaling/menu/input/", **stage).status_code == 302
     found = seater.job.display("dash").input_called("A")
     assert (found.pull_up_ohm, found.adc_bits, found.first, found.rows) == (1000.0, 10, "y", 6)
-    for more in ({"pull_up": ""}, {"reference": "none"}, {"kind": "couple"}, {"rows": "1"}):
+    for more in ({"pull_up": ""}, {"reference": "none"}, {"kind": "thermocouple"}, {"rows": "1"}):
         assert seater.post("scaling/menu/input/", **(stage | more)).status_code == 422
     seater.client.post(
         "/library/parts/keep/",
@@ -748,7 +748,9 @@ def test_a_thermocouple_straight_into_its_input(bay):
     couple = sender_kit("exhaust probe 3.2 mm, type K, bare leads", old.sender)
     display = job.display("dash")
     inputs = tuple(
-        replace(i, kind="couple", couple="K", reference_v=None, adc_bits=None) if i.id == old.input else i
+        replace(i, kind="thermocouple", thermocouple_type="K", reference_v=None, adc_bits=None)
+        if i.id == old.input
+        else i
         for i in display.inputs
     )
     wires = tuple(

@@ -8,8 +8,8 @@ import pytest
 
 from metrolex.acts.channels import add_channel, remove_channel
 from metrolex.acts.edit import free_id
-from metrolex.acts.overrides import override_finding, remove_override
 from metrolex.acts.ports import choose_place, choose_sender
+from metrolex.acts.waivers import stop_waiving, waive_finding
 from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
 from metrolex.job import Segment, State
@@ -121,13 +121,13 @@ def test_a_shared_sender_stays():
     assert job.senders == remove_channel(replace(job, **shown_by((*job.chains, twin))), "coolant 2").senders
 
 
-def test_an_override_needs_its_reason():
-    job = override_finding(van(), "safety_critical_tap", "F9", "Drawing says spare", "me")
-    assert job.overrides[0].reason == "Drawing says spare"
-    assert len(override_finding(job, "safety_critical_tap", "F9", "Another reason", "me").overrides) == 1
-    assert remove_override(job, "safety_critical_tap", "F9") == van()
+def test_an_waiver_needs_its_reason():
+    job = waive_finding(van(), "safety_critical_tap", "F9", "Drawing says spare", "me")
+    assert job.waivers[0].reason == "Drawing says spare"
+    assert len(waive_finding(job, "safety_critical_tap", "F9", "Another reason", "me").waivers) == 1
+    assert stop_waiving(job, "safety_critical_tap", "F9") == van()
     with pytest.raises(BadInput, match="Write down why"):
-        override_finding(van(), "safety_critical_tap", "F9", "  ", "me")
+        waive_finding(van(), "safety_critical_tap", "F9", "  ", "me")
 
 
 @pytest.mark.parametrize(

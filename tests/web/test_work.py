@@ -83,17 +83,17 @@ def test_the_wrong_tap_is_moved_and_the_stop_goes(bay, text):
 
 def test_going_past_a_stop_is_printed_in_the_book(bay, text):
     bay.post(
-        "override/",
+        "waiver/",
         code="safety_critical_tap",
         subject="F9",
         reason="The drawing shows a spare slot.",
         next=bay.path("feeds/"),
     )
     page = text(bay.get("handover/"))
-    assert "Gone past in writing" in page
+    assert "Waived, with the reason" in page
     assert "The drawing shows a spare slot." in page
     assert "Not ready to hand over" not in page
-    bay.post("override/remove/", code="safety_critical_tap", subject="F9")
+    bay.post("waiver/remove/", code="safety_critical_tap", subject="F9")
     assert bay.job == van()
 
 

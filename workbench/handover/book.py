@@ -52,7 +52,7 @@ def book_of(look: Look) -> dict[str, Any]:
         "survey": job.survey,
         "new_lamps": new_lamps(job),
         "cluster": job.cluster if job.brief.cluster_removed else (),
-        "passed": [(f, o) for f in look.findings if (o := look.overridden(f))],
+        "passed": [(f, o) for f in look.findings if (o := look.waived(f))],
     }
 
 

@@ -26,10 +26,19 @@ class LaidRunForm(RunForm):
 
     start = forms.ChoiceField(label="Begins in", required=False)
     finish = forms.ChoiceField(label="Ends in", required=False)
-    couple = forms.ChoiceField(
+    thermocouple_type = forms.ChoiceField(
         label="Lead", required=False, choices=[("", "copper"), ("K", "thermocouple, type K")]
     )
-    field_order = ["name", "start", "finish", "supplied_m", "slack_pct", "ends_m", "couple", "plug"]
+    field_order = [
+        "name",
+        "start",
+        "finish",
+        "supplied_m",
+        "slack_pct",
+        "ends_m",
+        "thermocouple_type",
+        "plug",
+    ]
     plug = forms.ChoiceField(
         label="Its plug lies in", required=False, help_text="The one that parts for a new sender"
     )
@@ -55,7 +64,7 @@ class LaidRunForm(RunForm):
             "name": run.name,
             "start": run.start or "",
             "finish": run.finish or "",
-            "couple": run.couple,
+            "thermocouple_type": run.thermocouple_type,
             "plug": run.plug or "",
             "supplied_m": as_typed(run.supplied_m, "m"),
             "slack_pct": as_typed(run.slack_pct),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django import forms
 
 
-class OverrideForm(forms.Form):
+class WaiverForm(forms.Form):
     """Going past a stop: the reason is printed in the book."""
 
     code = forms.CharField(max_length=60, widget=forms.HiddenInput)

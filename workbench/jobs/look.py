@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from metrolex.check import Row, Stage, chain_board, find_all, overridden, stages_of, still_standing
+from metrolex.check import Row, Stage, chain_board, find_all, stages_of, still_standing, waived
 from metrolex.findings import Finding
-from metrolex.job import Job, Override, State
+from metrolex.job import Job, State, Waiver
 from metrolex.job.once import once_per_job
 from metrolex.twin import Network, Solved, build, solve
 
@@ -34,8 +34,8 @@ class Look:
         everywhere = place in ("", "handover")
         return tuple(finding for finding in self.findings if everywhere or finding.place in (place, ""))
 
-    def overridden(self, finding: Finding) -> Override | None:
-        return overridden(self.job, finding)
+    def waived(self, finding: Finding) -> Waiver | None:
+        return waived(self.job, finding)
 
 
 @once_per_job

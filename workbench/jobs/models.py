@@ -14,7 +14,7 @@ from metrolex.job import PARTS
 from metrolex.job.changes import Change
 from workbench.accounts.models import Workshop
 
-PART_KINDS = [(name, name) for name in (*PARTS, "settings", "overrides")]
+PART_KINDS = [(name, name) for name in (*PARTS, "settings", "waivers")]
 
 
 class JobQuerySet(models.QuerySet["JobRecord"]):

@@ -68,7 +68,7 @@ def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
     """What the frame shows: spine, key switch, findings of the place."""
     here = look.findings_at(place)
     shown, notes = (
-        [{"finding": f, "override": look.overridden(f)} for f in here if (f.grade == "note") == note]
+        [{"finding": f, "waiver": look.waived(f)} for f in here if (f.grade == "note") == note]
         for note in (False, True)
     )
     return {

@@ -13,7 +13,7 @@ from workbench.jobs.summary import Summary
 
 __all__ = ["job_of", "store", "store_new"]
 
-_LISTS = (*PARTS, "settings", "overrides")
+_LISTS = (*PARTS, "settings", "waivers")
 
 
 def job_of(record: JobRecord) -> Job:
@@ -72,8 +72,8 @@ def _store_list(record: JobRecord, kind: str, old: dict[str, Any], new: dict[str
 def _rows(job: Job, kind: str) -> dict[str, Any]:
     if kind == "settings":
         return {f"{s.display}: {s.name}"[:200]: dump(s) for s in job.settings}
-    if kind == "overrides":
-        return {f"{o.code}: {o.subject}"[:200]: dump(o) for o in job.overrides}
+    if kind == "waivers":
+        return {f"{o.code}: {o.subject}"[:200]: dump(o) for o in job.waivers}
     return {part.id: dump(part) for part in getattr(job, kind)}
 
 

@@ -1,4 +1,4 @@
-"""Chain board, key switch, findings gone past."""
+"""Chain board, key switch, findings waived."""
 
 from django.urls import path
 
@@ -8,6 +8,6 @@ app_name = "jobs"
 urlpatterns = [
     path("", views.board, name="board"),
     path("key-switch/", views.key_switch, name="key_switch"),
-    path("override/", views.override, name="override"),
-    path("override/remove/", views.override_remove, name="override_remove"),
+    path("waiver/", views.waiver, name="waiver"),
+    path("waiver/remove/", views.waiver_remove, name="waiver_remove"),
 ]

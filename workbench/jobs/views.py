@@ -1,4 +1,4 @@
-"""Chain board, key switch, findings gone past in writing."""
+"""Chain board, key switch, findings waived with a reason."""
 
 from __future__ import annotations
 
@@ -8,11 +8,11 @@ from django.contrib import messages
 from django.http import HttpResponse, HttpResponseBadRequest
 from django.views.decorators.http import require_GET, require_POST
 
-from metrolex.acts import overrides
+from metrolex.acts import waivers
 from metrolex.check.stages import next_action
 from metrolex.errors import BadInput
 from metrolex.job import Job
-from workbench.jobs.forms import OverrideForm
+from workbench.jobs.forms import WaiverForm
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import back_to, carry_out, look_for, record_for, show_page
 from workbench.jobs.state import set_state
@@ -41,31 +41,29 @@ def key_switch(request: Request, job: int) -> HttpResponse:
 
 
 @require_POST
-def override(request: Request, job: int) -> HttpResponse:
-    """Go past a stop, in writing."""
+def waiver(request: Request, job: int) -> HttpResponse:
+    """Waive a stop, with a reason."""
     record = record_for(request, job)
-    form = OverrideForm(request.POST)
+    form = WaiverForm(request.POST)
     if not form.is_valid():
-        messages.error(request, "Write down why before going past a stop: the reason is printed in the book.")
+        messages.error(request, "Write down why before a stop is waived: the reason is printed in the book.")
         return back_to(request, "jobs:board", job)
     clean = form.cleaned_data
     by = request.member.name if request.member else ""
     return _and_back(
         request,
         record,
-        lambda before: overrides.override_finding(
-            before, clean["code"], clean["subject"], clean["reason"], by
-        ),
+        lambda before: waivers.waive_finding(before, clean["code"], clean["subject"], clean["reason"], by),
         clean["reason"],
     )
 
 
 @require_POST
-def override_remove(request: Request, job: int) -> HttpResponse:
+def waiver_remove(request: Request, job: int) -> HttpResponse:
     """Let a finding stand again."""
     code, subject = request.POST.get("code", ""), request.POST.get("subject", "")
     return _and_back(
-        request, record_for(request, job), lambda before: overrides.remove_override(before, code, subject)
+        request, record_for(request, job), lambda before: waivers.stop_waiving(before, code, subject)
     )
 
 

@@ -15,7 +15,7 @@ KINDS = [
     ("pull_up", "a resistance, by a pull-up"),
     ("volts", "volts"),
     ("pulse", "pulses"),
-    ("couple", "a thermocouple"),
+    ("thermocouple", "a thermocouple"),
     ("loop", "a 4 to 20 mA loop"),
     ("supply", "its own supply"),
     ("data", "data"),
@@ -86,8 +86,8 @@ class InputForm(forms.Form):
     y_step = NumberField(label="shown, in steps of", required=False, low=0)
     first = forms.ChoiceField(label="Typed first", choices=[("x", "what comes in"), ("y", "what is shown")])
     limit = NumberField(unit="Hz", label="Counts up to, Hz", required=False, low=1, high=1e6)
-    couple = forms.ChoiceField(
-        label="Thermocouple",
+    thermocouple_type = forms.ChoiceField(
+        label="Thermocouple type",
         required=False,
         choices=[("", "none"), *((t, f"type {t}") for t in ("K", "J", "N", "T"))],
     )
@@ -116,7 +116,7 @@ class InputForm(forms.Form):
             "bits": stage.adc_bits,
             "rows": stage.rows,
             "first": stage.first,
-            "couple": stage.couple or "",
+            "thermocouple_type": stage.thermocouple_type or "",
             "input_ohm": as_typed(stage.input_ohm, "ohm"),
         }
         return InputForm(initial=start, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
@@ -136,7 +136,7 @@ class InputForm(forms.Form):
             "y_step": data["y_step"] or 0.0,
             "first": data["first"],
             "limit_hz": data["limit"],
-            "couple": data["couple"] or None,
+            "thermocouple_type": data["thermocouple_type"] or None,
             "ratiometric": data["ratiometric"],
             "adc_offset_lsb": data["adc_offset"] or 0.0,
             "cold_junction_k": data["cold_junction"] or 0.0,

@@ -8,7 +8,7 @@ from metrolex.schema import brought_up
 
 KINDS = [
     "channels", "sources", "readouts", "displays", "senders", "ports", "circuits", "taps", "grounds", "conductors", "splices", "runs",
-    "observations", "cluster", "paths", "kit", "fluids", "openings", "panels", "zones", "ways", "connectors", "settings", "overrides",
+    "observations", "cluster", "paths", "kit", "fluids", "openings", "panels", "zones", "ways", "connectors", "settings", "waivers",
 ]
 _RECORDS = ("vehicle", "brief", "supply", "survey", "bus")
 
@@ -35,7 +35,7 @@ def to_third(apps: Any, schema_editor: Any) -> None:
 def _key(kind: str, body: dict[str, Any]) -> str:
     if kind == "settings":
         return f"{body['display']}: {body['name']}"[:200]
-    if kind == "overrides":
+    if kind == "waivers":
         return f"{body['code']}: {body['subject']}"[:200]
     return str(body["id"])
 

@@ -165,7 +165,7 @@ def said(word: Any) -> str:
         "ignition": "run",
         "mm2": "mm²",
         "pull_up": "pull-up",
-        "couple": "thermocouple",
+        "thermocouple": "thermocouple",
         "loop": "current loop",
         "pulse": "pulses",
         "supply": "own supply",

@@ -24,8 +24,8 @@ from metrolex.ports.compare import (
 from metrolex.ports.facts import facts_of, hanging_on
 from metrolex.ports.paths import beside_words
 from metrolex.ports.places import places_for
-from metrolex.ports.rules import lambda_school
-from metrolex.ports.schools import school_of, topic_called, topics_for
+from metrolex.ports.practices import practice_of, topic_called, topics_for
+from metrolex.ports.rules import lambda_practice
 from metrolex.ports.section import Section, section_of
 from metrolex.ports.zones import zones_of
 from metrolex.quantities import parse_number
@@ -88,11 +88,11 @@ def _context(
         "wants_path": bool(kinds - {""}) and not paths,
         "weights": WeightsForm(initial={name: as_typed(value) for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
-        "schools": [{"topic": t, "now": school_of(job, t.key)} for t in _topics(job, channel, at)],
+        "practices": [{"topic": t, "now": practice_of(job, t.key)} for t in _topics(job, channel, at)],
         "drawings": [
             path_drawing(
                 path,
-                zones_of(channel.measurand, path, job.paths, lambda_school(job)),
+                zones_of(channel.measurand, path, job.paths, lambda_practice(job)),
                 found,
                 at.port.id if at else "",
                 beside=beside_words(path, job.paths),
@@ -283,13 +283,13 @@ def weights(request: Request, job: int) -> HttpResponse:
 
 
 @require_POST
-def school(request: Request, job: int) -> HttpResponse:
-    """The school followed where practitioners disagree."""
-    topic, chosen = request.POST.get("topic", ""), request.POST.get("school", "")
+def practice(request: Request, job: int) -> HttpResponse:
+    """The practice followed where practitioners disagree."""
+    topic, chosen = request.POST.get("topic", ""), request.POST.get("practice", "")
     return _act(
         request,
         job,
-        lambda before, _key: acts.choose_school(before, topic, chosen),
+        lambda before, _key: acts.choose_practice(before, topic, chosen),
         request.POST.get("pin", ""),
     )
 

@@ -1,4 +1,4 @@
-"""Schools where good practitioners disagree, with the default and why. Data of ``data/schools.toml``."""
+"""Practices where good practitioners disagree, with the default and why. Data of ``data/practices.toml``."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ from metrolex.job import Job
 from metrolex.ports.paths import layout_of
 from metrolex.tables import load_table
 
-__all__ = ["School", "Topic", "school_of", "topic_called", "topics", "topics_for"]
+__all__ = ["Practice", "Topic", "practice_of", "topic_called", "topics", "topics_for"]
 
 
 @dataclass(frozen=True, slots=True)
-class School:
+class Practice:
     """One way of doing it, why, and the usual places it favours."""
 
     key: str
@@ -33,14 +33,14 @@ class Topic:
     default: str
     why: str
     banks: str
-    schools: tuple[School, ...]
+    practices: tuple[Practice, ...]
 
-    def school(self, key: str) -> School:
-        """Raises BadInput (``school``) for a school that is not of this topic."""
-        for school in self.schools:
-            if school.key == key:
-                return school
-        raise BadInput("school", key, " | ".join(school.key for school in self.schools))
+    def practice(self, key: str) -> Practice:
+        """Raises BadInput (``practice``) for a practice that is not of this topic."""
+        for practice in self.practices:
+            if practice.key == key:
+                return practice
+        raise BadInput("practice", key, " | ".join(practice.key for practice in self.practices))
 
 
 @functools.cache
@@ -55,11 +55,11 @@ def topics() -> tuple[Topic, ...]:
             row["why"],
             row.get("banks", ""),
             tuple(
-                School(name, s["name"], s["why"], tuple(s.get("favours", ())))
-                for name, s in row["schools"].items()
+                Practice(name, s["name"], s["why"], tuple(s.get("favours", ())))
+                for name, s in row["practices"].items()
             ),
         )
-        for key, row in load_table("schools").items()
+        for key, row in load_table("practices").items()
     )
 
 
@@ -77,8 +77,8 @@ def topics_for(job: Job, measurand: str) -> tuple[Topic, ...]:
     return tuple(t for t in topics() if measurand in t.measurands and t.banks in ("", banks))
 
 
-def school_of(job: Job, topic: str) -> School:
-    """The school chosen on a job, the default where none was. Raises BadInput for an unknown topic."""
+def practice_of(job: Job, topic: str) -> Practice:
+    """The practice chosen on a job, the default where none was. Raises BadInput for an unknown topic."""
     found = topic_called(topic)
-    chosen = next((choice.school for choice in job.brief.schools if choice.topic == topic), found.default)
-    return found.school(chosen if any(s.key == chosen for s in found.schools) else found.default)
+    chosen = next((choice.practice for choice in job.brief.practices if choice.topic == topic), found.default)
+    return found.practice(chosen if any(s.key == chosen for s in found.practices) else found.default)
