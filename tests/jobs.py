@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
@@ -50,8 +51,9 @@ def shown_by(chains: Iterable[MeasuringChain]) -> dict[str, Any]:
     return dict(zip(("channels", "sources", "readouts"), map(tuple, lists), strict=True))
 
 
+@functools.cache
 def van() -> Job:
-    """The shipped example."""
+    """The shipped example: one job for all, so that what is worked out of it is worked out once."""
     return job_from_data(example_job_data())
 
 

@@ -155,7 +155,7 @@ def _kept(
     store(locked, before, after, summary)
     changes = changes_between(dump(before, whole=True), dump(after, whole=True))
     _remember(locked, changes, words_of(changes), by, why)
-    transaction.on_commit(lambda: JOBS.put(locked, after))
+    JOBS.put(locked, after)  # should the commit fail, nobody ever asks for a version of that moment
     return True
 
 
@@ -193,4 +193,5 @@ def _stored(workshop: int, job: Job, by: Membership, words: str) -> JobRecord:
     may_write(by)
     record = store_new(workshop, job, _summary(job))
     _remember(record, (), words, by, "")
+    JOBS.put(record, job)
     return record
