@@ -11,6 +11,7 @@ from metrolex.feeds.check import recommend, sites_of, wants_of
 from metrolex.feeds.choose import Candidate, candidates_for
 from metrolex.feeds.classify import classify_circuits
 from metrolex.feeds.fuses import nearest_rating
+from metrolex.feeds.panel_lines import MOST_IN_LINE, SlotLine, numbered_slots, read_panel_lines
 from metrolex.feeds.probe import read_probe
 from metrolex.harness.fusing import fuse_for_tap
 from metrolex.harness.loads import load_of_tap
@@ -24,6 +25,7 @@ __all__ = [
     "add_ground",
     "choose_all",
     "choose_tap",
+    "lay_out_panel",
     "prove_circuit",
     "remove_circuit",
     "remove_ground",
@@ -141,6 +143,58 @@ def remove_panel(job: Job, key: str) -> Job:
     if any(circuit.panel == key for circuit in job.circuits):
         raise BadInput("panel", key, "a panel without slots", "Take its slots off the sheet first.")
     return without(job, "panels", key)
+
+
+def lay_out_panel(
+    job: Job,
+    panel: str = "",
+    lines: str = "",
+    rows: int | None = None,
+    in_row: int | None = None,
+    first: str = "F1",
+) -> Job:
+    """Many slots of one panel at once: from lines like 'F1 10 Radio', or without lines, ``rows`` of ``in_row`` numbered slots.
+
+    A slot that is there takes the place, rating and name its line tells and keeps all else; the panel's other slots
+    stay where they are, and the new ones come below them. Raises BadInput (fields ``lines``, ``rows``, ``in_row``, ``first``).
+    """
+    if panel and job.panel(panel) is None:
+        raise BadInput("panel", panel, ", ".join(p.id for p in job.panels) or "nothing: there is no panel")
+    if not lines.strip() and rows and in_row:
+        lines = numbered_slots(rows, in_row, first)
+    slots = read_panel_lines(lines, in_row)
+    named = {slot.id for slot in slots}
+    others = [
+        c for c in job.circuits if c.kind == "fuse" and c.panel == (panel or None) and c.id not in named
+    ]
+    below = max((c.row for c in others), default=0)
+    if below + max(slot.row for slot in slots) > MOST_IN_LINE:
+        raise BadInput("lines", lines[:40], f"at most {MOST_IN_LINE} rows in a panel")
+    circuits = {circuit.id: circuit for circuit in job.circuits}
+    for slot in slots:
+        circuits[slot.id] = _laid(job, slot, panel or None, below)
+    return replace(job, circuits=tuple(circuits.values()))
+
+
+def _laid(job: Job, slot: SlotLine, panel: str | None, below: int) -> Circuit:
+    """The circuit of a slot, as it stands or new, where its line puts it."""
+    stands = job.circuit(slot.id)
+    if stands is not None and (stands.kind != "fuse" or stands.panel not in (None, panel)):
+        home = job.panel(stands.panel) if stands.kind == "fuse" else None
+        where = f"in the panel '{home.name}'" if home else f"on the sheet as a {stands.kind}"
+        raise BadInput(
+            "lines",
+            slot.id,
+            "a name not used yet",
+            f"{slot.id} is {where} already: call this one otherwise, like {slot.id}b.",
+        )
+    told = {"rating_a": slot.rating_a, "purpose": slot.purpose}
+    return read(
+        Circuit,
+        dump(stands or Circuit(slot.id), whole=True)
+        | {name: value for name, value in told.items() if value is not None}
+        | {"panel": panel, "row": slot.row + below, "column": slot.column},
+    )
 
 
 def save_circuit(job: Job, data: dict[str, Any], chosen: str) -> Job:

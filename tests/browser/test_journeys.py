@@ -51,7 +51,7 @@ def test_from_nothing_to_the_book(bench):
     page.get_by_label("Coolant").check()
     page.get_by_role("button", name="Make the job").click()
     expect(page.get_by_role("heading", name="Chain board")).to_be_visible()
-    expect(page.get_by_text("Choose a port")).to_be_visible()
+    expect(page.get_by_role("cell", name="open Choose a port")).to_be_visible()
 
     page.get_by_text("Choose a sender").click()
     page.get_by_role("button", name="NTC, one wire, 1/8-27 NPT").click()

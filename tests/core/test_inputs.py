@@ -22,10 +22,10 @@ CONTENT = "content sensor, 50 to 150 Hz"
 DASH = "dash, nine sensor inputs and data"
 
 
-def job_with(*displays, **seats):
+def job_with(*displays, **assigned):
     """Channels by id: (measurand, display, input, sender kit)."""
     channels, senders = [], []
-    for key, (measurand, unit, display, stage, kit) in seats.items():
+    for key, (measurand, unit, display, stage, kit) in assigned.items():
         if kit:
             senders.append(sender_kit(kit, f"{key} sender"))
         channels.append(

@@ -59,7 +59,7 @@ def client_factory():
 
 @pytest.fixture
 def text():
-    """The words of an answer, without entities."""
+    """The words of an answer, without entities, however the lines of its source fall."""
     import html
 
-    return lambda response: html.unescape(response.content.decode())
+    return lambda response: " ".join(html.unescape(response.content.decode()).split())

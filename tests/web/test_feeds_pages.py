@@ -20,6 +20,41 @@ def test_a_panel_is_added_changed_and_taken_off(bay, text):
     assert bay.job.panels[0]
 
 
+def test_a_panel_is_laid_out_from_lines(bay, text):
+    bay.post("feeds/panel/", name="Behind the seat", lid_mm="", pitch_mm="")
+    panel = bay.job.panels[-1].id
+    bay.post("feeds/panel/slots/", panel=panel, lines="R1 10 Radio\nR2 7,5 Horn\n\nR3 -")
+    laid = [(c.id, c.rating_a, c.purpose, c.row, c.column) for c in bay.job.circuits if c.panel == panel]
+    assert laid == [("R1", 10.0, "Radio", 1, 1), ("R2", 7.5, "Horn", 1, 2), ("R3", None, "", 2, 1)]
+    assert "Fuse panel Behind the seat, 3 slots" in bay.get("feeds/").content.decode()
+    bay.post("feeds/panel/slots/", panel=panel, rows="2", in_row="3", first="S1")
+    assert [c.row for c in bay.job.circuits if c.id in ("S1", "S3", "S6")] == [3, 3, 4]
+
+
+@pytest.mark.parametrize(
+    ("typed", "words"),
+    [
+        ({"lines": "R1 10\nR1 15"}, "Line 2: R1 stands in line 1"),
+        ({"lines": "F9 10", "panel": ""}, "already"),
+        ({"lines": ""}, "Type the slots"),
+        ({"rows": "2", "in_row": "1.5", "lines": "R1"}, "whole number"),
+        ({"rows": "2", "in_row": "3", "first": "front"}, "F1"),
+    ],
+)
+def test_a_panel_that_cannot_be_laid_out_stays_as_typed(bay, text, typed, words):
+    panel = bay.job.circuit("F9").panel or ""
+    bay.post("feeds/panel/", name="Behind the seat", lid_mm="", pitch_mm="")
+    before, other = bay.job, bay.job.panels[-1].id
+    answer = bay.post("feeds/panel/slots/", **{"panel": other, **typed})
+    assert answer.status_code == 422
+    assert words in text(answer)
+    assert typed.get("lines", "").splitlines()[:1] == [
+        line for line in typed.get("lines", "").splitlines()[:1] if line in answer.content.decode()
+    ]
+    assert bay.job == before
+    assert bay.job.circuit("F9").panel == (panel or None)
+
+
 def test_two_slots_of_one_number_are_refused_at_the_field_with_what_was_typed(bay, text):
     answer = bay.post(
         "feeds/circuit/",

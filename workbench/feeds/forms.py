@@ -6,12 +6,13 @@ from typing import Any
 
 from django import forms
 
+from metrolex.feeds.panel_lines import MOST_IN_LINE
 from metrolex.job import Circuit, GroundPoint, Job, Panel, Tap
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
 
-__all__ = ["CircuitForm", "GroundForm", "LightingForm", "PanelForm", "TapForm"]
+__all__ = ["CircuitForm", "GroundForm", "LayOutForm", "LightingForm", "PanelForm", "TapForm"]
 
 FORMS = [("", "not known")] + [
     (form, form) for form in ("mini", "regular", "low-profile mini", "micro 2", "micro 3", "maxi", "other")
@@ -90,6 +91,59 @@ class PanelForm(JobForm):
             for name, value in (("lid_mm", panel.lid_mm), ("pitch_mm", panel.pitch_mm))
         }
         return {"name": panel.name, "zone": panel.zone or "", **mm}
+
+
+class LayOutForm(JobForm):
+    """Many slots of a panel at once: lines, or rows by columns."""
+
+    panel = forms.ChoiceField(label="Panel", required=False)
+    lines = forms.CharField(
+        label="Its slots, one a line",
+        required=False,
+        max_length=20000,
+        widget=forms.Textarea(
+            attrs={
+                "rows": 7,
+                "class": "figures",
+                "spellcheck": "false",
+                "placeholder": "F1 10 Radio\nF2 15 Rear wiper\nF3 -",
+            }
+        ),
+        help_text="Slot, ampere, what the lid says; an empty line begins the next row",
+    )
+    in_row = NumberField(
+        label="Slots in a row",
+        required=False,
+        low=1,
+        high=MOST_IN_LINE,
+        help_text="If the lines are not parted by rows",
+    )
+    rows = NumberField(
+        label="Rows",
+        required=False,
+        low=1,
+        high=MOST_IN_LINE,
+        help_text="Without lines: so many rows of bare slots",
+    )
+    first = forms.CharField(
+        label="First slot", max_length=40, required=False, help_text="They are numbered on from it"
+    )
+
+    def clean_in_row(self) -> int | None:
+        return _whole(self.cleaned_data["in_row"])
+
+    def clean_rows(self) -> int | None:
+        return _whole(self.cleaned_data["rows"])
+
+    def values(self) -> dict[str, Any]:
+        """What the act takes."""
+        return {**self.cleaned_data, "first": self.cleaned_data["first"] or "F1"}
+
+
+def _whole(value: float | None) -> int | None:
+    if value is not None and value != int(value):
+        raise forms.ValidationError(f"Expected a whole number, but got {value:g}.")
+    return None if value is None else int(value)
 
 
 class CircuitForm(JobForm):

@@ -10,6 +10,7 @@ urlpatterns = [
     path("circuit/", views.circuit_save, name="circuit_save"),
     path("circuit/remove/", views.circuit_remove, name="circuit_remove"),
     path("panel/", views.panel_save, name="panel_save"),
+    path("panel/slots/", views.panel_lay_out, name="panel_lay_out"),
     path("panel/remove/", views.panel_remove, name="panel_remove"),
     path("probe/", views.probe, name="probe"),
     path("prove/", views.prove, name="prove"),

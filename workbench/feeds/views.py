@@ -21,7 +21,7 @@ from metrolex.harness.loads import load_of_tap
 from metrolex.job import PROBE_STATES, Job, Need, Tap
 from metrolex.twin import addresses
 from workbench.feeds.drawings import panel_drawing
-from workbench.feeds.forms import CircuitForm, PanelForm, TapForm
+from workbench.feeds.forms import CircuitForm, LayOutForm, PanelForm, TapForm
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, frame, kept, look_for, record_for, show_page
@@ -50,6 +50,7 @@ def _context(
     chosen: str = "",
     opened: str = "",
     tap_form: TapForm | None = None,
+    lay_out: LayOutForm | None = None,
 ) -> dict[str, Any]:
     job, verdicts = look.job, look.network.verdicts
     best = recommend(job)
@@ -87,6 +88,7 @@ def _context(
         "circuit_form": circuit_form or _circuit_form(job, chosen),
         "chosen": chosen,
         "new_panel": panel_form or PanelForm(job),
+        "lay_out": lay_out or LayOutForm(job, initial=_lay_out_at(job)),
     }
 
 
@@ -97,6 +99,14 @@ def _circuit_form(job: Job, chosen: str) -> CircuitForm:
     panel = job.circuits[-1].panel if job.circuits else (job.panels[-1].id if job.panels else "")
     column = max((c.column for c in job.circuits if c.panel == panel), default=0) + 1
     return CircuitForm(job, initial={"row": 1, "column": min(column, 40), "panel": panel or ""})
+
+
+def _lay_out_at(job: Job) -> dict[str, Any]:
+    """The panel without slots, if there is one, and the first number that is free."""
+    used = {c.panel for c in job.circuits}
+    numbers = [int(c.id[1:]) for c in job.circuits if c.id[:1] == "F" and c.id[1:].isdecimal()]
+    empty = next((p.id for p in job.panels if p.id not in used), job.panels[-1].id if job.panels else "")
+    return {"panel": empty, "first": f"F{max(numbers, default=0) + 1}"}
 
 
 def _panels(look: Look, refused: PanelForm | None) -> list[dict[str, Any]]:
@@ -188,6 +198,17 @@ def circuit_save(request: Request, job: int) -> HttpResponse:
         422,
         **_context(look, circuit_form=form, chosen=chosen),
     )
+
+
+@require_POST
+def panel_lay_out(request: Request, job: int) -> HttpResponse:
+    """Many slots of a panel at once."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    form = LayOutForm(look.job, request.POST)
+    if kept(request, record, form, lambda before: acts.lay_out_panel(before, **form.values())):
+        return redirect("feeds:show", job)
+    return show_page(request, "feeds/show.html", record, look, "feeds", 422, **_context(look, lay_out=form))
 
 
 @require_POST

@@ -73,12 +73,12 @@ def sheet_context(
         "own_menu": bool(display.menu),
         "groups": _groups(rows, display),
         "inputs": [{"stage": s, "form": (opened or {}).get(s.id)} for s in display.inputs],
-        "seats": [_seat(job, channel) for channel in job.chains if channel.display == display.id],
+        "assignments": [_assignment(job, channel) for channel in job.chains if channel.display == display.id],
         "describable": [*own_displays(request.workshop), *all_display_kits()],
     }
 
 
-def _seat(job: Job, channel: MeasuringChain) -> dict[str, Any]:
+def _assignment(job: Job, channel: MeasuringChain) -> dict[str, Any]:
     """Where a channel is read, and where else it may be."""
     kinds = dict(KINDS)
     options = [
