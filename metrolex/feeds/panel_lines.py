@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from metrolex.errors import BadInput
 from metrolex.quantities import parse_number
 
-__all__ = ["MOST_IN_LINE", "SlotLine", "numbered_slots", "read_panel_lines"]
+__all__ = ["MOST_IN_LINE", "SlotLine", "next_slot", "numbered_slots", "read_panel_lines"]
 
 MOST_IN_LINE = 40
+_NUMBERED = re.compile(r"(.*?)(\d{1,6})")
 _RATING = re.compile(r"\d+([.,]\d+)?\s*A?", re.IGNORECASE)
 
 
@@ -61,14 +63,28 @@ def numbered_slots(rows: int, in_row: int, first: str = "F1") -> str:
     >>> numbered_slots(2, 2, 'F9').splitlines()
     ['F9', 'F10', '', 'F11', 'F12']
     """
-    shape = re.fullmatch(r"(.*?)(\d+)", first.strip())
-    if shape is None or len(shape[2]) > 6:
+    shape = _NUMBERED.fullmatch(first.strip())
+    if shape is None:
         raise BadInput("first", first, "a slot with its number, like F1")
     for field, value in (("rows", rows), ("in_row", in_row)):
         if not 1 <= value <= MOST_IN_LINE:
             raise BadInput(field, value, f"1 to {MOST_IN_LINE}")
     names = [f"{shape[1]}{int(shape[2]) + i:0{len(shape[2])}d}" for i in range(rows * in_row)]
     return "\n\n".join("\n".join(names[at : at + in_row]) for at in range(0, len(names), in_row))
+
+
+def next_slot(slots: Sequence[str]) -> str:
+    """The name after the highest of those numbered like the last one; F1 where none has a number.
+
+    >>> next_slot(['F7', 'F9', 'white wire', 'K2']), next_slot(['1', '12']), next_slot([])
+    ('K3', '13', 'F1')
+    """
+    shapes = [shape for shape in map(_NUMBERED.fullmatch, slots) if shape]
+    if not shapes:
+        return "F1"
+    last = shapes[-1]
+    highest = max(int(shape[2]) for shape in shapes if shape[1] == last[1])
+    return f"{last[1]}{highest + 1:0{len(last[2])}d}"
 
 
 def _cells(line: str) -> list[str]:

@@ -112,21 +112,21 @@ class LayOutForm(JobForm):
         help_text="Slot, ampere, what the lid says; an empty line begins the next row",
     )
     in_row = NumberField(
-        label="Slots in a row",
+        label="In a row",
         required=False,
         low=1,
         high=MOST_IN_LINE,
-        help_text="If the lines are not parted by rows",
+        help_text="Where no empty line parts them",
     )
     rows = NumberField(
         label="Rows",
         required=False,
         low=1,
         high=MOST_IN_LINE,
-        help_text="Without lines: so many rows of bare slots",
+        help_text="Instead of lines",
     )
     first = forms.CharField(
-        label="First slot", max_length=40, required=False, help_text="They are numbered on from it"
+        label="First slot", max_length=40, required=False, help_text="Numbered on from it"
     )
 
     def clean_in_row(self) -> int | None:

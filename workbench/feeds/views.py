@@ -14,6 +14,7 @@ from metrolex.acts import feeds as acts
 from metrolex.errors import BadInput
 from metrolex.feeds.check import loads_by_need, proved_for_meter, recommend, wants_of
 from metrolex.feeds.clearance import orientation
+from metrolex.feeds.panel_lines import next_slot
 from metrolex.feeds.proof import proof_of
 from metrolex.feeds.relay import relay_for
 from metrolex.feeds.safety import standing_of_circuit
@@ -104,9 +105,8 @@ def _circuit_form(job: Job, chosen: str) -> CircuitForm:
 def _lay_out_at(job: Job) -> dict[str, Any]:
     """The panel without slots, if there is one, and the first number that is free."""
     used = {c.panel for c in job.circuits}
-    numbers = [int(c.id[1:]) for c in job.circuits if c.id[:1] == "F" and c.id[1:].isdecimal()]
     empty = next((p.id for p in job.panels if p.id not in used), job.panels[-1].id if job.panels else "")
-    return {"panel": empty, "first": f"F{max(numbers, default=0) + 1}"}
+    return {"panel": empty, "first": next_slot([c.id for c in job.circuits if c.kind == "fuse"])}
 
 
 def _panels(look: Look, refused: PanelForm | None) -> list[dict[str, Any]]:
