@@ -105,7 +105,7 @@ def _slot(
             css="quiet",
             mono=True,
         )
-    sheet.text(x + 19, y + 36, _cut(circuit.purpose or "not said", 19), size=11.5, fill=QUIET, css="quiet")
+    sheet.text(x + 19, y + 36, _cut(circuit.purpose or "not said", 17), size=11.5, fill=QUIET, css="quiet")
     words = "never tap" if never else SAID.get(verdict.feed, verdict.feed)
     paint = STOP if never else (LIVE if verdict.feed not in ("unclear", "dead") else QUIET)
     sheet.text(
