@@ -155,25 +155,38 @@ def lay_out_panel(
 ) -> Job:
     """Many slots of one panel at once: from lines like 'F1 10 Radio', or without lines, ``rows`` of ``in_row`` numbered slots.
 
-    A slot that is there takes the place, rating and name its line tells and keeps all else; the panel's other slots
-    stay where they are, and the new ones come below them. Raises BadInput (fields ``lines``, ``rows``, ``in_row``, ``first``).
+    A slot that is there takes the rating and name its line tells and keeps all else. The lines of a whole panel lay it
+    anew; where they leave slots of it out, those that are there stay where they lie and new ones come in rows below.
+    Raises BadInput (fields ``lines``, ``rows``, ``in_row``, ``first``).
     """
     if panel and job.panel(panel) is None:
         raise BadInput("panel", panel, ", ".join(p.id for p in job.panels) or "nothing: there is no panel")
-    if not lines.strip() and rows and in_row:
-        lines = numbered_slots(rows, in_row, first)
+    if not lines.strip() and (rows or in_row):
+        lines = numbered_slots(rows or 0, in_row or 0, first)
     slots = read_panel_lines(lines, in_row)
-    named = {slot.id for slot in slots}
-    others = [
-        c for c in job.circuits if c.kind == "fuse" and c.panel == (panel or None) and c.id not in named
-    ]
-    below = max((c.row for c in others), default=0)
+    lie = {c.id: c for c in job.circuits if c.kind == "fuse" and c.panel == (panel or None)}
+    below = 0
+    if lie.keys() - {slot.id for slot in slots}:
+        below = max(c.row for c in lie.values())
+        new = _closed_up([slot for slot in slots if slot.id not in lie])
+        stay = [replace(s, row=lie[s.id].row - below, column=lie[s.id].column) for s in slots if s.id in lie]
+        slots = (*stay, *new)
     if below + max(slot.row for slot in slots) > MOST_IN_LINE:
         raise BadInput("lines", lines[:40], f"at most {MOST_IN_LINE} rows in a panel")
     circuits = {circuit.id: circuit for circuit in job.circuits}
     for slot in slots:
         circuits[slot.id] = _laid(job, slot, panel or None, below)
     return replace(job, circuits=tuple(circuits.values()))
+
+
+def _closed_up(slots: list[SlotLine]) -> list[SlotLine]:
+    """Slots in the rows they were typed in, without the gaps of those that were taken out."""
+    rows = sorted({slot.row for slot in slots})
+    return [
+        replace(slot, row=at + 1, column=column)
+        for at, row in enumerate(rows)
+        for column, slot in enumerate((slot for slot in slots if slot.row == row), 1)
+    ]
 
 
 def _laid(job: Job, slot: SlotLine, panel: str | None, below: int) -> Circuit:

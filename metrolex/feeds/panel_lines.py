@@ -46,6 +46,8 @@ def read_panel_lines(text: str, in_row: int | None = None) -> tuple[SlotLine, ..
         row, column = (row + 1, 1) if column == (in_row or -1) else (row, column + 1)
         if max(row, column) > MOST_IN_LINE:
             raise _refused(line, number, f"a panel has at most {MOST_IN_LINE} rows of {MOST_IN_LINE} slots.")
+        if not 0 < len(cells[0]) <= 60:
+            raise _refused(line, number, "a slot has a name of at most 60 letters first, like F1.")
         if cells[0] in seen:
             raise _refused(line, number, f"{cells[0]} stands in line {seen[cells[0]]} already.")
         seen[cells[0]] = number

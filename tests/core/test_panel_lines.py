@@ -76,7 +76,9 @@ def test_columns_of_a_table_come_back_as_they_were(rows, mark):
         ("", "one a line"),
         ("F1 10\n\nF1 15", "Line 3: F1 stands in line 1"),
         ("F1 0 Radio", "0 A"),
-        ("F1\n" * 1 + "\n".join(f"G{i}" for i in range(40)), "Line 41"),
+        (";10;Radio", "Line 1: a slot has a name"),
+        ("n" * 61 + " 10", "60 letters"),
+        ("F1\n" + "\n".join(f"G{i}" for i in range(40)), "Line 41"),
         ("F1 5 " + "x" * 121, "120 letters"),
     ],
 )
@@ -100,7 +102,7 @@ def test_a_slot_that_is_there_keeps_what_was_read_and_takes_what_its_line_tells(
     before = job.circuit("F22")
     after = lay_out_panel(job, before.panel or "", f"{before.id} 20")
     now = after.circuit("F22")
-    told = {"rating_a", "row", "column"}
+    told = {"rating_a"}  # the rest of its panel is not named, so it stays where it lies
     assert {k: v for k, v in dump(now, whole=True).items() if k not in told} == {
         k: v for k, v in dump(before, whole=True).items() if k not in told
     }
@@ -119,6 +121,28 @@ def test_new_slots_come_below_those_that_are_not_named():
     ]
     places = [(c.panel, c.row, c.column) for c in after.circuits if c.kind == "fuse"]
     assert len(set(places)) == len(places)
+
+
+def test_a_whole_panel_named_again_is_laid_anew_and_a_part_of_it_is_not():
+    job = lay_out_panel(replace(van(), circuits=(), taps=(), conductors=()), "", "A\nB\n\nC 5 Horn")
+    anew = lay_out_panel(job, "", "C\nA\nB", in_row=2)
+    assert [(c.id, c.row, c.column) for c in anew.circuits] == [("A", 1, 2), ("B", 2, 1), ("C", 1, 1)]
+    assert anew.circuit("C").purpose == "Horn"
+    part = lay_out_panel(job, "", "C 10\nX\n\nA 15\n\nY")
+    assert [(c.id, c.rating_a, c.row, c.column) for c in part.circuits] == [
+        ("A", 15.0, 1, 1),
+        ("B", None, 1, 2),
+        ("C", 10.0, 2, 1),
+        ("X", None, 3, 1),
+        ("Y", None, 4, 1),
+    ]
+
+
+@pytest.mark.parametrize(("given", "field"), [({"rows": 2}, "in_row"), ({"in_row": 6}, "rows")])
+def test_rows_need_columns(given, field):
+    with pytest.raises(BadInput) as refusal:
+        lay_out_panel(van(), "", **given)
+    assert refusal.value.field == field
 
 
 def test_a_name_used_elsewhere_is_refused():
