@@ -1,4 +1,4 @@
-"""Every page in every state of the key: it answers, within 20 queries, and shows what the core says."""
+"""Every page in every state of the key: it answers, within 12 queries, and shows what the core says."""
 
 from __future__ import annotations
 
@@ -59,12 +59,12 @@ PAGES = [
 
 
 @pytest.mark.parametrize("page", PAGES)
-def test_a_page_answers_within_20_queries(page, bay):
+def test_a_page_answers_within_12_queries(page, bay):
     with CaptureQueriesContext(
         connection,
     ) as queries:
         assert bay.get(page).status_code == 200
-    assert len(queries) <= 20, [q["sql"] for q in queries]
+    assert len(queries) <= 12, [q["sql"] for q in queries]
 
 
 def test_the_shelf_takes_no_more_queries_for_more_jobs(bay):
@@ -74,7 +74,7 @@ def test_the_shelf_takes_no_more_queries_for_more_jobs(bay):
         import_job(bay.member, bay.job)
     with CaptureQueriesContext(connection) as six:
         bay.client.get("/")
-    assert len(six) == len(one) <= 20
+    assert len(six) == len(one) <= 12
 
 
 @pytest.mark.parametrize("page", PAGES)

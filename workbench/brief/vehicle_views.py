@@ -20,7 +20,7 @@ from workbench.brief.vehicle_forms import VEHICLE_FIELDS, BriefForm, SupplyForm
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, carry_out, kept, look_for, record_for, show_page
+from workbench.jobs.pages import act, carry_out, kept, look_for, page_of_job, record_for, show_page
 from workbench.request import Request
 
 BRIEF_FIELDS = ("owner", "wants", "hours_left", "waits_for")
@@ -28,17 +28,16 @@ STATE_FIELDS = ("rest_v", "charging_v", "cranking_v")
 
 
 @require_http_methods(["GET", "POST"])
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Vehicle, owner, wants, electrical supply, what is shown."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     form = BriefForm(request.POST or None, initial=_brief_initial(look.job))
     if request.method == "POST" and form.is_valid():
         clean, day = form.cleaned_data, timezone.localdate().isoformat()
         try:
             carry_out(request, record, lambda before: _with_brief(before, clean, day))
             messages.success(request, "Brief saved.")
-            return redirect("brief:show", job)
+            return redirect("brief:show", record.pk)
         except BadInput as fault:
             refuse(form, fault)
     return _brief_page(
@@ -74,7 +73,7 @@ def supply(request: Request, job: int) -> HttpResponse:
     form = SupplyForm(request.POST, prefix="supply")
     if kept(request, record, form, lambda before: acts.set_electrics(before, form.cleaned_data)):
         messages.success(request, "Supply saved.")
-        return redirect("brief:show", job)
+        return redirect("brief:show", record.pk)
     look = look_for(request, record)
     return _brief_page(request, record, look, BriefForm(initial=_brief_initial(look.job)), form)
 

@@ -15,16 +15,17 @@ from metrolex.errors import BadInput
 from metrolex.job import Job
 from workbench.brief.forms import KitForm, SurveyForm
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, carry_out, look_for, page_at, page_of_job, record_for, show_page
 from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
 @require_GET
-def plan(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def plan(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What the owner fears or wants, the channels it takes, where each signal comes from."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     rows = [
         {
             "channel": channel,
@@ -79,10 +80,9 @@ def answer(request: Request, job: int) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
-def survey(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def survey(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The vehicle before anyone touches it, and the same look at handover."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     form = SurveyForm(
         request.POST or None, initial=SurveyForm.start(look.job.survey, look.job.vehicle.electrics.state)
     )
@@ -90,7 +90,7 @@ def survey(request: Request, job: int) -> HttpResponse:
         try:
             carry_out(request, record, lambda before: _with_survey(before, form))
             messages.success(request, "Survey saved.")
-            return redirect(page_at("brief:survey", job))
+            return redirect(page_at("brief:survey", record.pk))
         except BadInput as fault:
             refuse(form, fault)
     return show_page(
@@ -112,10 +112,9 @@ def _with_survey(job: Job, form: SurveyForm) -> Job:
 
 
 @require_GET
-def cluster(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def cluster(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What the factory cluster tells, and where each of it will come from."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     keep = {fact.key for fact in cluster_facts() if fact.keep}
     rows = [{"item": item, "keep": item.function in keep} for item in look.job.cluster]
     open_count = sum(not row["item"].comes_from for row in rows)  # type: ignore[attr-defined]
@@ -162,14 +161,13 @@ def cluster_item(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def shopping(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def shopping(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What the job needs against what is at hand."""
-    return _shopping(request, job)
+    return _shopping(request, record, look)
 
 
-def _shopping(request: Request, job: int, bad: KitForm | None = None) -> HttpResponse:
-    record = record_for(request, job)
-    look = look_for(request, record)
+def _shopping(request: Request, record: JobRecord, look: Look, bad: KitForm | None = None) -> HttpResponse:
     items = shopping_list(look.job)
     rows = []
     for i, item in enumerate(items):
@@ -207,7 +205,7 @@ def kit(request: Request, job: int) -> HttpResponse:
             return redirect(page_at("brief:shopping", job))
         except BadInput as fault:
             refuse(form, fault)
-    return _shopping(request, job, form)
+    return _shopping(request, record, look_for(request, record), form)
 
 
 @require_GET

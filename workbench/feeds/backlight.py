@@ -12,15 +12,16 @@ from metrolex.errors import BadInput
 from metrolex.twin.backlight import SCENES, backlights, remedies
 from workbench.feeds.backlight_drawing import faces_drawing
 from workbench.feeds.forms import LightingForm
-from workbench.jobs.pages import carry_out, look_for, record_for, show_page
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Every display through the scenes, and the remedies tried on them."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     lights = [light for light in backlights(look.network) if light.display.pin_for("lamps")]
     rows = [
         {

@@ -15,15 +15,15 @@ from metrolex.twin.build import ground_ohm
 from metrolex.twin.grounds import ground_layouts
 from workbench.feeds.forms import GroundForm
 from workbench.jobs.look import Look
-from workbench.jobs.pages import act, kept, look_for, record_for, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, kept, look_for, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The ground points and the ground plan of the senders."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     return show_page(request, "feeds/grounds.html", record, look, "feeds", **_context(look))
 
 

@@ -25,15 +25,14 @@ from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, LayOutForm, PanelForm, TapForm
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, carry_out, frame, kept, look_for, record_for, show_page
+from workbench.jobs.pages import act, carry_out, frame, kept, look_for, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The whole place."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     return show_page(
         request,
         "feeds/show.html",
@@ -170,10 +169,9 @@ def _opened(look: Look, tap: Tap, form: TapForm | None = None) -> dict[str, Any]
 
 
 @require_GET
-def tap_more(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def tap_more(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """One tap opened, fetched when it is: a page of all of them is heavy."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     tap = look.job.tap(request.GET.get("tap", ""))
     if tap is None:
         raise Http404

@@ -37,8 +37,6 @@ def book_of(look: Look) -> dict[str, Any]:
             for d in job.displays
             if any(s.display == d.id for s in job.settings)
         ],
-        "job": job,
-        "look": look,
         "channels": [_channel(look, row) for row in look.rows],
         "fuse_card": [_fuse(job, tap) for tap in job.taps],
         "wires": cut_list(still),

@@ -15,53 +15,51 @@ from django.views.decorators.http import require_GET
 
 from metrolex.jobfile import job_to_text
 from workbench.handover.book import book_of
+from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import frame, look_for, record_for
+from workbench.jobs.pages import page_of_job, show_page
 from workbench.pdf import pdf_of
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What there is to take away, and the book as it prints."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    gathered = _book(request, record, look)
-    return render(request, "handover/show.html", {**frame(record, look, "handover"), **gathered})
+    return show_page(request, "handover/show.html", record, look, "handover", **_book(request, record, look))
 
 
 @require_GET
-def book(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def book(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The book alone, to print from the browser."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    return render(request, "handover/book.html", {"record": record, **_book(request, record, look)})
+    return render(request, "handover/book.html", _alone(request, record, look))
 
 
 @require_GET
-def book_pdf(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def book_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The book as PDF."""
-    record = record_for(request, job)
-    look = look_for(request, record)
-    html = render_to_string(
-        "handover/book.html", {"record": record, "as_file": True, **_book(request, record, look)}
-    )
+    html = render_to_string("handover/book.html", {**_alone(request, record, look), "as_file": True})
     headers = {"Content-Disposition": f'attachment; filename="{_name(record)}-book.pdf"'}
     return HttpResponse(pdf_of(html), content_type="application/pdf", headers=headers)
 
 
 @require_GET
-def job_file(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def job_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The whole job as a file."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     headers = {"Content-Disposition": f'attachment; filename="{_name(record)}.json"'}
     return HttpResponse(
         job_to_text(look.job), content_type="application/json; charset=utf-8", headers=headers
     )
 
 
-def _book(request: Request, record: JobRecord, look: Any) -> dict[str, Any]:
+def _alone(request: Request, record: JobRecord, look: Look) -> dict[str, Any]:
+    return {"record": record, "look": look, "job": look.job, **_book(request, record, look)}
+
+
+def _book(request: Request, record: JobRecord, look: Look) -> dict[str, Any]:
     address = request.build_absolute_uri(f"/jobs/{record.pk}/")
     return {**book_of(look), "address": address, "qr": _qr(address)}
 

@@ -15,19 +15,20 @@ from metrolex.job import Opening
 from workbench.harness.forms import OpeningForm
 from workbench.harness.opening_drawing import opening_drawing
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, carry_out, look_for, page_at, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Every opening in cross-section."""
-    return _page(request, job)
+    return _page(request, record, look)
 
 
-def _page(request: Request, job: int, bad: OpeningForm | None = None) -> HttpResponse:
-    record = record_for(request, job)
-    look = look_for(request, record)
+def _page(request: Request, record: JobRecord, look: Look, bad: OpeningForm | None = None) -> HttpResponse:
     runs = [(run.id, run.name) for run in look.job.runs]
     rows: list[dict[str, Any]] = []
     for i, opening in enumerate(look.job.openings):
@@ -86,7 +87,7 @@ def save(request: Request, job: int) -> HttpResponse:
             return redirect(page_at("harness:openings", job))
         except BadInput as fault:
             refuse(form, fault, {"id": "name"})
-    return _page(request, job, form)
+    return _page(request, record, look_for(request, record), form)
 
 
 @require_POST

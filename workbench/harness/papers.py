@@ -13,17 +13,18 @@ from metrolex.harness.cut_list import cut_list, label_for, purchases
 from metrolex.twin.point import facts_of
 from workbench.harness import wires
 from workbench.harness.wiring_drawing import wiring_diagram
-from workbench.jobs.pages import look_for, record_for, show_page
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import page_of_job, show_page
 from workbench.pdf import pdf_of
 from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
 @require_GET
-def diagram(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def diagram(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The wiring diagram with its volts; ``?node=`` asks for one point of it."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     node = request.GET.get("node", "")
     context: dict[str, Any] = {
         "tab": "diagram",
@@ -35,10 +36,9 @@ def diagram(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def diagram_file(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def diagram_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The diagram as an SVG file."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     return _file(
         f"{_name(record)}-wiring-{look.state.key}.svg",
         str(wiring_diagram(look.job, look.solved)),
@@ -47,10 +47,9 @@ def diagram_file(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def diagram_pdf(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def diagram_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The diagram on one sheet of paper, with the cut list behind it."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     context = {
         "job": look.job,
         "state": look.state,
@@ -65,10 +64,9 @@ def diagram_pdf(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def cut_list_file(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def cut_list_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The cut list as CSV."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     rows = []
     for cut in cut_list(look.job):
         w = cut.wire
@@ -107,10 +105,9 @@ def cut_list_file(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def reels_file(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def reels_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What to buy, as CSV."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     rows = [
         [
             p.size,
@@ -130,10 +127,9 @@ def reels_file(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def labels(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def labels(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Labels for both ends of every wire, as a sheet to print."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     rows = [label_for(cut, end) for cut in cut_list(look.job) for end in ("a", "b")]
     html = render_to_string("harness/labels_sheet.html", {"job": look.job, "labels": rows})
     return _file(f"{_name(record)}-labels.pdf", pdf_of(html), "application/pdf")

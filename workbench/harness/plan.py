@@ -26,15 +26,24 @@ from workbench.harness.plan_forms import LaidRunForm, WayForm, ZoneForm
 from workbench.harness.wires import cut_list
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, carry_out, frame, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.pages import (
+    act,
+    carry_out,
+    frame,
+    kept,
+    look_for,
+    page_at,
+    page_of_job,
+    record_for,
+    show_page,
+)
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The plan with one run in hand."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     context = _context(look, request.GET.get("run", ""))
     return show_page(request, "harness/plan.html", record, look, "harness", **context)
 
@@ -179,10 +188,9 @@ def _saved(
 
 
 @require_GET
-def edit(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def edit(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The page with one way or zone in its form."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     way, zone = request.GET.get("way", ""), request.GET.get("zone", "")
     refused: dict[str, Any] = {}
     found_way = next((w for w in look.job.ways if w.id == way), None)
@@ -225,10 +233,9 @@ def zone_remove(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def plan_file(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def plan_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The plan as an SVG file."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     headers = {"Content-Disposition": f'attachment; filename="{slugify(record.name) or "job"}-plan.svg"'}
     return HttpResponse(
         str(plan_drawing(look.job, look.job.run(request.GET.get("run", "")))),

@@ -22,16 +22,16 @@ from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
 from workbench.jobs.fields import refuse
 from workbench.jobs.look import Look
-from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, page_of_job, record_for, show_page
 from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The whole place."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     return show_page(
         request,
         "harness/plugs.html",
@@ -206,10 +206,9 @@ def signal(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def pins_file(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def pins_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The pin-out of every display as CSV."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     rows = [
         [
             table["display"].id,

@@ -24,15 +24,15 @@ from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireFo
 from workbench.jobs.cache import JOBS
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
-from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Runs and the cut list."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     context = _context(
         look, request.GET.get("run", ""), editing=_editing(look.job, request.GET.get("wire", ""))
     )
@@ -40,10 +40,10 @@ def show(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def wire_form(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def wire_form(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The form of one wire, fetched when it is opened: a page of all of them is heavy."""
-    record = record_for(request, job)
-    editing = _editing(look_for(request, record).job, request.GET.get("wire", ""))
+    editing = _editing(look.job, request.GET.get("wire", ""))
     if editing is None:
         raise Http404
     return render(request, "harness/_wire_form.html", {"record": record, "editing": editing})

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import functools
+from collections.abc import Callable, Hashable
 from typing import Any
 from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.forms import Form
 from django.http import Http404, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import get_object_or_404, redirect
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 
@@ -18,6 +20,7 @@ from metrolex.job import Job, MeasuringChain
 from workbench.jobs.cache import JOBS
 from workbench.jobs.door import Conflict, Seen, change
 from workbench.jobs.fields import refuse
+from workbench.jobs.kept_pages import PAGES, TOKEN, Page
 from workbench.jobs.look import Look, look_at
 from workbench.jobs.models import JobRecord
 from workbench.jobs.state import state_of
@@ -33,6 +36,7 @@ __all__ = [
     "kept",
     "look_for",
     "page_at",
+    "page_of_job",
     "record_for",
     "show_page",
 ]
@@ -46,6 +50,34 @@ def record_for(request: Request, job: int) -> JobRecord:
 def look_for(request: Request, record: JobRecord) -> Look:
     """The job worked out at this person's key switch."""
     return look_at(JOBS.job_of(record), state_of(request, record.pk))
+
+
+def page_of_job(
+    view: Callable[[Request, JobRecord, Look], HttpResponse],
+) -> Callable[[Request, int], HttpResponse]:
+    """A view of a job of this workshop, 404 for any other: gets its record and the job worked out, and is rendered once for what it shows."""
+
+    @functools.wraps(view)
+    def page(request: Request, job: int) -> HttpResponse:
+        record = record_for(request, job)
+        if request.method != "GET" or len(messages.get_messages(request)):
+            return view(request, record, look_for(request, record))
+        return PAGES.answer(
+            request, _shown(request, record), lambda: view(request, record, look_for(request, record))
+        )
+
+    return page
+
+
+def _shown(request: Request, record: JobRecord) -> Hashable:
+    """All that a page of a job may be made of: the job, its key switch, the workshop and its library, the person, the address."""
+    workshop, member = request.workshop, request.member
+    return (
+        (record.pk, record.version, record.updated, state_of(request, record.pk)),
+        (workshop.pk, workshop.name, workshop.library_version) if workshop else None,
+        (member.pk, member.role, member.name) if member else None,
+        (request.get_host(), request.get_full_path(), bool(request.htmx)),
+    )
 
 
 def channel_or_404(look: Look, channel: str, *, needed: bool = False) -> MeasuringChain:
@@ -94,7 +126,8 @@ def show_page(
 ) -> HttpResponse:
     """Render a page of the job inside its frame."""
     request.kept_typed = status == 422
-    return render(request, template, {**frame(record, look, place), **extra}, status=status)
+    context = {**frame(record, look, place), **extra, "csrf_token": TOKEN}
+    return Page(render_to_string(template, context, request), request, status)
 
 
 def carry_out(request: Request, record: JobRecord, act: Callable[[Job], Job], why: str = "") -> Job:

@@ -13,17 +13,17 @@ from metrolex.check.stages import next_action
 from metrolex.errors import BadInput
 from metrolex.job import Job
 from workbench.jobs.forms import WaiverForm
+from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import back_to, carry_out, look_for, record_for, show_page
+from workbench.jobs.pages import back_to, carry_out, page_of_job, record_for, show_page
 from workbench.jobs.state import set_state
 from workbench.request import Request
 
 
 @require_GET
-def board(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def board(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The chain board: the home of a job."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     words, place = next_action(look.job, look.rows, look.standing)
     return show_page(request, "jobs/board.html", record, look, "", next_words=words, next_place=place)
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import models
+from django.db.models.signals import post_delete, post_save
+from django.dispatch import receiver
 
 from workbench.accounts.models import Workshop
 
@@ -55,3 +57,10 @@ class ShelfPart(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind} {self.name}"
+
+
+@receiver([post_save, post_delete], sender=ShelfFitting)
+@receiver([post_save, post_delete], sender=ShelfPart)
+def library_changed(instance: ShelfFitting | ShelfPart, **_: object) -> None:
+    """A page made of the workshop's library before this is not the page any more."""
+    Workshop.objects.filter(pk=instance.workshop_id).update(library_version=models.F("library_version") + 1)

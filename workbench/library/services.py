@@ -119,4 +119,6 @@ def leave_out_generic(workshop: Workshop) -> None:
 @transaction.atomic
 def take_generic_back(workshop: Workshop) -> None:
     """All generic fittings back in the library."""
-    ShelfFitting.objects.for_workshop(workshop).filter(left_out=True).update(left_out=False)
+    for row in ShelfFitting.objects.for_workshop(workshop).filter(left_out=True):
+        row.left_out = False
+        row.save()

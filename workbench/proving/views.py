@@ -21,15 +21,14 @@ from metrolex.twin.expectations import STATES
 from metrolex.twin.load_test import connectors_of, load_test
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import carry_out, frame, look_for, record_for, show_page
+from workbench.jobs.pages import carry_out, frame, look_for, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All tests in the state the key switch stands at."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     return show_page(request, "proving/show.html", record, look, "proving", **_context(look, look.state))
 
 
@@ -107,10 +106,9 @@ def seen(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def lamp(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def lamp(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What a test lamp on one connector shows, and what it would with a poor leg."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     display, _, pin = request.GET.get("at", "").partition("|")
     try:
         found = load_test(look.network, look.state, display, pin, parse_number(request.GET.get("watts", "")))

@@ -14,15 +14,17 @@ from metrolex.quantities import parse_in
 from metrolex.scaling.budget import SHIFTS, TERMS, Budget, remedy_of
 from metrolex.twin.error_budget import channel_budget
 from workbench.jobs.look import Look
-from workbench.jobs.pages import at_channel, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import channel_or_404, page_of_job, show_page
 from workbench.request import Request
 from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Stacked over the range, and as figures at one reading."""
-    record, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     return show_page(
         request,
         "scaling/error.html",

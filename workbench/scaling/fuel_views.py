@@ -19,7 +19,8 @@ from metrolex.senders.frequency import read_content
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField, as_typed, refuse
 from workbench.jobs.look import Look
-from workbench.jobs.pages import kept, look_for, record_for, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import kept, look_for, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
@@ -52,10 +53,9 @@ class CeilingForm(forms.Form):
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The planner; figures typed go into the address, so that a plan can be sent on."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     return show_page(request, "scaling/fuel.html", record, look, "scaling", **_context(request, look))
 
 

@@ -8,17 +8,19 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import displays
 from metrolex.acts.inputs import read_at as read_at_input
-from workbench.jobs.pages import kept, look_for, page_at, record_for, show_page
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import kept, look_for, page_at, page_of_job, record_for, show_page
 from workbench.request import Request
 from workbench.scaling.menu_forms import InputForm
 from workbench.scaling.menu_views import display_or_404, sheet_after, sheet_context
 
 
 @require_GET
-def input_form(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def input_form(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The form of one input, fetched when it is opened."""
-    record = record_for(request, job)
-    display = display_or_404(look_for(request, record).job, request.GET.get("display", ""))
+    display = display_or_404(look.job, request.GET.get("display", ""))
     stage = display.input_called(request.GET.get("input", "")) if display else None
     if display is None or stage is None:
         raise Http404

@@ -19,7 +19,8 @@ from metrolex.quantities import unit_words
 from metrolex.senders.bay import Suspect, point_findings, references, which_sender
 from metrolex.senders.fit import FIT_KINDS, Fit, FitKind, fit_curve
 from workbench.jobs.look import Look
-from workbench.jobs.pages import act, at_channel, kept, page_at, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, at_channel, channel_or_404, kept, page_at, page_of_job, show_page
 from workbench.library.parts import own_senders
 from workbench.request import Request
 from workbench.scaling.forms import LONGEST
@@ -51,9 +52,10 @@ class PointsForm(forms.Form):
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The points of a channel's sender and what they say."""
-    record, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     return show_page(
         request,
         "scaling/measured.html",

@@ -19,7 +19,8 @@ from metrolex.scaling.inputs import inputs_for
 from metrolex.scaling.menu import menu_of, sheet_of
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
-from workbench.jobs.pages import act, kept, look_for, page_at, record_for, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, kept, look_for, page_at, page_of_job, record_for, show_page
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
 from workbench.request import Request
@@ -27,10 +28,9 @@ from workbench.scaling.menu_forms import KINDS, EntryForm, InputForm
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """One display's sheet."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     display = display_or_404(look.job, request.GET.get("display", ""))
     stage = display.input_called(request.GET.get("input", "")) if display else None
     opened = {stage.id: InputForm.of(stage)} if stage else None
@@ -166,10 +166,9 @@ def describe(request: Request, job: int) -> HttpResponse:
 
 
 @require_GET
-def paper(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def paper(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The sheet on paper."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     display = display_or_404(look.job, request.GET.get("display", ""))
     if display is None:
         raise Http404

@@ -20,7 +20,8 @@ from metrolex.senders import x_at, y_range
 from metrolex.senders.pasted import read_points
 from workbench.jobs.fields import NumberField, refuse
 from workbench.jobs.look import Look
-from workbench.jobs.pages import at_channel, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import at_channel, channel_or_404, page_of_job, show_page
 from workbench.request import Request
 
 DEFAULT_V, DEFAULT_BITS = 5.0, 10
@@ -41,9 +42,10 @@ class MatchForm(forms.Form):
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All of it for one channel."""
-    record, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     other = look.job.chain(request.GET.get("with", ""))
     return show_page(request, "scaling/suits.html", record, look, "scaling", **_context(look, channel, other))
 

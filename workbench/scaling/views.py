@@ -36,6 +36,7 @@ from workbench.jobs.pages import (
     kept,
     look_for,
     page_at,
+    page_of_job,
     record_for,
     show_page,
 )
@@ -49,9 +50,10 @@ from workbench.sheets import csv_answer
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """One channel's curve, table and error."""
-    record, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     return show_page(request, "scaling/show.html", record, look, "scaling", **bench_page(look, channel))
 
 
@@ -197,9 +199,10 @@ def _gain(found: Rows, channel: MeasuringChain) -> str:
 
 
 @require_GET
-def how_many(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def how_many(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What each number of rows would leave."""
-    _, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     try:
         context = {"counts": row_figures.how_many(look.job, channel.id), "channel": channel}
     except BadInput as fault:
@@ -247,9 +250,10 @@ def _drawn(job: Job, channel: MeasuringChain, true: float | None) -> dict[str, A
 
 
 @require_GET
-def card(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def card(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The table as a card to type from, on paper (PDF) or as CSV."""
-    record, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     if not channel or not channel.scaling.table:
         raise Http404
     stage = look.job.input_of(channel)

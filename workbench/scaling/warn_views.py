@@ -18,7 +18,8 @@ from metrolex.warning.alarm import oil_curve
 from metrolex.warning.drive import Kind, replay
 from workbench.jobs.fields import NumberField, as_typed
 from workbench.jobs.look import Look
-from workbench.jobs.pages import at_channel, kept, page_at, show_page
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import at_channel, channel_or_404, kept, page_at, page_of_job, show_page
 from workbench.request import Request
 from workbench.scaling.warn_drawing import replay_drawing
 
@@ -89,9 +90,10 @@ class WarnForm(forms.Form):
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The warning of a channel and what it does over a drive."""
-    record, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     return show_page(request, "scaling/warnings.html", record, look, "scaling", **_context(look, channel))
 
 

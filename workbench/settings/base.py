@@ -110,6 +110,7 @@ STORAGES = {
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 JOB_CACHE_BYTES = 160 * 1024 * 1024  # in each worker
+PAGE_CACHE_BYTES = 64 * 1024 * 1024  # in each worker
 JOB_FILE_MAX_BYTES = 2 * 1024 * 1024
 DEMO_LOGIN: tuple[str, str] | None = None
 

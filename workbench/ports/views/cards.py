@@ -19,7 +19,9 @@ from metrolex.ports.facts import facts_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.wideband import LEAST_TIP_DEG
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import at_channel, carry_out, look_for, page_at, record_for, show_page
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import at_channel, carry_out, look_for, page_at, page_of_job, record_for, show_page
 from workbench.library.services import library_of
 from workbench.pdf import pdf_of
 from workbench.ports.card_drawings import drill_strip, tip_angle_drawing
@@ -82,14 +84,13 @@ def _card(request: Request, job: int) -> dict[str, Any]:
 
 
 @require_GET
-def fluids(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def fluids(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What runs out, what to have ready, what really went out and came back."""
-    return _fluids(request, job)
+    return _fluids(request, record, look)
 
 
-def _fluids(request: Request, job: int, bad: FluidForm | None = None) -> HttpResponse:
-    record = record_for(request, job)
-    look = look_for(request, record)
+def _fluids(request: Request, record: JobRecord, look: Look, bad: FluidForm | None = None) -> HttpResponse:
     rows = []
     for plan in fluids_of(look.job):
         kept = plan.record
@@ -130,4 +131,4 @@ def fluid_save(request: Request, job: int) -> HttpResponse:
             return redirect(page_at("ports:fluids", job))
         except BadInput as fault:
             refuse(form, fault)
-    return _fluids(request, job, form)
+    return _fluids(request, record, look_for(request, record), form)

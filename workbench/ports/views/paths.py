@@ -18,7 +18,9 @@ from metrolex.ports.facts import hanging_on
 from metrolex.ports.paths import beside_words, layout_of
 from metrolex.quantities import in_unit
 from workbench.jobs.fields import as_typed, refuse
-from workbench.jobs.pages import act, carry_out, look_for, page_at, record_for, show_page
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import act, carry_out, look_for, page_at, page_of_job, record_for, show_page
 from workbench.ports.forms import NewPathForm, PathForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.path_text import parts_text, read_parts, read_stretches, stretches_text
@@ -26,16 +28,19 @@ from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All paths, drawn to scale, each with its form."""
-    return _page(request, job)
+    return _page(request, record, look)
 
 
 def _page(
-    request: Request, job: int, bad: PathForm | None = None, new_form: NewPathForm | None = None
+    request: Request,
+    record: JobRecord,
+    look: Look,
+    bad: PathForm | None = None,
+    new_form: NewPathForm | None = None,
 ) -> HttpResponse:
-    record = record_for(request, job)
-    look = look_for(request, record)
     rows = []
     for path in look.job.paths:
         others = [p for p in look.job.paths if p.kind == path.kind and p.id != path.id]
@@ -104,7 +109,7 @@ def save(request: Request, job: int) -> HttpResponse:
             return redirect(page_at("ports:paths", job))
         except BadInput as fault:
             refuse(form, fault, {"at_m": "length_m", "ports": "length_m"})
-    return _page(request, job, form)
+    return _page(request, record, look_for(request, record), form)
 
 
 def _with_path(job: Job, clean: dict[str, Any]) -> Job:
@@ -160,7 +165,7 @@ def new(request: Request, job: int) -> HttpResponse:
             return redirect(page_at("ports:paths", job))
         except BadInput as fault:
             refuse(form, fault)
-    return _page(request, job, new_form=form)
+    return _page(request, record, look_for(request, record), new_form=form)
 
 
 @require_POST

@@ -31,6 +31,7 @@ from metrolex.ports.zones import zones_of
 from metrolex.quantities import parse_number
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import (
     act,
     at_channel,
@@ -38,6 +39,7 @@ from workbench.jobs.pages import (
     channel_or_404,
     look_for,
     page_at,
+    page_of_job,
     record_for,
     show_page,
 )
@@ -50,9 +52,10 @@ from workbench.request import Request
 
 
 @require_GET
-def show(request: Request, job: int) -> HttpResponse:
+@page_of_job
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The places for one channel, drawn along their path and compared."""
-    record, look, channel = at_channel(request, job)
+    channel = channel_or_404(look, request.GET.get("channel", ""))
     context = _context(look, channel, library_of(request.workshop), request.GET.get("pin", ""))
     return show_page(request, "ports/show.html", record, look, "ports", **context)
 

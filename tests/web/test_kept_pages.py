@@ -1,0 +1,184 @@
+"""A kept page is the page that would be made now: for everything it is made of, and for nobody else."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from metrolex.acts.harness import set_wire
+from metrolex.fittings.library import generic_fittings
+from metrolex.intake import dump
+from tests.web.conftest import Bay
+from tests.web.test_pages import PAGES
+from workbench.accounts.models import Membership
+from workbench.jobs import kept_pages, pages
+from workbench.jobs.door import change
+from workbench.library import parts, services
+
+#: What a kept page may still ask the database for: the session, the person, their workshop, the record.
+QUERIES = 4
+_TOKEN = re.compile(r'(csrfmiddlewaretoken" value="|X-CSRFToken": ")([A-Za-z0-9]+)')
+
+
+def tokens(answer) -> set[str]:
+    return {token for _, token in _TOKEN.findall(answer.content.decode())}
+
+
+def bare(answer) -> str:
+    """A page without its tokens."""
+    return _TOKEN.sub(r"\1", answer.content.decode())
+
+
+@pytest.fixture
+def no_rendering(monkeypatch):
+    """From its call on, a page can only come from those kept."""
+
+    def stop():
+        def refuse(*_):
+            raise AssertionError("the page was made again")
+
+        monkeypatch.setattr(pages, "render_to_string", refuse)
+
+    return stop
+
+
+@pytest.mark.parametrize("page", PAGES)
+def test_asked_again_it_is_the_page_made_anew_and_asks_no_more_of_the_database(page, bay):
+    first = bay.get(page)
+    with CaptureQueriesContext(connection) as queries:
+        again = bay.get(page)
+    kept_pages.PAGES.pages.clear()
+    anew = bay.get(page)
+    assert bare(first) == bare(again) == bare(anew)
+    whole = b"<html" in first.content and "/book/" not in page
+    assert not whole or len(queries) <= QUERIES, [q["sql"] for q in queries]
+
+
+def test_it_is_not_rendered_twice(bay, no_rendering):
+    first = bay.get("feeds/")
+    no_rendering()
+    assert bare(bay.get("feeds/")) == bare(first)
+    with pytest.raises(AssertionError, match="made again"):
+        bay.get("harness/")
+
+
+def test_the_stand_in_of_the_token_never_leaves(bay):
+    for page in PAGES:
+        for _ in range(2):
+            assert kept_pages.TOKEN.encode() not in bay.get(page).content, page
+
+
+def test_each_person_gets_a_token_of_their_own_that_is_taken(bay, client_factory):
+    bay.client.handler.enforce_csrf_checks = True
+    mate = client_factory(enforce_csrf_checks=True)
+    user = get_user_model().objects.create_user("mate", password="long enough words")
+    Membership.objects.create(user=user, workshop=bay.workshop)
+    mate.force_login(user)
+    for client in (bay.client, mate):
+        for _ in range(2):
+            page = client.get(bay.path("feeds/"))
+            (token,) = tokens(page)
+            posted = {"circuit": "F9", "state": "run", "reading": "12.1", "csrfmiddlewaretoken": token}
+            assert client.post(bay.path("feeds/probe/"), posted).status_code == 302
+        wrong = posted | {"csrfmiddlewaretoken": "x" * 64}
+        assert client.post(bay.path("feeds/probe/"), wrong).status_code == 403
+
+
+def test_an_act_a_turn_of_the_key_and_a_new_name_make_another_page(bay):
+    change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.3}), by=None)
+    seen = [bare(bay.get("harness/"))]
+    change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.4}), by=None)
+    seen.append(bare(bay.get("harness/")))
+    bay.post("key-switch/", key="off", next=bay.path())
+    seen.append(bare(bay.get("harness/")))
+    bay.workshop.name = "Scree Lane and Sons"
+    bay.workshop.save()
+    seen.append(bare(bay.get("harness/")))
+    bay.user.first_name = "Ada"
+    bay.user.save()
+    seen.append(bare(bay.get("harness/")))
+    bay.member.role = Membership.Role.READER
+    bay.member.save()
+    bay.get("harness/")
+    assert len(set(seen)) == len(seen)
+
+
+def test_a_message_is_shown_once_and_not_kept(bay, text):
+    bay.get("feeds/")
+    assert bay.post("feeds/probe/", circuit="no such", state="run", reading="12").status_code == 302
+    said = text(bay.get("feeds/"))
+    assert "message error" in said
+    assert "message error" not in text(bay.get("feeds/"))
+
+
+def test_another_workshop_is_still_turned_away(bay, other_bay):
+    bay.get("feeds/")
+    assert other_bay.client.get(bay.path("feeds/")).status_code == 404
+
+
+def test_the_book_says_the_address_it_was_asked_at(bay, settings):
+    settings.ALLOWED_HOSTS = ["*"]
+    one = bay.client.get(bay.path("handover/"), headers={"Host": "bench.example"})
+    two = bay.client.get(bay.path("handover/"), headers={"Host": "office.example"})
+    assert b"office.example" in two.content
+    assert b"bench.example" in one.content
+    assert b"bench.example" not in two.content
+
+
+LIBRARY_CHANGES = {
+    "a fitting of its own": lambda w, job: services.add_fitting(
+        w, dump(generic_fittings()[0]) | {"name": "Ours"}
+    ),
+    "stock": lambda w, job: services.set_stock(w, generic_fittings()[0].name, 3),
+    "one left out": lambda w, job: services.remove_fitting(w, generic_fittings()[0].name),
+    "all left out": lambda w, job: services.leave_out_generic(w),
+    "a sender": lambda w, job: parts.keep(w, job.senders[0], "Our sender"),
+    "a display": lambda w, job: parts.keep(w, job.displays[0], "Our display"),
+}
+
+
+@pytest.mark.parametrize("words", LIBRARY_CHANGES)
+def test_a_change_of_the_library_makes_every_page_anew(words, bay, no_rendering):
+    bay.get("ports/?channel=coolant")
+    LIBRARY_CHANGES[words](bay.workshop, bay.job)
+    no_rendering()
+    with pytest.raises(AssertionError, match="made again"):
+        bay.get("ports/?channel=coolant")
+
+
+def test_what_is_taken_back_or_out_of_the_library_makes_them_anew_too(bay):
+    def version() -> int:
+        bay.workshop.refresh_from_db()
+        return bay.workshop.library_version
+
+    parts.keep(bay.workshop, bay.job.senders[0], "Our sender")
+    services.leave_out_generic(bay.workshop)
+    services.add_fitting(bay.workshop, dump(generic_fittings()[0]) | {"name": "Ours"})
+    for undo in (
+        lambda: parts.remove(bay.workshop, "sender", "Our sender"),
+        lambda: services.take_generic_back(bay.workshop),
+        lambda: services.remove_fitting(bay.workshop, "Ours"),
+    ):
+        before = version()
+        undo()
+        assert version() > before
+
+
+def test_the_bound_is_kept_and_a_page_above_it_is_still_sent(bay, monkeypatch):
+    monkeypatch.setattr(pages, "PAGES", kept_pages.KeptPages(300_000))
+    for page in PAGES:
+        bay.get(page)
+        assert pages.PAGES.pages.currsize <= 300_000
+    assert pages.PAGES.pages
+    monkeypatch.setattr(pages, "PAGES", kept_pages.KeptPages(10))
+    assert bay.get("feeds/").status_code == 200
+    assert not pages.PAGES.pages
+
+
+def test_no_two_bays_share_a_page(bay, client_factory):
+    twin = Bay("Fell Side", client_factory())
+    assert bare(bay.get("brief/")) != bare(twin.get("brief/"))
