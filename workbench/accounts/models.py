@@ -10,7 +10,7 @@ class Workshop(models.Model):
     """A workshop: what it owns no other workshop can see."""
 
     name = models.CharField(max_length=120)
-    library_version = models.PositiveIntegerField(default=0)
+    library_version = models.PositiveIntegerField(default=0, db_default=0)
 
     def __str__(self) -> str:
         return self.name
