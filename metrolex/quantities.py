@@ -19,7 +19,9 @@ from metrolex.errors import BadInput
 from metrolex.tables import load_table
 
 if TYPE_CHECKING:
+    import numpy as np
     import pint
+    from numpy.typing import NDArray
 
 __all__ = [
     "ANGLE",
@@ -41,6 +43,7 @@ __all__ = [
     "convert",
     "dimension_of",
     "in_unit",
+    "in_unit_array",
     "inch_fraction",
     "parse",
     "parse_in",
@@ -303,6 +306,14 @@ def in_unit(value: float, from_unit: str, to_unit: str) -> float:
         return value
     start, end = _same_kind(from_unit, to_unit)
     return convert(value, start, end)
+
+
+def in_unit_array(values: NDArray[np.float64], from_unit: str, to_unit: str) -> NDArray[np.float64]:
+    """Values in another unit of the same kind, to the last digits of a float. Raises BadInput as ``in_unit`` does."""
+    if from_unit == to_unit:
+        return values
+    nought, one = in_unit(0.0, from_unit, to_unit), in_unit(1.0, from_unit, to_unit)
+    return nought + (one - nought) * values
 
 
 @functools.cache

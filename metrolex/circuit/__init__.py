@@ -7,8 +7,9 @@ from metrolex.circuit.elements import (
     VoltageFollower,
     VoltageSource,
 )
+from metrolex.circuit.equations import GROUND
 from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault, apply_faults
-from metrolex.circuit.solve import GROUND, Solution, solve
+from metrolex.circuit.solve import Solution, solve
 from metrolex.circuit.spice import spice_deck
 
 __all__ = [

@@ -1,4 +1,4 @@
-"""Many small changes of one network, each solved from the one inverse (rank-one update).
+"""Many small changes of one network, each solved from its one LU (rank-one update).
 
 Sherman and Morrison, Annals of Mathematical Statistics 21 (1950): with the matrix changed by u v' and z = A^-1 u, the new
 answer is x - z (v.x) / (1 + v.z); for one conductance changed by g between two nodes, u = g v and v = e_a - e_b. A source that gives
@@ -15,8 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
+from metrolex.circuit.equations import Equations, equations
 from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault
-from metrolex.circuit.solve import Column, Equations, Solution, equations
+from metrolex.circuit.solve import Solutions
 
 __all__ = ["Change", "Replaced", "as_change", "solve_changes"]
 
@@ -36,9 +37,10 @@ class Change:
 
 @dataclass(frozen=True, slots=True)
 class Replaced:
-    """An element of the network with another value: its ohms, its volts, its amperes or its ratio; between the same nodes."""
+    """An element of the network, by name, with another value: its ohms, its volts, its amperes or its ratio."""
 
-    element: Element
+    name: Name
+    value: float
 
 
 def as_change(elements: Sequence[Element], fault: Fault) -> Change | None:
@@ -53,17 +55,18 @@ def as_change(elements: Sequence[Element], fault: Fault) -> Change | None:
     return Change(element.a, element.b, 1 / ohm - 1 / element.ohm)
 
 
-def solve_changes(elements: Sequence[Element], changes: Sequence[Change | Replaced]) -> list[Solution]:
+def solve_changes(
+    elements: Sequence[Element], changes: Sequence[Change | Replaced], written: Equations | None = None
+) -> Solutions:
     """The network with each change alone, in the order given; potentials only, no currents.
 
-    Raises CircuitError as ``solve`` does, and KeyError for a change at a node or element that is not there.
+    ``written`` is what ``solve`` wrote of the same elements, so that they are not written out again. Raises CircuitError as
+    ``solve`` does, and KeyError for a change at a node or element that is not there.
     """
-    if not changes:
-        return []
-    written = equations(elements)
-    inverse = np.linalg.inv(written.matrix)
+    written = written or equations(elements)
     down, along, right = _columns(written, elements, changes)
     right += written.right[:, None]
+    inverse = written.factors.inverse
     reach = inverse @ down
     left_over = 1 + np.einsum("ij,ij->j", along, reach)
     share = 1 / np.where(np.abs(left_over) > LOST, left_over, 1.0)
@@ -78,7 +81,7 @@ def solve_changes(elements: Sequence[Element], changes: Sequence[Change | Replac
     for j in np.flatnonzero(np.abs(left_over) <= LOST):
         changed = written.matrix + np.outer(down[:, j], along[:, j])
         answer[:, j] = np.linalg.solve(changed, right[:, j])
-    return [Solution(Column(written.row, column), written.floating, {}) for column in answer.T]
+    return Solutions(written.row, written.floating, answer)
 
 
 def _columns(
@@ -90,29 +93,26 @@ def _columns(
     shape = (len(written.right) + 1, len(changes))  # the last row collects battery negative
     down, along, right = np.zeros(shape), np.zeros(shape), np.zeros(shape)
     for j, change in enumerate(changes):
-        new = change.element if isinstance(change, Replaced) else None
-        old = by_name[new.name] if new is not None else None
-        siemens = _siemens(change, old)
-        if siemens is not None:
-            for node, sign in ((siemens.a, 1.0), (siemens.b, -1.0)):
-                along[written.row[node], j] += sign
-                down[written.row[node], j] += sign * siemens.siemens
-        elif isinstance(new, VoltageSource) and isinstance(old, VoltageSource):
-            right[line[new.name], j] = new.volt - old.volt
-        elif isinstance(new, CurrentSource) and isinstance(old, CurrentSource):
-            right[written.row[new.a], j] -= new.ampere - old.ampere
-            right[written.row[new.b], j] += new.ampere - old.ampere
-        elif isinstance(new, VoltageFollower) and isinstance(old, VoltageFollower):
-            down[line[new.name], j] = 1.0
-            along[written.row[new.sense_plus], j] -= new.ratio - old.ratio
-            along[written.row[new.sense_minus], j] += new.ratio - old.ratio
+        old = by_name[change.name] if isinstance(change, Replaced) else None
+        if isinstance(change, Change):
+            _between(written, change, down[:, j], along[:, j])
+        elif isinstance(old, Resistor):
+            _between(written, Change(old.a, old.b, 1 / change.value - 1 / old.ohm), down[:, j], along[:, j])
+        elif isinstance(old, VoltageSource):
+            right[line[old.name], j] = change.value - old.volt
+        elif isinstance(old, CurrentSource):
+            right[written.row[old.a], j] -= change.value - old.ampere
+            right[written.row[old.b], j] += change.value - old.ampere
+        elif isinstance(old, VoltageFollower):
+            down[line[old.name], j] = 1.0
+            along[written.row[old.sense_plus], j] -= change.value - old.ratio
+            along[written.row[old.sense_minus], j] += change.value - old.ratio
     return down[:-1], along[:-1], right[:-1]
 
 
-def _siemens(change: Change | Replaced, old: Element | None) -> Change | None:
-    if isinstance(change, Change):
-        return change
-    new = change.element
-    if isinstance(new, Resistor) and isinstance(old, Resistor):
-        return Change(new.a, new.b, 1 / new.ohm - 1 / old.ohm)
-    return None
+def _between(written: Equations, change: Change, down: Array, along: Array) -> None:
+    """A conductance more between two nodes; where both are the same it does nothing."""
+    a, b = written.row[change.a], written.row[change.b]
+    if a != b:
+        along[a], along[b] = 1.0, -1.0
+        down[a], down[b] = change.siemens, -change.siemens

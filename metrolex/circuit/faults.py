@@ -8,7 +8,7 @@ from difflib import get_close_matches
 from typing import Literal
 
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor
-from metrolex.circuit.solve import node_names
+from metrolex.circuit.equations import node_names
 from metrolex.errors import BadInput
 
 __all__ = ["OPEN_OHM", "SHORT_OHM", "Fault", "apply_faults"]

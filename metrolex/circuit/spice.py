@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from metrolex.circuit.elements import CurrentSource, Element, Resistor, VoltageSource
-from metrolex.circuit.solve import TIE_OHM, floating_nodes, node_names
+from metrolex.circuit.equations import TIE_OHM, floating_nodes, node_names
 
 __all__ = ["spice_deck"]
 

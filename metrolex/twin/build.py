@@ -26,7 +26,7 @@ from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_r
 from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
-from metrolex.twin.addresses import Address
+from metrolex.twin.kept import once
 
 __all__ = ["Network", "build", "elements_for", "ground_ohm", "is_live"]
 
@@ -86,11 +86,10 @@ def elements_for(
     found: list[Element] = []
     found.extend(_vehicle(network, state))
     for circuit in network.job.circuits:
-        found.extend(_circuit(network, circuit, state))
-    found.extend(_taps(network))
-    found.extend(_wiring(network))
+        found.extend(_feed(network, circuit, state))
+    found.extend(_in_every_state(network))
     for display in network.job.displays:
-        found.extend(_display(display, display.id in powered))
+        found.extend(_display(network, display, display.id in powered))
     built: set[str] = set()
     for channel in network.job.measured:
         sender = network.job.sender(channel.sender)
@@ -178,14 +177,20 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
             )
 
 
-def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Element]:
+@once
+def _in_every_state(network: Network) -> tuple[Element, ...]:
+    """What no switch and no reading alters: the circuits behind their feeds, the taps, the wires, the grounds."""
+    circuits = [part for circuit in network.job.circuits for part in _circuit(network, circuit)]
+    return (*circuits, *_taps(network), *_wiring(network))
+
+
+def _circuit(network: Network, circuit: Circuit) -> Iterator[Element]:
     feed, load = addresses.feed_side(circuit.id), addresses.load_side(circuit.id)
     if circuit.unfused:
         yield Resistor(
             addresses.circuit_part(circuit.id, "joint"), addresses.BATTERY_POSITIVE, feed, FEED_OHM / 10
         )
         return
-    yield from _feed(network, circuit, state, feed)
     yield Resistor(
         addresses.circuit_part(circuit.id, "fuse"), feed, load, fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A)
     )
@@ -194,9 +199,11 @@ def _circuit(network: Network, circuit: Circuit, state: State) -> Iterator[Eleme
     yield Resistor(addresses.circuit_part(circuit.id, "leakage"), feed, addresses.BODY, LEAK_OHM)
 
 
-def _feed(network: Network, circuit: Circuit, state: State, feed: Address) -> Iterator[Element]:
+def _feed(network: Network, circuit: Circuit, state: State) -> Iterator[Element]:
+    if circuit.unfused:
+        return
     verdict = network.verdicts[circuit.id]
-    name = addresses.feed_of(circuit.id)
+    name, feed = addresses.feed_of(circuit.id), addresses.feed_side(circuit.id)
     if verdict.feed == "dimmed":
         lit = verdict.dim_ratio if state.lamps != "off" else 0.0
         dimmed = addresses.circuit_part(circuit.id, "dimmer output")
@@ -271,7 +278,12 @@ def ground_ohm(job: Job, point: GroundPoint) -> float:
     return point.ohm_to(supply.straps.engine_ohm if point.where == "engine" else supply.straps.body_ohm)
 
 
-def _display(display: Display, powered: bool) -> Iterator[Element]:
+@once
+def _display(network: Network, display: Display, powered: bool) -> tuple[Element, ...]:
+    return tuple(_parts_of_display(display, powered))
+
+
+def _parts_of_display(display: Display, powered: bool) -> Iterator[Element]:
     ground = display.pin_for("ground")
     if ground is None:
         return

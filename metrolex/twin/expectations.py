@@ -7,7 +7,8 @@ readings; what a face shows is banded before it is rounded to the face's digits.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -186,14 +187,12 @@ def expect_at(network: Network, state: State, point: TestPoint) -> Expectation:
 
 
 @once
-def _worked_out(network: Network, state: State) -> tuple[Solved, list[Moved], dict[str, Shown]]:
+def _worked_out(network: Network, state: State) -> tuple[Solved, Moved, dict[str, Shown]]:
     nominal = solve(network, state)
     return nominal, moved_parts(nominal), readings(nominal)
 
 
-def _expectation(
-    point: TestPoint, nominal: Solved, moved: Sequence[Moved], shown: dict[str, Shown]
-) -> Expectation:
+def _expectation(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[str, Shown]) -> Expectation:
     if point.kind == "ohms":
         return _ohms(point, nominal)
     if point.kind == "volts":
@@ -214,22 +213,23 @@ def _expectation(
     return _on_the_face(point, nominal, moved, face.value)
 
 
-def _on_the_face(point: TestPoint, nominal: Solved, moved: Sequence[Moved], face: float) -> Expectation:
+def _on_the_face(point: TestPoint, nominal: Solved, moved: Moved, face: float) -> Expectation:
     """The band of a reading: of the value before its digits, then rounded to them."""
     channel = nominal.network.job.chain(point.channel)
     read = unrounded(nominal, channel) if channel is not None else None
     if channel is None or read is None:
         return Expectation(point, nominal.state, face, face, face)
-    exact = read(nominal.solution, Off())
-    if exact is None:
+    still = nominal.solution.alone()
+    exact = read(still, Off()).item()
+    if math.isnan(exact):
         return Expectation(point, nominal.state, face, face, face)
-    converter = read(nominal.solution, Off(steps=-1.0))  # it counts whole steps downwards
+    converter = read(still, Off(steps=-1.0)).item()  # it counts whole steps downwards
     own = [
-        max(abs(end - exact) for off in ends if (end := read(nominal.solution, off)) is not None)
+        max(abs(end - exact) for off in ends if not math.isnan(end := read(still, off).item()))
         for ends in _own_errors(nominal.network.job, channel)
     ]
     below, above = half_widths(exact, moved, lambda s: read(s, Off()), own)
-    step = 0.0 if converter is None else converter - exact
+    step = 0.0 if math.isnan(converter) else converter - exact
     low, high = exact - below + min(step, 0.0), exact + above + max(step, 0.0)
     digits = channel.scaling.decimals
     return Expectation(

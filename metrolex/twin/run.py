@@ -6,16 +6,29 @@ from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.elements import Name
-from metrolex.circuit.solve import floating_nodes, node_names
+from metrolex.circuit.equations import floating_nodes, node_names
+from metrolex.circuit.solve import Solutions
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Display, Input, Job, MeasuringChain, Sender, State
 from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
-from metrolex.scaling.reading import Shown, in_range, read_couple, read_supply, read_volts
+from metrolex.scaling.reading import (
+    Shown,
+    faces_of_couple,
+    faces_of_supply,
+    faces_of_volts,
+    in_range,
+    read_couple,
+    read_supply,
+    read_volts,
+)
 from metrolex.scaling.table import look_up, rounded_text
 from metrolex.senders import PULSED, is_monotonic, y_range
 from metrolex.senders.thermocouple import COLD_DEGC
@@ -101,27 +114,33 @@ def _solve(
     outputs: Mapping[str, float] | None,
 ) -> Solved:
     values = true_values(network.job, state) | dict(true or {})
+
+    def standing(awake: frozenset[str]) -> tuple[Element, ...]:
+        return (*apply_faults(elements_for(network, state, values, awake, outputs), faults), *extra)
+
     awake = frozenset(display.id for display in network.job.displays)
+    elements = standing(awake)
     if any(pin.load_kind == "constant" for display in network.job.displays for pin in display.pins):
-        awake = _joined(network.job, [*elements_for(network, state, values, frozenset(), outputs), *extra])
+        joined = _joined(network.job, elements)
+        awake, elements = joined, elements if joined == awake else standing(joined)
     while True:
-        elements = [*apply_faults(elements_for(network, state, values, awake, outputs), faults), *extra]
         solution = solve_circuit(elements)
         still = frozenset(key for key in awake if _has_power(network.job, key, solution))
         if still == awake:
-            return Solved(network, state, values, tuple(elements), solution, awake)
-        awake = still
+            return Solved(network, state, values, elements, solution, awake)
+        awake, elements = still, standing(still)
 
 
 def solve_each(network: Network, state: State, faults: Sequence[Fault]) -> list[Solved]:
-    """Each fault alone in one state, from one inverse of the healthy network.
+    """Each fault alone in one state, from the equations of the healthy network taken apart once.
 
     A fault that puts a display to sleep, wakes one, or is no change of a resistor is solved by itself. Currents are
     left out where they were not needed.
     """
     healthy = solve(network, state)
     changes = [as_change(healthy.elements, fault) for fault in faults]
-    quick = iter(solve_changes(healthy.elements, [change for change in changes if change is not None]))
+    plain = [change for change in changes if change is not None]
+    quick = iter(solve_changes(healthy.elements, plain, healthy.solution.written))
     return [
         _alone(healthy, fault, None if change is None else next(quick))
         for fault, change in zip(faults, changes, strict=True)
@@ -180,10 +199,13 @@ class Off:
     cold_k: float = 0.0
 
 
-def unrounded(solved: Solved, channel: MeasuringChain) -> Callable[[Solution, Off], float | None] | None:
-    """How a channel's face follows the circuit, before its digits: from a solution and what the input is off to the reading.
+def unrounded(
+    solved: Solved, channel: MeasuringChain
+) -> Callable[[Solutions, Off], NDArray[np.float64]] | None:
+    """How a channel's face follows the circuit, before its digits: from solutions and what the input is off to the readings.
 
-    None for a face that does not follow volts (pulses, data), or shows no reading. What the converter rounds is left out.
+    None for a face that does not follow volts (pulses, data); NaN in a solution where no number is shown. What the
+    converter rounds is left out.
     """
     job = solved.network.job
     display, stage = job.display(channel.display), job.input_of(channel)
@@ -203,8 +225,6 @@ def unrounded(solved: Solved, channel: MeasuringChain) -> Callable[[Solution, Of
     )
     if node not in solved.solution.potentials or rail not in solved.solution.potentials:
         return None
-    # The face's range is left out too: what lies beyond it is cut where the band is rounded.
-    scaling = replace(channel.scaling, decimals=UNROUNDED)
     exact = replace(stage, adc_bits=None)
     step_v = (
         (stage.reference_v or 0.0) / 2**stage.adc_bits
@@ -212,20 +232,15 @@ def unrounded(solved: Solved, channel: MeasuringChain) -> Callable[[Solution, Of
         else 0.0
     )
 
-    def read(solution: Solution, off: Off) -> float | None:
-        volts = _counted_volts(solution, display, stage, node, rail) * off.gain + off.steps * step_v
+    def read(solutions: Solutions, off: Off) -> NDArray[np.float64]:
+        volts = _counted_volts(solutions, display, stage, node, rail) * off.gain + off.steps * step_v
         if stage.kind == "supply":
-            return read_supply(volts, scaling, display.behaviour).value
+            return faces_of_supply(volts, channel.scaling, display.behaviour).value
         if stage.kind == "thermocouple":
-            return read_couple(
-                volts, exact, replace(channel, scaling=scaling), display.behaviour, COLD_DEGC + off.cold_k
-            ).value
-        return read_volts(volts, exact, scaling, display.behaviour).value
+            return faces_of_couple(volts, exact, channel, display.behaviour, COLD_DEGC + off.cold_k).value
+        return faces_of_volts(volts, exact, channel.scaling, display.behaviour).value
 
     return read
-
-
-UNROUNDED = 9  # digits of a reading that stands for itself
 
 
 def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
@@ -253,7 +268,7 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     node = addresses.pin_node(display, stage.pin or "")
     if not _wired(job, display, stage):
         return Shown("", None, "unfinished", "no signal wire yet")
-    volts = _counted_volts(solved.solution, display, stage, node, rail)
+    volts = float(_counted_volts(solved.solution, display, stage, node, rail))
     if channel.gears and stage.kind == "volts":
         return _gear(channel, volts)
     if stage.kind == "thermocouple":
@@ -261,9 +276,11 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     return read_volts(volts, stage, channel.scaling, display.behaviour)
 
 
-def _counted_volts(solution: Solution, display: Display, stage: Input, node: Name, rail: Name) -> float:
+def _counted_volts(
+    solved: Solution | Solutions, display: Display, stage: Input, node: Name, rail: Name
+) -> NDArray[np.float64]:
     """The volts a display takes its input for: by the reference that feeds pull-up or sender where it is ratiometric."""
-    volts = solution.across(node, rail)
+    volts = np.asarray(solved.across(node, rail))
     if not stage.ratiometric:
         return volts
     if stage.kind == "pull_up":
@@ -271,10 +288,10 @@ def _counted_volts(solution: Solution, display: Display, stage: Input, node: Nam
     else:
         reference = addresses.sensor_supply_node(display.id)
         nominal = max((one.reference_v for one in display.inputs if one.reference_v), default=None)
-    if nominal is None or reference not in solution.potentials:
+    if nominal is None or reference not in solved.potentials:
         return volts
-    real = solution.across(reference, rail)
-    return volts * nominal / real if real > 0 else volts
+    real = np.asarray(solved.across(reference, rail))
+    return np.where(real > 0, volts * nominal / np.where(real > 0, real, 1.0), volts)
 
 
 def _gear(channel: MeasuringChain, volts: float) -> Shown:

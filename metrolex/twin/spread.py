@@ -8,11 +8,15 @@ sum of what each does alone. Parts off together do a little more (a current time
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from metrolex.circuit import Element, Resistor, Solution, VoltageFollower, VoltageSource
+import numpy as np
+from numpy.typing import NDArray
+
+from metrolex.circuit import Element, Resistor, VoltageFollower, VoltageSource
 from metrolex.circuit.changes import Replaced, solve_changes
 from metrolex.circuit.elements import CurrentSource, Name
+from metrolex.circuit.solve import Solutions
 from metrolex.harness.conductors import wire_ohm
 from metrolex.job import MeasuringChain, Sender
 from metrolex.tables import load_table
@@ -33,36 +37,30 @@ FUSE_SPREAD = 0.2  # of a fuse's cold resistance (common practice, no source)
 
 @dataclass(frozen=True, slots=True)
 class Moved:
-    """One part at the lower and at the upper end of its tolerance: the circuit solved at each."""
+    """Every toleranced part of a circuit moved alone: solved with the first at its low end, at its high end, then the second."""
 
-    part: Name
-    low: Solution
-    high: Solution
+    parts: tuple[Name, ...]
+    ends: Solutions
 
 
-def moved_parts(solved: Solved) -> list[Moved]:
+def moved_parts(solved: Solved) -> Moved:
     """Every toleranced part of a solved state at both ends of its tolerance."""
     ends = list(_tolerances(solved))
-    answers = iter(solve_changes(solved.elements, [Replaced(new) for _, both in ends for new in both]))
-    return [Moved(part, next(answers), next(answers)) for part, _ in ends]
+    changes = [Replaced(part, value) for part, both in ends for value in both]
+    answers = solve_changes(solved.elements, changes, solved.solution.written)
+    return Moved(tuple(part for part, _ in ends), answers)
 
 
-Ends = tuple[Element, Element]
+Ends = tuple[float, float]
 
 
 def _tolerances(solved: Solved) -> Iterator[tuple[Name, Ends]]:
-    """(name, the element at the low end, at the high end) of every part that may be off."""
+    """(name, its value at the low end, at the high end) of every part that may be off."""
     by_name = {element.name: element for element in solved.elements}
     for name, half in (*_vehicle_spreads(solved), *_job_spreads(solved)):
         element = by_name.get(name)
         if isinstance(element, Resistor) and half > 0:
-            yield (
-                name,
-                (
-                    replace(element, ohm=max(element.ohm - half, 1e-7)),
-                    replace(element, ohm=element.ohm + half),
-                ),
-            )
+            yield name, (max(element.ohm - half, 1e-7), element.ohm + half)
     yield from _sources(solved, by_name)
     yield from _senders(solved, by_name)
 
@@ -155,10 +153,7 @@ def _sources(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
     for name, half in spreads:
         element = by_name.get(name)
         if isinstance(element, VoltageSource) and half and element.volt:
-            yield (
-                name,
-                (replace(element, volt=element.volt - half), replace(element, volt=element.volt + half)),
-            )
+            yield name, (element.volt - half, element.volt + half)
 
 
 def _senders(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[Name, Ends]]:
@@ -174,16 +169,16 @@ def _senders(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
             yield element.name, (_giving(element, low, nominal), _giving(element, high, nominal))
 
 
-def _giving(element: Element, output: float, nominal: float) -> Element:
-    """A sender's element giving another output than its nominal one."""
+def _giving(element: Element, output: float, nominal: float) -> float:
+    """The value of a sender's element that gives another output than its nominal one."""
     share = output / nominal if nominal else 1.0
     if isinstance(element, Resistor):
-        return replace(element, ohm=max(element.ohm * share, 1e-3))
+        return max(element.ohm * share, 1e-3)
     if isinstance(element, VoltageFollower):
-        return replace(element, ratio=element.ratio * share)
+        return element.ratio * share
     if isinstance(element, CurrentSource):
-        return replace(element, ampere=element.ampere * share)
-    return replace(element, volt=element.volt + (output - nominal) / 1000)  # a couple's millivolts
+        return element.ampere * share
+    return element.volt + (output - nominal) / 1000  # a couple's millivolts
 
 
 def sender_ends(channel: MeasuringChain, sender: Sender, true: float) -> tuple[float, float]:
@@ -197,14 +192,14 @@ def sender_ends(channel: MeasuringChain, sender: Sender, true: float) -> tuple[f
 
 def half_widths(
     nominal: float,
-    moved: Sequence[Moved],
-    read: Callable[[Solution], float | None],
+    moved: Moved,
+    read: Callable[[Solutions], NDArray[np.float64]],
     own: Sequence[float] = (),
 ) -> tuple[float, float]:
-    """How far a reading may lie below and above its nominal value by the parts moved and by terms of its own."""
-    below, above = list(own), list(own)
-    for one in moved:
-        ends = [value - nominal for solution in (one.low, one.high) if (value := read(solution)) is not None]
-        below.append(-min([0.0, *ends]))
-        above.append(max([0.0, *ends]))
-    return half_width(below, SURE), half_width(above, SURE)
+    """How far a reading may lie below and above its nominal value by the parts moved and by terms of its own.
+
+    ``read`` gives the reading in each solution, NaN where there is none.
+    """
+    off = np.nan_to_num(read(moved.ends) - nominal, nan=0.0).reshape(-1, 2)
+    below, above = np.maximum(-off.min(axis=1), 0.0), np.maximum(off.max(axis=1), 0.0)
+    return half_width([*own, *below], SURE), half_width([*own, *above], SURE)
