@@ -36,6 +36,7 @@ __all__ = [
     "dump",
     "parse_json",
     "read",
+    "read_anew",
 ]
 
 T = TypeVar("T")
@@ -129,23 +130,53 @@ def read(kind: type[T], data: object, path: str = "") -> T:
 
 def dump(value: object, *, whole: bool = False) -> Any:
     """Plain JSON data of a dataclass; fields at their default are left out unless the ``whole`` of it is asked for."""
-    if dataclasses.is_dataclass(value) and not isinstance(value, type):
-        return {
-            f.name.rstrip("_"): dump(getattr(value, f.name), whole=whole)
-            for f in dataclasses.fields(value)
-            if f.init
-            and (
-                whole
-                or f.default is dataclasses.MISSING
-                or f.name == "kind"
-                or getattr(value, f.name) != f.default
-            )
-        }
     if isinstance(value, (tuple, list)):
         return [dump(item, whole=whole) for item in value]
     if isinstance(value, dict):
         return {key: dump(item, whole=whole) for key, item in value.items()}
-    return value
+    if not dataclasses.is_dataclass(value) or isinstance(value, type):
+        return value
+    plain = {}
+    for name, key, default in _dumped(type(value)):
+        item = getattr(value, name)
+        if whole or default is dataclasses.MISSING or item != default:
+            plain[key] = item if isinstance(item, _BARE) else dump(item, whole=whole)
+    return plain
+
+
+_BARE = (str, float, int, type(None))
+
+
+@functools.cache
+def _dumped(kind: type) -> tuple[tuple[str, str, object], ...]:
+    """(field, its key, the default at which it is left out: MISSING where it never is) of a dataclass."""
+    return tuple(
+        (f.name, f.name.rstrip("_"), dataclasses.MISSING if f.name == "kind" else f.default)
+        for f in dataclasses.fields(kind)
+        if f.init
+    )
+
+
+def read_anew(value: T, known: T) -> T:
+    """A record through the gate again, but for the fields, and the items of its lists, that ``known`` holds too: those have been.
+
+    Raises BadInput as ``read`` does.
+    """
+    kind: Any = type(value)
+    hints, fresh = _hints(kind), {}
+    for name, key, _ in _dumped(kind):
+        new, old = getattr(value, name), getattr(known, name)
+        if new is old:
+            continue
+        if isinstance(new, tuple) and get_args(hints[name])[-1] is Ellipsis:
+            been, one = {id(item) for item in old}, get_args(hints[name])[0]
+            fresh[name] = tuple(
+                item if id(item) in been else read(one, dump(item), f"{key}[{i}]")
+                for i, item in enumerate(new)
+            )
+        else:
+            fresh[name] = read(hints[name], dump(new), key)
+    return dataclasses.replace(value, **fresh) if fresh else value  # type: ignore[type-var]
 
 
 Reader = Callable[[object, str], Any]

@@ -8,7 +8,7 @@ from typing import Literal
 
 from metrolex.job import MeasuringChain, Observation, State
 from metrolex.twin.build import Network
-from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_to_test, verdict
+from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_at, points_to_test, verdict
 from metrolex.twin.kept import once
 
 __all__ = ["Judged", "Proof", "judge_all", "points_of", "proof_of"]
@@ -44,9 +44,7 @@ def judge_all(network: Network) -> list[Judged]:
 
 
 def _judge_state(network: Network, state: State, seen: list[Observation]) -> Iterator[Judged]:
-    points = {
-        point.test: point for point in points_to_test(network) if state.key == "off" or not point.key_off
-    }
+    points = {point.test: point for point in points_at(network, state)}
     for observation in seen:
         if observation.test in points:
             expected = expect_at(network, state, points[observation.test])

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
-from metrolex.circuit.equations import Equations, equations
+from metrolex.circuit.equations import Equations, Factors, equations
 from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault
 from metrolex.circuit.solve import Solutions
 
@@ -66,7 +66,7 @@ def solve_changes(
     written = written or equations(elements)
     down, along, right = _columns(written, elements, changes)
     right += written.right[:, None]
-    inverse = written.factors.inverse
+    inverse = Factors(written.matrix).inverse()
     reach = inverse @ down
     left_over = 1 + np.einsum("ij,ij->j", along, reach)
     share = 1 / np.where(np.abs(left_over) > LOST, left_over, 1.0)

@@ -1,4 +1,4 @@
-"""A network written out as the equations of its nodes (modified nodal analysis), and those taken apart once.
+"""A network written out as the equations of its nodes (modified nodal analysis), and a matrix taken apart.
 
 Method: Ho, Ruehli and Brennan, 'The modified nodal approach to network analysis', IEEE Transactions on
 Circuits and Systems CAS-22 (1975).
@@ -6,7 +6,6 @@ Circuits and Systems CAS-22 (1975).
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -41,7 +40,6 @@ class Factors:
         answer, _ = self._lapack.dgetrs(self._lu, self._rows, right)
         return np.asarray(answer, dtype=np.float64)
 
-    @functools.cached_property
     def inverse(self) -> Array:
         """The inverse, for hundreds of right sides at once: times them it is several times as fast as solving for each."""
         if self.singular:
@@ -50,7 +48,7 @@ class Factors:
         return np.asarray(inverse, dtype=np.float64)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Equations:
     """The network written out: ``matrix`` times the unknowns is ``right``.
 
@@ -64,11 +62,6 @@ class Equations:
     floating: frozenset[Name]
     matrix: NDArray[np.float64]
     right: NDArray[np.float64]
-
-    @functools.cached_property
-    def factors(self) -> Factors:
-        """The matrix taken apart: once, for its answer, for its refinement and for every small change of it."""
-        return Factors(self.matrix)
 
     @property
     def node_count(self) -> int:

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor
-from metrolex.circuit.equations import GROUND, Equations, equations
+from metrolex.circuit.equations import GROUND, Equations, Factors, equations
 from metrolex.errors import CircuitError
 
 __all__ = ["Column", "Rows", "Solution", "Solutions", "solve"]
@@ -125,8 +125,9 @@ def solve(elements: Sequence[Element]) -> Solution:
 
 
 def _refined(written: Equations) -> Array:
-    answer = written.factors.solve(written.right)
-    answer = answer + written.factors.solve(written.right - written.matrix @ answer)
+    factors = Factors(written.matrix)
+    answer = factors.solve(written.right)
+    answer = answer + factors.solve(written.right - written.matrix @ answer)
     if not np.isfinite(answer).all():
         raise CircuitError(
             "The network has no single answer: two of its sources ask for different volts at one point."

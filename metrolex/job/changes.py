@@ -1,6 +1,6 @@
 """What one act changed in a job: found, said in words, taken back, and laid over what somebody else changed meanwhile.
 
-Everything here works on the whole plain data of a job (``intake.dump(job, whole=True)``). A list whose items carry a key of their own is followed by that
+Everything but ``changes_of`` works on the whole plain data of a job (``intake.dump(job, whole=True)``). A list whose items carry a key of their own is followed by that
 key, so that two people's work on two wires, or on two inputs of one display, are two things; any other list is one value.
 """
 
@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Any
 
+from metrolex.intake import dump
 from metrolex.job.field_words import field_words, in_words
+from metrolex.job.whole import Job
 
-__all__ = ["Change", "Clash", "changes_between", "merged", "undone", "value_at", "words_of"]
+__all__ = ["Change", "Clash", "changes_between", "changes_of", "merged", "undone", "value_at", "words_of"]
 
 #: What the parts of each list are called, one of them.
 CALLED = {
@@ -114,6 +116,15 @@ def changes_between(before: Any, after: Any, path: Path = ()) -> tuple[Change, .
     for key in dict.fromkeys((*old, *new)):
         found += changes_between(old.get(key, ABSENT), new.get(key, ABSENT), (*path, key))
     return tuple(found)
+
+
+def changes_of(before: Job, after: Job) -> tuple[Change, ...]:
+    """What differs between two jobs; lists both share are not gone through."""
+    altered = [
+        f.name for f in fields(Job) if f.init and getattr(before, f.name) is not getattr(after, f.name)
+    ]
+    old, new = ({name: dump(getattr(job, name), whole=True) for name in altered} for job in (before, after))
+    return changes_between(old, new)
 
 
 def undone(data: dict[str, Any], changes: Iterable[Change]) -> dict[str, Any]:

@@ -172,11 +172,12 @@ def _display_points(display: Display, wiring: Topology) -> Iterator[TestPoint]:
 
 def expect(network: Network, state: State) -> tuple[Expectation, ...]:
     """The expectation at every test point in one state."""
-    return tuple(
-        expect_at(network, state, point)
-        for point in points_to_test(network)
-        if state.key == "off" or not point.key_off
-    )
+    return tuple(expect_at(network, state, point) for point in points_at(network, state))
+
+
+def points_at(network: Network, state: State) -> tuple[TestPoint, ...]:
+    """The test points that can be gone to in a state, in the order of the sheet."""
+    return tuple(point for point in points_to_test(network) if state.key == "off" or not point.key_off)
 
 
 @once

@@ -14,6 +14,7 @@ import statistics
 import subprocess
 import sys
 import time
+import urllib.error
 import urllib.parse
 import urllib.request
 
@@ -53,6 +54,7 @@ PAGES = {
     },
 }
 REQUESTS = int(os.environ.get("METROLEX_BENCH_REQUESTS", "60"))
+PAUSE_S = 0.4  # what a sheet waits after the last cell before it asks for what hangs on it
 COLD = max(REQUESTS // 6, 5)
 
 
@@ -99,20 +101,25 @@ def report(base: str) -> None:
             took = timed(opener, base + path.format(job=job))
             if i >= 5:
                 warm[name].append(took)
+
+    def reading(volts: float) -> bytes:
+        form = {"circuit": "F14", "state": "later", "reading": f"{volts:.2f}", "csrfmiddlewaretoken": token}
+        return urllib.parse.urlencode(form).encode()
+
+    probe, live = f"{base}/jobs/{job}/feeds/probe/", f"{base}/jobs/{job}/feeds/live/"
     cold: dict[str, list[float]] = {name: [] for name in PAGES}
-    cell: list[float] = []
+    saves: list[float] = []
     for i in range(COLD):
         for k, (name, path) in enumerate(PAGES.items()):
-            form = {
-                "circuit": "F14",
-                "state": "later",
-                "reading": f"{9 + (i * len(PAGES) + k) % 300 / 100:.2f}",
-                "csrfmiddlewaretoken": token,
-            }
-            cell.append(
-                timed(opener, f"{base}/jobs/{job}/feeds/probe/", urllib.parse.urlencode(form).encode())
-            )
+            # A form as any other: saved, looked at and answered by a redirect to the page, which is asked for at once.
+            saves.append(timed(opener, probe, reading(9 + (i * len(PAGES) + k) % 300 / 100), htmx=False))
             cold[name].append(timed(opener, base + path.format(job=job)))
+    cell: list[float] = []
+    follows: list[float] = []
+    for i in range(REQUESTS):
+        cell.append(timed(opener, probe, reading(9 + i % 300 / 100)))
+        time.sleep(PAUSE_S)
+        follows.append(timed(opener, live))
     empty = statistics.median(warm["empty view"])
     print(f"an empty view: {1000 * empty:.1f} ms; ratios to it, median and 95th percentile")
     for name in PAGES:
@@ -124,13 +131,31 @@ def report(base: str) -> None:
             )
         )
     print(f"{'a cell of a sheet':18}{said(cell, empty)}")
+    print(f"{'what follows it':18}{said(follows, empty)}")
+    print(f"{'a form saved':18}{said(saves, empty)}")
 
 
-def timed(opener: urllib.request.OpenerDirector, address: str, data: bytes | None = None) -> float:
-    request = urllib.request.Request(address, data, {"HX-Request": "true"} if data else {})
+def timed(
+    opener: urllib.request.OpenerDirector, address: str, data: bytes | None = None, htmx: bool = True
+) -> float:
+    """Seconds to the last byte of the answer; a redirect is answered, not followed."""
+    request = urllib.request.Request(address, data, {"HX-Request": "true"} if data and htmx else {})
+    if not htmx:
+        opener = urllib.request.build_opener(
+            _NoRedirect, *(h for h in opener.handlers if hasattr(h, "cookiejar"))
+        )
     start = time.perf_counter()
-    opener.open(request).read()
+    try:
+        opener.open(request).read()
+    except urllib.error.HTTPError as answer:
+        if answer.code != 302:
+            raise
     return time.perf_counter() - start
+
+
+class _NoRedirect(urllib.request.HTTPRedirectHandler):
+    def redirect_request(self, *_):
+        return None
 
 
 def said(times: list[float], empty: float) -> str:

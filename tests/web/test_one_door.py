@@ -139,17 +139,16 @@ def test_nothing_is_solved_while_the_record_is_locked(bay, monkeypatch):
     from workbench.jobs import door
 
     order = []
-    monkeypatch.setattr(
-        door, "summary_of", lambda job, real=door.summary_of: order.append("solved") or real(job)
-    )
-    real_get = JobRecord.objects.select_for_update
-    monkeypatch.setattr(
-        type(JobRecord.objects),
-        "select_for_update",
-        lambda self, *a, **k: order.append("locked") or real_get(*a, **k),
-    )
+
+    def noted(name, word, real):
+        monkeypatch.setattr(door, name, lambda *a, **k: order.append(word) or real(*a, **k))
+
+    noted("solve", "solved", door.solve)
+    noted("changes_of", "compared", door.changes_of)
+    noted("store", "locked", door.store)
+    noted("keep_summary", "summed up", door.keep_summary)
     change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.3}), by=bay.member)
-    assert order == ["solved", "locked"]
+    assert order == ["solved", "compared", "locked", "summed up"]
 
 
 def test_a_version_stored_meanwhile_is_worked_on_instead(bay, mate):

@@ -54,6 +54,7 @@ def test_no_change_is_no_write(bay):
 
 
 def test_the_shelf_keeps_the_next_action(bay):
+    bay.record.refresh_from_db()
     assert bay.record.next_grade == "stop"
     assert bay.record.next_stage == "feeds"
     change(

@@ -1,12 +1,13 @@
 """The one door every change of a stored job goes through.
 
 Nothing is worked out while the record is locked: the act is done on the job as it was read, the outcome is checked and its circuit
-solved, and only then the record is locked and compared. If somebody stored another version meanwhile, all of it is done
-again on that one.
+solved, and only then it is stored, if the version stored is still the one that was read. If somebody stored another meanwhile, all
+of it is done again on that one. What the shelf and the next page show of it is worked out when the answer has been sent.
 """
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -16,17 +17,20 @@ from django.utils.timezone import localtime
 
 from metrolex.acts.channels import add_channel
 from metrolex.errors import BadInput, CircuitError
-from metrolex.intake import dump, read
+from metrolex.intake import dump, read, read_anew
 from metrolex.job import Job
-from metrolex.job.changes import Change, Clash, changes_between, merged, undone, words_of
+from metrolex.job.changes import Change, Clash, changes_of, merged, undone, words_of
 from metrolex.job.references import check_references
 from metrolex.jobfile import SCHEMA_VERSION
+from metrolex.twin import build, solve
 from workbench.accounts.models import Membership
 from workbench.accounts.roles import may_write
+from workbench.jobs.afterwards import afterwards
 from workbench.jobs.cache import JOBS
+from workbench.jobs.look import FIRST_SEEN
 from workbench.jobs.models import Act, JobRecord
 from workbench.jobs.storage import store, store_new
-from workbench.jobs.summary import Summary, summary_of
+from workbench.jobs.summary import keep_summary
 
 __all__ = ["Conflict", "Seen", "change", "create_job", "import_job"]
 
@@ -79,21 +83,28 @@ def change(
     """
     may_write(by)
     for _ in range(_TRIES):
-        current = JobRecord.objects.get(pk=record.pk)
-        before = JOBS.job_of(current)
-        after = _after(current, before, act, by, seen)
-        if after == before:
-            return before
-        if _kept(current, before, after, _summary(after), by, why):
-            return after
+        before = JOBS.job_of(record)
+        try:
+            after = _after(record, before, act, by, seen)
+            if (after == before and not _moved_on(record)) or _kept(record, before, after, by, why):
+                return after
+        except BadInput:
+            if not _moved_on(record):
+                raise
+        record.refresh_from_db()
     raise BadInput("job", None, "a quiet moment", "Others are saving in this job just now: try again.")
+
+
+def _moved_on(record: JobRecord) -> bool:
+    """Whether another version than the record's is stored by now."""
+    return not JobRecord.objects.filter(pk=record.pk, version=record.version).exists()
 
 
 def _after(
     record: JobRecord, before: Job, act: Callable[[Job], Job], by: Membership | None, seen: Seen | None
 ) -> Job:
     """The job after the act, with what others changed since ``seen`` left as they made it."""
-    after = _meant(act(before))
+    after = _meant(act(before), before)
     since = _acts_since(record, seen)
     foreign = [kept for kept in since if by is None or kept.by_id != by.user_id]
     if not foreign:
@@ -106,7 +117,7 @@ def _after(
     )
     if clashes:
         raise Conflict(clashes, _who(foreign[-1]), record.version)
-    return _meant(read(Job, plain))
+    return _meant(read(Job, plain), before)
 
 
 def _acts_since(record: JobRecord, seen: Seen | None) -> list[Act]:
@@ -129,34 +140,42 @@ def _who(act: Act) -> str:
     return f"{act.by_name or 'Somebody'} ({localtime(act.at):%H:%M})"
 
 
-def _meant(job: Job) -> Job:
-    """The job, read through the gate again and its references checked. Raises BadInput."""
-    job = read(Job, dump(job))
+def _meant(job: Job, known: Job) -> Job:
+    """The job, what is new in it read through the gate, its references checked, its circuit solved once. Raises BadInput."""
+    job = read_anew(job, known)
     check_references(job)
+    _solved(job)
     return job
 
 
-def _summary(job: Job) -> Summary:
-    """What the shelf says of the job. Raises BadInput where its circuit has no answer."""
+def _solved(job: Job) -> None:
     try:
-        return summary_of(job)
+        solve(build(job), FIRST_SEEN)
     except CircuitError as fault:
         raise BadInput("job", None, "a circuit with one answer", str(fault)) from None
 
 
-@transaction.atomic
-def _kept(
-    current: JobRecord, before: Job, after: Job, summary: Summary, by: Membership | None, why: str
-) -> bool:
-    """Whether it could be stored: not where the record moved on since ``current`` was read."""
-    locked = JobRecord.objects.select_for_update().get(pk=current.pk)
-    if locked.version != current.version:
-        return False
-    store(locked, before, after, summary)
-    changes = changes_between(dump(before, whole=True), dump(after, whole=True))
-    _remember(locked, changes, words_of(changes), by, why)
-    JOBS.put(locked, after)  # should the commit fail, nobody ever asks for a version of that moment
+def _kept(record: JobRecord, before: Job, after: Job, by: Membership | None, why: str) -> bool:
+    """Whether it could be stored, and ``record`` is that of the new version: not where another one is stored by now."""
+    changes = changes_of(before, after)
+    words = words_of(changes)
+    with transaction.atomic():
+        if not store(record, before, after):
+            return False
+        _remember(record, changes, words, by, why)
+    _ready(record, after)
     return True
+
+
+def _ready(record: JobRecord, job: Job) -> None:
+    """Have what the next page and the shelf ask for at hand, once the answer is sent."""
+    stored = copy.copy(record)
+
+    def work_out() -> None:
+        JOBS.put(stored, job)
+        keep_summary(stored, job)
+
+    afterwards(work_out)
 
 
 def _remember(
@@ -188,10 +207,11 @@ def import_job(by: Membership, job: Job) -> JobRecord:
     return _stored(by.workshop_id, job, by, "job taken from a job file")
 
 
-@transaction.atomic
 def _stored(workshop: int, job: Job, by: Membership, words: str) -> JobRecord:
     may_write(by)
-    record = store_new(workshop, job, _summary(job))
-    _remember(record, (), words, by, "")
-    JOBS.put(record, job)
+    _solved(job)
+    with transaction.atomic():
+        record = store_new(workshop, job)
+        _remember(record, (), words, by, "")
+    _ready(record, job)
     return record

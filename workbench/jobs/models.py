@@ -48,6 +48,7 @@ class JobRecord(models.Model):
     next_words = models.CharField(max_length=400, blank=True)
     next_stage = models.CharField(max_length=20, blank=True)
     next_grade = models.CharField(max_length=10, blank=True)
+    summary_version = models.PositiveIntegerField(default=0, db_default=0)
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 

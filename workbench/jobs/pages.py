@@ -17,6 +17,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 
 from metrolex.errors import BadInput
 from metrolex.job import Job, MeasuringChain
+from workbench.jobs.afterwards import afterwards
 from workbench.jobs.cache import JOBS
 from workbench.jobs.door import Conflict, Seen, change
 from workbench.jobs.fields import refuse
@@ -134,11 +135,14 @@ def carry_out(request: Request, record: JobRecord, act: Callable[[Job], Job], wh
     """This person's act on a job, held against the version the form was made from. Raises BadInput."""
     seen = Seen.of(request.POST.get("seen", ""))
     try:
-        return change(record, act, by=request.member or None, why=why, seen=seen)
+        after = change(record, act, by=request.member or None, why=why, seen=seen)
     except Conflict as clash:
         if seen:
             request.told = Seen(seen.version, clash.version)
         raise
+    state = state_of(request, record.pk)
+    afterwards(lambda: look_at(after, state))  # the next page this person asks for
+    return after
 
 
 def act(request: Request, job: int, edit: Callable[[Job], Job], page: str, **query: str) -> HttpResponse:

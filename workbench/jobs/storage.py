@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
 
 from metrolex.intake import dump, read
 from metrolex.job import PARTS, Job
 from workbench.jobs.models import JobRecord, Part
-from workbench.jobs.summary import Summary
 
 __all__ = ["job_of", "store", "store_new"]
 
@@ -31,10 +32,9 @@ def job_of(record: JobRecord) -> Job:
 
 
 @transaction.atomic
-def store_new(workshop_id: int, job: Job, summary: Summary) -> JobRecord:
+def store_new(workshop_id: int, job: Job) -> JobRecord:
     """Store a job as a new record of a workshop."""
-    record = JobRecord(workshop_id=workshop_id)
-    _fill(record, job, summary)
+    record = JobRecord(workshop_id=workshop_id, **_columns(job))
     record.save()
     Part.objects.bulk_create(
         Part(job=record, kind=kind, key=key, position=i, body=body)
@@ -45,28 +45,39 @@ def store_new(workshop_id: int, job: Job, summary: Summary) -> JobRecord:
 
 
 @transaction.atomic
-def store(record: JobRecord, before: Job, after: Job, summary: Summary) -> None:
-    """Write what differs between two versions of a job, part by part."""
+def store(record: JobRecord, before: Job, after: Job) -> bool:
+    """Write what differs between two versions of a job, part by part, and make ``record`` that of the new one.
+
+    False, with nothing written, where another version than the record's is stored by now. The row stays locked until the
+    transaction ends.
+    """
+    changed = {name: value for name, value in _columns(after).items() if value != getattr(record, name)} | {
+        "version": record.version + 1,
+        "updated": timezone.now(),
+    }
+    if not JobRecord.objects.filter(pk=record.pk, version=record.version).update(**changed):
+        return False
     for kind in _LISTS:
         if getattr(before, kind) != getattr(after, kind):
             _store_list(record, kind, _rows(before, kind), _rows(after, kind))
-    _fill(record, after, summary)
-    record.version += 1
-    record.save()
+    for name, value in changed.items():
+        setattr(record, name, value)
+    return True
 
 
 def _store_list(record: JobRecord, kind: str, old: dict[str, Any], new: dict[str, Any]) -> None:
+    mine = Part.objects.filter(job=record, kind=kind)
     gone = [key for key in old if key not in new]
     if gone:
-        record.parts.filter(kind=kind, key__in=gone).delete()
-    places = list(new)
-    for key, body in new.items():
+        mine.filter(key__in=gone).delete()
+    places = {key: i for i, key in enumerate(old)}
+    for place, (key, body) in enumerate(new.items()):
         if key not in old:
-            Part.objects.create(job=record, kind=kind, key=key, position=places.index(key), body=body)
-        elif old[key] != body or list(old).index(key) != places.index(key):
-            part = record.parts.get(kind=kind, key=key)
-            part.body, part.position, part.version = body, places.index(key), part.version + 1
-            part.save()
+            Part.objects.create(job=record, kind=kind, key=key, position=place, body=body)
+        elif old[key] != body or places[key] != place:
+            mine.filter(key=key).update(
+                body=body, position=place, version=F("version") + 1, updated=timezone.now()
+            )
 
 
 def _rows(job: Job, kind: str) -> dict[str, Any]:
@@ -77,13 +88,6 @@ def _rows(job: Job, kind: str) -> dict[str, Any]:
     return {part.id: dump(part) for part in getattr(job, kind)}
 
 
-def _fill(record: JobRecord, job: Job, summary: Summary) -> None:
-    record.name = job.name
-    record.vehicle, record.brief, record.survey, record.bus = (
-        dump(part) for part in (job.vehicle, job.brief, job.survey, job.bus)
-    )
-    record.next_words, record.next_stage, record.next_grade = (
-        summary.words[:400],
-        summary.stage,
-        summary.grade,
-    )
+def _columns(job: Job) -> dict[str, Any]:
+    parts = {name: dump(getattr(job, name)) for name in ("vehicle", "brief", "survey", "bus")}
+    return {"name": job.name, **parts}

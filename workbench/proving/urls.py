@@ -8,5 +8,6 @@ app_name = "proving"
 urlpatterns = [
     path("", views.show, name="show"),
     path("seen/", views.seen, name="seen"),
+    path("live/", views.live, name="live"),
     path("lamp/", views.lamp, name="lamp"),
 ]

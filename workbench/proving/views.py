@@ -2,26 +2,30 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypedDict
 
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
+from django_htmx.http import trigger_client_event
 
 from metrolex.acts import proving as acts
 from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.intake import read
-from metrolex.job import State
+from metrolex.job import Observation, State
 from metrolex.quantities import parse_number
-from metrolex.twin import expect, verdict, what_if
-from metrolex.twin.expectations import STATES
+from metrolex.twin import Network, build, verdict, what_if
+from metrolex.twin.expectations import STATES, Expectation, TestPoint, expect_at, points_at
 from metrolex.twin.load_test import connectors_of, load_test
+from workbench.jobs.afterwards import answers_first
+from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import carry_out, frame, look_for, page_of_job, record_for, show_page
+from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page
+from workbench.jobs.state import state_of
 from workbench.request import Request
 
 
@@ -32,46 +36,63 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "proving/show.html", record, look, "proving", **_context(look, look.state))
 
 
+class TestRow(TypedDict):
+    """A test with what it should find, what was seen, and the verdict."""
+
+    index: int
+    expectation: Expectation
+    seen: Observation | None
+    verdict: str
+    words: str
+
+
 def _context(look: Look, state: State) -> dict[str, Any]:
-    judged = judge_all(look.network)
-    seen = {o.test: o for o in look.job.observations if o.state == state}
-    rows = []
-    for i, expectation in enumerate(expect(look.network, state)):
-        observation = seen.get(expectation.point.test)
-        found = verdict(expectation, observation) if observation else ("", "")
-        rows.append(
-            {
-                "index": i,
-                "expectation": expectation,
-                "seen": observation,
-                "verdict": found[0],
-                "words": found[1],
-            }
-        )
-    states = [
-        {
-            "state": s,
-            "words": _brief_words(s),
-            "here": s == state,
-            "seen": sum(j.observation.state == s for j in judged),
-            "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
-        }
-        for s in STATES
-    ]
+    network = look.network
     return {
-        "tests": rows,
-        "states": states,
-        "seen_count": len(judged),
-        "off_count": sum(j.verdict == "off" for j in judged),
+        **_counts(network, state),
+        "tests": [_row(network, state, i, point) for i, point in enumerate(points_at(network, state))],
         "proof_state": state,
         "connectors": [
-            {"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(look.network)
+            {"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(network)
         ],
         "what_ifs": [
             {"channel": channel, "faults": faults}
             for channel in look.job.chains
-            if (faults := what_if(look.network, state, channel))
+            if (faults := what_if(network, state, channel))
         ],
+    }
+
+
+def _counts(network: Network, state: State) -> dict[str, Any]:
+    """How much was seen in all and at each state of the key."""
+    judged = judge_all(network)
+    return {
+        "states": [
+            {
+                "state": s,
+                "words": _brief_words(s),
+                "here": s == state,
+                "seen": sum(j.observation.state == s for j in judged),
+                "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
+            }
+            for s in STATES
+        ],
+        "seen_count": len(judged),
+        "off_count": sum(j.verdict == "off" for j in judged),
+    }
+
+
+def _row(network: Network, state: State, index: int, point: TestPoint) -> TestRow:
+    expectation = expect_at(network, state, point)
+    seen = (o for o in network.job.observations if (o.state, o.test) == (state, point.test))
+    observation = next(seen, None)
+    found, words = verdict(expectation, observation) if observation else ("", "")
+    return {
+        "index": index,
+        "expectation": expectation,
+        "seen": observation,
+        "verdict": found,
+        "words": words,
     }
 
 
@@ -81,28 +102,38 @@ def _brief_words(state: State) -> str:
 
 
 @require_POST
+@answers_first
 def seen(request: Request, job: int) -> HttpResponse:
-    """What was seen at one test; the verdict at once."""
+    """What was seen at one test; the verdict at once, what hangs on it when the typing pauses."""
     record = record_for(request, job)
     test, text = request.POST.get("test", ""), request.POST.get("seen", "")
-    error = ""
+    error, after, state = "", None, state_of(request, record.pk)
     try:
         state = read(State, {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")})
         day = timezone.localdate().isoformat()
-        carry_out(request, record, lambda before: acts.observe(before, test, state, text, day))
+        after = carry_out(request, record, lambda before: acts.observe(before, test, state, text, day))
     except BadInput as fault:
         error = fault.message
-        state = look_for(request, record).state
     if not request.htmx:
         if error:
             messages.error(request, error)
         return redirect("proving:show", job)
-    look = look_for(request, JobRecord.objects.get(pk=record.pk))
-    context = {**frame(record, look, "proving"), **_context(look, state)}
-    index = next(
-        (row["index"] for row in context["tests"] if row["expectation"].point.test.key == test), None
+    points = points_at(build(after or JOBS.job_of(record)), state)
+    index = next((i for i, point in enumerate(points) if point.test.key == test), None)
+    context: dict[str, Any] = {"index": index, "error": error}
+    if after is not None and index is not None:
+        context["row"] = _row(build(after), state, index, points[index])
+    answer = render(request, "proving/_seen.html", context)
+    return answer if error else trigger_client_event(answer, "job-changed")
+
+
+@require_GET
+@page_of_job
+def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+    """All that hangs on what was seen: the states, the stages, the findings."""
+    return show_page(
+        request, "proving/_live.html", record, look, "proving", **_counts(look.network, look.state)
     )
-    return render(request, "proving/_seen.html", {**context, "cell": {"index": index, "error": error}})
 
 
 @require_GET

@@ -17,6 +17,7 @@ from workbench.brief.vehicle_forms import VEHICLE_FIELDS
 from workbench.jobs.door import create_job, import_job
 from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
+from workbench.jobs.summary import with_summaries
 from workbench.request import Request
 from workbench.shelf.forms import JobFileForm, NewJobForm
 
@@ -26,7 +27,7 @@ def show(request: Request) -> HttpResponse:
     """All jobs of the workshop, the one touched last first."""
     words = request.GET.get("q", "").replace("\0", "").strip()[:80]
     jobs = JobRecord.objects.for_workshop(request.workshop).matching(words).on_the_shelf()
-    return render(request, "shelf/show.html", {"jobs": list(jobs[:200]), "q": words})
+    return render(request, "shelf/show.html", {"jobs": with_summaries(jobs[:200]), "q": words})
 
 
 @require_http_methods(["GET", "POST"])

@@ -1,0 +1,69 @@
+"""The probe sheet: a cell is saved as it is left and answers with its row; what hangs on it follows when the typing pauses."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+from django_htmx.http import trigger_client_event
+
+from metrolex.acts import feeds as acts
+from metrolex.errors import BadInput
+from metrolex.job import Job
+from metrolex.twin import build
+from workbench.feeds.page import page_context, sheet_row
+from workbench.jobs.afterwards import answers_first
+from workbench.jobs.cache import JOBS
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page
+from workbench.request import Request
+
+__all__ = ["live", "probe", "prove"]
+
+
+@require_POST
+@answers_first
+def probe(request: Request, job: int) -> HttpResponse:
+    """One cell of the probe sheet, as it is left."""
+    key, state, text = (request.POST.get(name, "") for name in ("circuit", "state", "reading"))
+    return _cell(request, job, key, state, lambda before: acts.set_reading(before, key, state, text))
+
+
+@require_POST
+@answers_first
+def prove(request: Request, job: int) -> HttpResponse:
+    """Whether it was proved: by its fuse, or a wire by a lamp."""
+    key, answer = request.POST.get("circuit", ""), request.POST.get("proved", "")
+    return _cell(request, job, key, "proved", lambda before: acts.prove_circuit(before, key, answer))
+
+
+def _cell(request: Request, job: int, key: str, state: str, edit: Callable[[Job], Job]) -> HttpResponse:
+    record = record_for(request, job)
+    error, after = "", None
+    try:
+        after = carry_out(request, record, edit)
+    except BadInput as fault:
+        error = fault.message
+    if not request.htmx:
+        if error:
+            messages.error(request, f"{key}, {state}: {error}")
+        return redirect("feeds:show", job)
+    circuits = (after or JOBS.job_of(record)).circuits
+    index = next((i for i, circuit in enumerate(circuits) if circuit.id == key), None)
+    context: dict[str, Any] = {"index": index, "state": state, "error": error}
+    if after is not None and index is not None:
+        context["row"] = sheet_row(build(after), index)
+    answer = render(request, "feeds/_cell.html", context)
+    return answer if error else trigger_client_event(answer, "job-changed")
+
+
+@require_GET
+@page_of_job
+def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+    """All that hangs on the sheet: classes, panels, taps, stages, findings."""
+    return show_page(request, "feeds/_live.html", record, look, "feeds", **page_context(look))
