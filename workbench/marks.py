@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import functools
+
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
 __all__ = ["mark"]
 
 
+@functools.lru_cache(256)
 def mark(state: str, label: bool | str = False) -> SafeString:
     """The sign of a state, drawn once in the sprite, with its word for those who do not see it."""
     names = {

@@ -8,7 +8,7 @@ with two steps of iterative refinement, since a broken wire takes away nearly al
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -81,7 +81,7 @@ def solve_changes(
     for j in np.flatnonzero(np.abs(left_over) <= LOST):
         changed = written.matrix + np.outer(down[:, j], along[:, j])
         answer[:, j] = np.linalg.solve(changed, right[:, j])
-    return Solutions(written.row, written.floating, answer)
+    return Solutions(written.joints.row, written.joints.floating, answer)
 
 
 def _columns(
@@ -89,30 +89,31 @@ def _columns(
 ) -> tuple[Array, Array, Array]:
     """Each change as what it adds to the equations: the matrix gains ``down`` times ``along``, the right side ``right``."""
     by_name = {element.name: element for element in elements}
-    line = {branch.name: written.node_count + i for i, branch in enumerate(written.branches)}
+    row = written.joints.row
+    line = {branch.name: i for i, branch in enumerate(written.joints.branches, start=len(row) - 1)}
     shape = (len(written.right) + 1, len(changes))  # the last row collects battery negative
     down, along, right = np.zeros(shape), np.zeros(shape), np.zeros(shape)
     for j, change in enumerate(changes):
         old = by_name[change.name] if isinstance(change, Replaced) else None
         if isinstance(change, Change):
-            _between(written, change, down[:, j], along[:, j])
+            _between(row, change, down[:, j], along[:, j])
         elif isinstance(old, Resistor):
-            _between(written, Change(old.a, old.b, 1 / change.value - 1 / old.ohm), down[:, j], along[:, j])
+            _between(row, Change(old.a, old.b, 1 / change.value - 1 / old.ohm), down[:, j], along[:, j])
         elif isinstance(old, VoltageSource):
             right[line[old.name], j] = change.value - old.volt
         elif isinstance(old, CurrentSource):
-            right[written.row[old.a], j] -= change.value - old.ampere
-            right[written.row[old.b], j] += change.value - old.ampere
+            right[row[old.a], j] -= change.value - old.ampere
+            right[row[old.b], j] += change.value - old.ampere
         elif isinstance(old, VoltageFollower):
             down[line[old.name], j] = 1.0
-            along[written.row[old.sense_plus], j] -= change.value - old.ratio
-            along[written.row[old.sense_minus], j] += change.value - old.ratio
+            along[row[old.sense_plus], j] -= change.value - old.ratio
+            along[row[old.sense_minus], j] += change.value - old.ratio
     return down[:-1], along[:-1], right[:-1]
 
 
-def _between(written: Equations, change: Change, down: Array, along: Array) -> None:
+def _between(row: Mapping[Name, int], change: Change, down: Array, along: Array) -> None:
     """A conductance more between two nodes; where both are the same it does nothing."""
-    a, b = written.row[change.a], written.row[change.b]
+    a, b = row[change.a], row[change.b]
     if a != b:
         along[a], along[b] = 1.0, -1.0
         down[a], down[b] = change.siemens, -change.siemens

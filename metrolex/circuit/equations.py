@@ -6,7 +6,7 @@ Circuits and Systems CAS-22 (1975).
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,7 +16,7 @@ from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, Vo
 from metrolex.disjoint_sets import DisjointSets
 from metrolex.errors import CircuitError
 
-__all__ = ["GROUND", "TIE_OHM", "Equations", "Factors", "equations", "floating_nodes", "node_names"]
+__all__ = ["GROUND", "TIE_OHM", "Equations", "Factors", "Joints", "equations"]
 
 Array = NDArray[np.float64]
 GROUND = "battery negative"
@@ -48,55 +48,88 @@ class Factors:
         return np.asarray(inverse, dtype=np.float64)
 
 
-@dataclass(frozen=True, slots=True)
-class Equations:
-    """The network written out: ``matrix`` times the unknowns is ``right``.
+class Joints:
+    """What of a network is joined to what: its nodes, its elements by kind, and which nodes nothing holds.
 
-    The unknowns are the volts of every node but battery negative, then the amperes of every source. ``row`` gives
-    a node's place among them, -1 for battery negative.
+    ``row`` gives a node's place among the unknowns: in the order they come, -1 for battery negative, which is none.
     """
 
-    names: list[Name]
-    row: dict[Name, int]
-    branches: list[VoltageSource | VoltageFollower]
-    floating: frozenset[Name]
-    matrix: NDArray[np.float64]
-    right: NDArray[np.float64]
+    __slots__ = ("branches", "currents", "ends", "floating", "resistors", "row")
 
-    @property
-    def node_count(self) -> int:
-        return len(self.names) - 1
+    def __init__(self, elements: Sequence[Element]) -> None:
+        self.row: dict[Name, int] = {GROUND: -1}
+        self.resistors: list[Resistor] = []
+        self.branches: list[VoltageSource | VoltageFollower] = []
+        self.currents: list[CurrentSource] = []
+        self.ends: list[tuple[int, int]] = []  # of the resistors
+        joined: list[tuple[int, int]] = []  # of what conducts
+        for element in elements:
+            if isinstance(element, Resistor):
+                self.resistors.append(element)
+                pair = self._place(element.a), self._place(element.b)
+                self.ends.append(pair)
+                joined.append(pair)
+            elif isinstance(element, CurrentSource):
+                self.currents.append(element)
+                self._place(element.a), self._place(element.b)
+            else:
+                self.branches.append(element)
+                joined.append((self._place(element.plus), self._place(element.minus)))
+                if isinstance(element, VoltageFollower):
+                    self._place(element.sense_plus), self._place(element.sense_minus)
+        self.floating = self._unheld(joined)
+
+    def _place(self, node: Name) -> int:
+        return self.row.setdefault(node, len(self.row) - 1)
+
+    def _unheld(self, joined: Sequence[tuple[int, int]]) -> frozenset[Name]:
+        beside: list[list[int]] = [[] for _ in self.row]  # the last is battery negative's, place -1
+        for a, b in joined:
+            beside[a].append(b)
+            beside[b].append(a)
+        held, to_go = {-1}, [-1]
+        while to_go:
+            new = [node for node in beside[to_go.pop()] if node not in held]
+            held.update(new)
+            to_go.extend(new)
+        return frozenset(name for name, place in self.row.items() if place not in held)
 
 
-def equations(elements: Sequence[Element]) -> Equations:
-    """Write a network out. Raises CircuitError as ``solve`` does."""
+@dataclass(frozen=True, slots=True)
+class Equations:
+    """A network written out: ``matrix`` times the unknowns is ``right``.
+
+    The unknowns are the volts of every node but battery negative, then the amperes of every source.
+    """
+
+    joints: Joints
+    matrix: Array
+    right: Array
+
+
+def equations(elements: Sequence[Element], joints: Joints | None = None) -> Equations:
+    """Write a network out; ``joints`` are those of the same elements, if they are known. Raises CircuitError as ``solve`` does."""
+    joints = joints or Joints(elements)
     _refuse_duplicates(elements)
-    _refuse_source_loops(elements)
-    names = node_names(elements)
-    row = {name: i - 1 for i, name in enumerate(names)}  # battery negative is row -1: left out
-    floating = _floating(elements, row)
-    _refuse_stranded_currents(elements, floating)
+    _refuse_source_loops(joints.branches)
+    _refuse_stranded_currents(joints)
 
-    branches = [e for e in elements if isinstance(e, (VoltageSource, VoltageFollower))]
-    count = len(names) - 1
+    row, branches, count = joints.row, joints.branches, len(joints.row) - 1
     size = count + len(branches)
     matrix = np.zeros((size + 1, size + 1))  # the last row and column collect battery negative
     right = np.zeros(size + 1)
 
-    resistors = [e for e in elements if isinstance(e, Resistor)]
-    a = np.array([row[e.a] for e in resistors], dtype=np.intp)
-    b = np.array([row[e.b] for e in resistors], dtype=np.intp)
-    siemens = np.array([1 / e.ohm for e in resistors])
+    a, b = np.array(joints.ends, dtype=np.intp).reshape(-1, 2).T
+    siemens = np.array([1 / e.ohm for e in joints.resistors])
     np.add.at(matrix, (a, a), siemens)
     np.add.at(matrix, (b, b), siemens)
     np.add.at(matrix, (a, b), -siemens)
     np.add.at(matrix, (b, a), -siemens)
-    for name in floating:
+    for name in joints.floating:
         matrix[row[name], row[name]] += 1 / TIE_OHM
-    for element in elements:
-        if isinstance(element, CurrentSource):
-            right[row[element.a]] -= element.ampere
-            right[row[element.b]] += element.ampere
+    for current in joints.currents:
+        right[row[current.a]] -= current.ampere
+        right[row[current.b]] += current.ampere
     for i, branch in enumerate(branches):
         line = count + i
         for node, sign in ((branch.plus, 1.0), (branch.minus, -1.0)):
@@ -107,46 +140,12 @@ def equations(elements: Sequence[Element]) -> Equations:
         else:
             matrix[line, row[branch.sense_plus]] -= branch.ratio
             matrix[line, row[branch.sense_minus]] += branch.ratio
-    return Equations(names, row, branches, floating, matrix[:size, :size], right[:size])
-
-
-def node_names(elements: Iterable[Element]) -> list[Name]:
-    """All node names, battery negative first, the others as they come."""
-    names: dict[Name, None] = {GROUND: None}
-    for element in elements:
-        for node in _nodes(element):
-            names.setdefault(node)
-    return list(names)
-
-
-def floating_nodes(elements: Sequence[Element]) -> frozenset[Name]:
-    """Nodes with no conducting way to battery negative."""
-    return _floating(elements, {name: i - 1 for i, name in enumerate(node_names(elements))})
-
-
-def _floating(elements: Sequence[Element], row: dict[Name, int]) -> frozenset[Name]:
-    group = DisjointSets[int]()
-    for element in elements:
-        if not isinstance(element, CurrentSource):
-            a, b = _ends(element)
-            group.join(row[a], row[b])
-    held = group.of(-1)
-    return frozenset(name for name, i in row.items() if group.of(i) != held)
-
-
-def _ends(element: Element) -> tuple[Name, Name]:
-    if isinstance(element, (Resistor, CurrentSource)):
-        return element.a, element.b
-    return element.plus, element.minus
-
-
-def _nodes(element: Element) -> tuple[Name, ...]:
-    if isinstance(element, VoltageFollower):
-        return element.plus, element.minus, element.sense_plus, element.sense_minus
-    return _ends(element)
+    return Equations(joints, matrix[:size, :size], right[:size])
 
 
 def _refuse_duplicates(elements: Sequence[Element]) -> None:
+    if len({element.name for element in elements}) == len(elements):
+        return
     seen: set[Name] = set()
     for element in elements:
         if element.name in seen:
@@ -156,27 +155,22 @@ def _refuse_duplicates(elements: Sequence[Element]) -> None:
         seen.add(element.name)
 
 
-def _refuse_source_loops(elements: Sequence[Element]) -> None:
+def _refuse_source_loops(branches: Sequence[VoltageSource | VoltageFollower]) -> None:
     group = DisjointSets[Name]()
-    for element in elements:
-        if isinstance(element, (VoltageSource, VoltageFollower)) and not group.join(
-            element.plus, element.minus
-        ):
+    for branch in branches:
+        if not group.join(branch.plus, branch.minus):
             raise CircuitError(
-                f"'{element.name}' closes a loop of voltage sources with no resistance in it, "
-                f"between '{element.plus}' and '{element.minus}': the current has no limit."
+                f"'{branch.name}' closes a loop of voltage sources with no resistance in it, "
+                f"between '{branch.plus}' and '{branch.minus}': the current has no limit."
             )
 
 
-def _refuse_stranded_currents(elements: Sequence[Element], floating: frozenset[Name]) -> None:
-    for element in elements:
-        if (
-            isinstance(element, CurrentSource)
-            and element.ampere
-            and (element.a in floating) != (element.b in floating)
-        ):
-            lost = element.a if element.a in floating else element.b
+def _refuse_stranded_currents(joints: Joints) -> None:
+    floating = joints.floating
+    for current in joints.currents:
+        if current.ampere and (current.a in floating) != (current.b in floating):
+            lost = current.a if current.a in floating else current.b
             raise CircuitError(
-                f"'{element.name}' drives {element.ampere:g} A at '{lost}', which nothing joins to battery negative: "
+                f"'{current.name}' drives {current.ampere:g} A at '{lost}', which nothing joins to battery negative: "
                 "the current has no way back."
             )

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from typing import Literal
 
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor
-from metrolex.circuit.equations import node_names
+from metrolex.circuit.equations import Joints
 from metrolex.errors import BadInput
 
 __all__ = ["OPEN_OHM", "SHORT_OHM", "Fault", "apply_faults"]
@@ -104,13 +104,13 @@ def _find(elements: Sequence[Element], name: Name, field: str) -> int:
 
 
 def _require_node(elements: Sequence[Element], node: Name) -> None:
-    names = node_names(elements)
+    names = Joints(elements).row
     if node not in names:
         words = f"There is no node '{node}'.{_nearest(node, names)}"
         raise BadInput("to", str(node), "a node of the network", words)
 
 
-def _nearest(name: Name, names: Sequence[Name]) -> str:
+def _nearest(name: Name, names: Iterable[Name]) -> str:
     near = get_close_matches(str(name), map(str, names), 1)
     return f" Did you mean '{near[0]}'?" if near else ""
 

@@ -12,8 +12,8 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor
-from metrolex.circuit.equations import GROUND, Equations, Factors, equations
+from metrolex.circuit.elements import Element, Name
+from metrolex.circuit.equations import GROUND, Equations, Factors, Joints, equations
 from metrolex.errors import CircuitError
 
 __all__ = ["Column", "Rows", "Solution", "Solutions", "solve"]
@@ -109,19 +109,26 @@ class Solutions:
         return Solution(Column(self._row, self._answers[:, i]), self.floating, {})
 
 
-def solve(elements: Sequence[Element]) -> Solution:
-    """Solve a network.
+def solve(elements: Sequence[Element], joints: Joints | None = None) -> Solution:
+    """Solve a network; ``joints`` are those of the same elements, if they are known.
 
     Raises CircuitError, in words, when sources form a loop without resistance, when a current source has
     no way back, or when nothing is joined to battery negative.
     """
     if not elements:
         return Solution({GROUND: 0.0}, frozenset(), {})
-    written = equations(elements)
-    answer = _refined(written)
-    potentials = {name: float(answer[i]) if i >= 0 else 0.0 for name, i in written.row.items()}
-    branch = {b.name: float(answer[written.node_count + i]) for i, b in enumerate(written.branches)}
-    return Solution(potentials, written.floating, _currents(elements, potentials, branch), written)
+    written = equations(elements, joints)
+    joints = written.joints
+    answer = [*_refined(written).tolist(), 0.0]  # battery negative's place is the last
+    volts = dict(zip(joints.row, (answer[place] for place in joints.row.values()), strict=True))
+    currents = {
+        e.name: (answer[a] - answer[b]) / e.ohm
+        for e, (a, b) in zip(joints.resistors, joints.ends, strict=True)
+    }
+    currents |= {e.name: e.ampere for e in joints.currents}
+    sources = answer[len(joints.row) - 1 : -1]
+    currents |= {e.name: ampere for e, ampere in zip(joints.branches, sources, strict=True)}
+    return Solution(volts, joints.floating, currents, written)
 
 
 def _refined(written: Equations) -> Array:
@@ -133,17 +140,3 @@ def _refined(written: Equations) -> Array:
             "The network has no single answer: two of its sources ask for different volts at one point."
         )
     return answer
-
-
-def _currents(
-    elements: Sequence[Element], potentials: dict[Name, float], branch: dict[Name, float]
-) -> dict[Name, float]:
-    currents = {}
-    for element in elements:
-        if isinstance(element, Resistor):
-            currents[element.name] = (potentials[element.a] - potentials[element.b]) / element.ohm
-        elif isinstance(element, CurrentSource):
-            currents[element.name] = element.ampere
-        else:
-            currents[element.name] = branch[element.name]
-    return currents

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from metrolex.circuit.elements import CurrentSource, Element, Resistor, VoltageSource
-from metrolex.circuit.equations import TIE_OHM, floating_nodes, node_names
+from metrolex.circuit.equations import TIE_OHM, Joints
 
 __all__ = ["spice_deck"]
 
@@ -15,7 +15,8 @@ def spice_deck(elements: Sequence[Element], title: str) -> str:
 
     Node 0 is battery negative. Floating nodes are tied by 1 Gohm as in ``solve``.
     """
-    names = node_names(elements)
+    joints = Joints(elements)
+    names = joints.row
     number = {name: i for i, name in enumerate(names)}
     lines = [_one_line(title) or "Metrolex network"]
     lines += [f"* node {number[name]} = {_one_line(str(name))}" for name in names]
@@ -35,7 +36,7 @@ def spice_deck(elements: Sequence[Element], title: str) -> str:
             lines.append(f"E{i} {ends} {element.ratio!r}")
     lines += [
         f"Rtie{number[name]} {number[name]} 0 {TIE_OHM!r}"
-        for name in sorted(floating_nodes(elements), key=number.get)  # type: ignore[arg-type]
+        for name in sorted(joints.floating, key=number.get)  # type: ignore[arg-type]
     ]
     printed = " ".join(f"v({number[name]})" for name in names if number[name])
     lines += [".op", f".print op {printed}", ".end"]

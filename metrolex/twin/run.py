@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.elements import Name
-from metrolex.circuit.equations import floating_nodes, node_names
+from metrolex.circuit.equations import Joints
 from metrolex.circuit.solve import Solutions
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
@@ -120,15 +120,19 @@ def _solve(
 
     awake = frozenset(display.id for display in network.job.displays)
     elements = standing(awake)
+    joints = Joints(elements)
     if any(pin.load_kind == "constant" for display in network.job.displays for pin in display.pins):
-        joined = _joined(network.job, elements)
-        awake, elements = joined, elements if joined == awake else standing(joined)
+        joined = _joined(network.job, joints)
+        if joined != awake:
+            awake, elements = joined, standing(joined)
+            joints = Joints(elements)
     while True:
-        solution = solve_circuit(elements)
+        solution = solve_circuit(elements, joints)
         still = frozenset(key for key in awake if _has_power(network.job, key, solution))
         if still == awake:
             return Solved(network, state, values, elements, solution, awake)
         awake, elements = still, standing(still)
+        joints = Joints(elements)
 
 
 def solve_each(network: Network, state: State, faults: Sequence[Fault]) -> list[Solved]:
@@ -156,15 +160,13 @@ def _alone(healthy: Solved, fault: Fault, solution: Solution | None) -> Solved:
     return replace(healthy, solution=solution)
 
 
-def _joined(job: Job, elements: Sequence[Element]) -> frozenset[str]:
+def _joined(job: Job, joints: Joints) -> frozenset[str]:
     """The displays whose supply and ground pins both lead somewhere: the others cannot draw a constant current."""
-    floating = floating_nodes(elements)
-    known = set(node_names(elements))
     found = set()
     for display in job.displays:
         pins = [pin for role in ("ignition", "ground") if (pin := display.pin_for(role)) is not None]
         nodes = [addresses.pin_node(display, pin.id) for pin in pins]
-        if len(nodes) == 2 and not any(node in floating or node not in known for node in nodes):
+        if len(nodes) == 2 and not any(node in joints.floating or node not in joints.row for node in nodes):
             found.add(display.id)
     return frozenset(found)
 

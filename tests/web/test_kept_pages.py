@@ -19,8 +19,8 @@ from workbench.jobs import kept_pages, pages
 from workbench.jobs.door import change
 from workbench.library import parts, services
 
-#: What a kept page may still ask the database for: the session, the person, their workshop, the record.
-QUERIES = 4
+#: What a kept page may still ask the database for: the session, the person in their workshop, the record.
+QUERIES = 3
 _TOKEN = re.compile(r'(csrfmiddlewaretoken" value="|X-CSRFToken": ")([A-Za-z0-9]+)')
 
 

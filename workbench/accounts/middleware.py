@@ -8,7 +8,7 @@ from typing import cast
 from django.http import HttpResponse
 from django.utils.functional import SimpleLazyObject
 
-from workbench.accounts.models import Membership, Workshop
+from workbench.accounts.models import Membership, User, Workshop
 from workbench.request import Request
 
 
@@ -26,6 +26,4 @@ class WorkshopMiddleware:
 
 
 def _member(request: Request) -> Membership | None:
-    if not request.user.is_authenticated:
-        return None
-    return Membership.objects.select_related("workshop", "user").filter(user=request.user).first()
+    return request.user.member if isinstance(request.user, User) else None

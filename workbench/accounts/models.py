@@ -17,7 +17,9 @@ class Workshop(models.Model):
 
 
 class User(AbstractUser):
-    """A person who logs in."""
+    """A person who logs in. ``member`` is their place in the workshop they work for, as the login found it."""
+
+    member: Membership | None = None
 
 
 class Membership(models.Model):

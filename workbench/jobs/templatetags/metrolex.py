@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 import re
 from dataclasses import dataclass
@@ -9,8 +10,11 @@ from typing import Any
 from urllib.parse import urlencode
 
 from django import template
+from django.template.base import Parser, Token
+from django.template.defaulttags import URLNode
+from django.template.defaulttags import url as django_url
 from django.urls import reverse
-from django.utils.html import format_html
+from django.utils.html import conditional_escape, format_html
 from django.utils.safestring import SafeString
 
 from metrolex.job import KEY_STATES, LAMP_STATES
@@ -294,7 +298,34 @@ def seen(context: template.Context) -> SafeString:
     version = str(record.version)
     if getattr(request, "kept_typed", False):
         version = str(getattr(request, "told", "")) or request.POST.get("seen", version)
+    return _seen_field(version)
+
+
+@functools.lru_cache(256)
+def _seen_field(version: str) -> SafeString:
     return format_html('<input type="hidden" name="seen" value="{}">', version)
+
+
+class _Address(URLNode):
+    """Django's ``url``, which looks an address up among all patterns anew for each of a page's hundreds of links."""
+
+    def render(self, context: template.Context) -> str:
+        if self.kwargs or self.asvar:
+            return super().render(context)
+        args = tuple(arg.resolve(context) for arg in self.args)
+        return _address(self.view_name.resolve(context), args)
+
+
+@functools.lru_cache(4096)
+def _address(view: str, args: tuple[Any, ...]) -> str:
+    return conditional_escape(reverse(view, args=args))
+
+
+@register.tag
+def url(parser: Parser, token: Token) -> URLNode:
+    """As Django's own tag of that name."""
+    node = django_url(parser, token)
+    return _Address(node.view_name, node.args, node.kwargs, node.asvar)
 
 
 @register.filter
