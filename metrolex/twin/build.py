@@ -26,7 +26,7 @@ from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_r
 from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
-from metrolex.twin.kept import once
+from metrolex.twin.kept import once_per_circuit
 
 __all__ = ["Network", "build", "elements_for", "ground_ohm", "is_live"]
 
@@ -177,7 +177,7 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
             )
 
 
-@once
+@once_per_circuit
 def _in_every_state(network: Network) -> tuple[Element, ...]:
     """What no switch and no reading alters: the circuits behind their feeds, the taps, the wires, the grounds."""
     circuits = [part for circuit in network.job.circuits for part in _circuit(network, circuit)]
@@ -278,7 +278,7 @@ def ground_ohm(job: Job, point: GroundPoint) -> float:
     return point.ohm_to(supply.straps.engine_ohm if point.where == "engine" else supply.straps.body_ohm)
 
 
-@once
+@once_per_circuit
 def _display(network: Network, display: Display, powered: bool) -> tuple[Element, ...]:
     return tuple(_parts_of_display(display, powered))
 

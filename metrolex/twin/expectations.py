@@ -21,7 +21,7 @@ from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.topology import Topology, at_pin, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network, sender_output
-from metrolex.twin.kept import once
+from metrolex.twin.kept import once, once_per_circuit
 from metrolex.twin.run import Off, Solved, readings, solve, unrounded
 from metrolex.twin.spread import SURE, Moved, half_widths, moved_parts, sender_ends
 from metrolex.uniform_sum import half_width
@@ -180,17 +180,16 @@ def points_at(network: Network, state: State) -> tuple[TestPoint, ...]:
     return tuple(point for point in points_to_test(network) if state.key == "off" or not point.key_off)
 
 
-@once
+@once_per_circuit
 def expect_at(network: Network, state: State, point: TestPoint) -> Expectation:
     """The expectation at one test point in one state."""
-    nominal, moved, shown = _worked_out(network, state)
-    return _expectation(point, nominal, moved, shown)
-
-
-@once
-def _worked_out(network: Network, state: State) -> tuple[Solved, Moved, dict[str, Shown]]:
     nominal = solve(network, state)
-    return nominal, moved_parts(nominal), readings(nominal)
+    return _expectation(point, nominal, _moved(network, state), readings(nominal))
+
+
+@once_per_circuit
+def _moved(network: Network, state: State) -> Moved:
+    return moved_parts(solve(network, state))
 
 
 def _expectation(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[str, Shown]) -> Expectation:

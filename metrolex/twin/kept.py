@@ -6,7 +6,7 @@ import functools
 from collections.abc import Callable, Hashable
 from typing import Any, Concatenate, ParamSpec, Protocol, TypeVar
 
-__all__ = ["once"]
+__all__ = ["PER_CIRCUIT", "once", "once_per_circuit"]
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -20,6 +20,17 @@ class Keeping(Protocol):
 
 
 K = TypeVar("K", bound=Keeping)
+
+
+def once_per_circuit(function: Callable[Concatenate[K, P], T]) -> Callable[Concatenate[K, P], T]:
+    """As ``once``, for what follows from the circuit and its parts alone: it is handed on to the next version of a job that makes the same."""
+    kept = once(function)
+    PER_CIRCUIT.add(kept)
+    return kept
+
+
+#: The functions whose outcome is handed on; see ``carry``.
+PER_CIRCUIT: set[Callable[..., Any]] = set()
 
 
 def once(function: Callable[Concatenate[K, P], T]) -> Callable[Concatenate[K, P], T]:

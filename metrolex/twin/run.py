@@ -39,7 +39,17 @@ from metrolex.twin.addresses import printed
 from metrolex.twin.build import Network, elements_for, sender_output
 from metrolex.twin.kept import once
 
-__all__ = ["Off", "Solved", "readings", "solve", "solve_each", "state_findings", "true_values", "unrounded"]
+__all__ = [
+    "Off",
+    "Solved",
+    "reading_of",
+    "readings",
+    "solve",
+    "solve_each",
+    "state_findings",
+    "true_values",
+    "unrounded",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -190,6 +200,11 @@ def readings(solved: Solved, believed: Job | None = None) -> dict[str, Shown]:
     """
     job = believed or solved.network.job
     return {channel.id: _shown(solved, job, channel) for channel in job.chains}
+
+
+def reading_of(solved: Solved, channel: MeasuringChain) -> Shown:
+    """What stands on the face for one channel."""
+    return _shown(solved, solved.network.job, channel)
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,8 +13,8 @@ from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.catalogue import LikelyFault, catalogue
-from metrolex.twin.kept import once
-from metrolex.twin.run import readings, solve_each
+from metrolex.twin.kept import once_per_circuit
+from metrolex.twin.run import reading_of, solve_each
 
 __all__ = ["WhatIf", "likely_faults", "what_if"]
 
@@ -31,7 +31,7 @@ class WhatIf:
     signal_v: float | None
 
 
-@once
+@once_per_circuit
 def what_if(network: Network, state: State, channel: MeasuringChain) -> tuple[WhatIf, ...]:
     """Every likely fault of one channel, each alone, in one state; empty while its signal is not wired."""
     listed = [(likely, likely.fault) for likely in likely_faults(network, channel) if likely.fault]
@@ -42,7 +42,7 @@ def what_if(network: Network, state: State, channel: MeasuringChain) -> tuple[Wh
     pins = addresses.pin_node(display, stage.pin), addresses.pin_node(display, ground.id)
     solved = solve_each(network, state, [fault for _, fault in listed])
     return tuple(
-        WhatIf(likely.words, fault, readings(one)[channel.id], one.across(*pins))
+        WhatIf(likely.words, fault, reading_of(one, channel), one.across(*pins))
         for (likely, fault), one in zip(listed, solved, strict=True)
     )
 

@@ -18,6 +18,8 @@ import urllib.error
 import urllib.parse
 import urllib.request
 
+from tests.web.forms_of import read_page
+
 PAGES = {
     "empty view": "/empty/",
     "shelf": "/",
@@ -107,13 +109,23 @@ def report(base: str) -> None:
         return urllib.parse.urlencode(form).encode()
 
     probe, live = f"{base}/jobs/{job}/feeds/probe/", f"{base}/jobs/{job}/feeds/live/"
+    # A form as any other: saved, looked at and answered by a redirect to the page, which is asked for at once. A reading that
+    # leaves the class of its circuit leaves what was solved; any change of the electrical system has all of it solved anew.
+    board = opener.open(f"{base}/jobs/{job}/brief/").read().decode()
+    supply = [pair for form in read_page(board)[0] if "supply" in form.action for pair in form.data]
     cold: dict[str, list[float]] = {name: [] for name in PAGES}
     saves: list[float] = []
+    anew: dict[str, list[float]] = {name: [] for name in PAGES}
+    electrical: list[float] = []
     for i in range(COLD):
         for k, (name, path) in enumerate(PAGES.items()):
-            # A form as any other: saved, looked at and answered by a redirect to the page, which is asked for at once.
-            saves.append(timed(opener, probe, reading(9 + (i * len(PAGES) + k) % 300 / 100), htmx=False))
+            n = i * len(PAGES) + k
+            saves.append(timed(opener, probe, reading(9 + n % 300 / 100), htmx=False))
             cold[name].append(timed(opener, base + path.format(job=job)))
+            form = dict(supply) | {"supply-run_load_a": f"{10 + n / 1000:.3f} A", "seen": ""}
+            data = urllib.parse.urlencode(form).encode()
+            electrical.append(timed(opener, f"{base}/jobs/{job}/brief/supply/", data, htmx=False))
+            anew[name].append(timed(opener, base + path.format(job=job)))
     cell: list[float] = []
     follows: list[float] = []
     for i in range(REQUESTS):
@@ -127,12 +139,13 @@ def report(base: str) -> None:
             f"{name:18}"
             + "   ".join(
                 f"{word} {said(found[name], empty)}"
-                for word, found in (("warm", warm), ("after a save", cold))
+                for word, found in (("warm", warm), ("after a reading", cold), ("after a load", anew))
             )
         )
     print(f"{'a cell of a sheet':18}{said(cell, empty)}")
     print(f"{'what follows it':18}{said(follows, empty)}")
-    print(f"{'a form saved':18}{said(saves, empty)}")
+    print(f"{'a reading saved':18}{said(saves, empty)}")
+    print(f"{'a load saved':18}{said(electrical, empty)}")
 
 
 def timed(

@@ -12,10 +12,11 @@ from metrolex.job import Job, State
 from metrolex.ports.facts import stack_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.scaling.reading import ends
+from metrolex.twin import solve
 from metrolex.twin.error_budget import channel_budget
 from workbench.harness.wires import cut_list
 from workbench.harness.wiring_drawing import wiring_diagram
-from workbench.jobs.look import Look, look_at
+from workbench.jobs.look import Look
 
 __all__ = ["book_of"]
 
@@ -30,7 +31,7 @@ CAUTIONS = (
 def book_of(look: Look) -> dict[str, Any]:
     """Everything the book prints. The circuit is shown with the key in run, lamps off, engine stopped."""
     job = look.job
-    still = look_at(job, State("run"))
+    still = solve(look.network, State("run"))
     return {
         "set_up": [
             {"display": d, "settings": [s for s in job.settings if s.display == d.id]}
@@ -40,7 +41,7 @@ def book_of(look: Look) -> dict[str, Any]:
         "channels": [_channel(look, row) for row in look.rows],
         "fuse_card": [_fuse(job, tap) for tap in job.taps],
         "wires": cut_list(still),
-        "wiring": wiring_diagram(job, still.solved).safe(),
+        "wiring": wiring_diagram(job, still).safe(),
         "wiring_state": still.state,
         "judged": judge_all(look.network),
         "stops": [f for f in look.standing if f.grade == "stop"],

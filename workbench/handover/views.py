@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import io
 from typing import Any
 
@@ -64,6 +65,7 @@ def _book(request: Request, record: JobRecord, look: Look) -> dict[str, Any]:
     return {**book_of(look), "address": address, "qr": _qr(address)}
 
 
+@functools.lru_cache(256)
 def _qr(address: str) -> Any:
     out = io.BytesIO()
     segno.make(address, error="m").save(

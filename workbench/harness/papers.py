@@ -29,7 +29,7 @@ def diagram(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     context: dict[str, Any] = {
         "tab": "diagram",
         "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(),
-        "wires": wires.cut_list(look),
+        "wires": wires.cut_list(look.solved),
         "facts": facts_of(look.network, look.state, node) if node else None,
     }
     return show_page(request, "harness/diagram.html", record, look, "harness", **context)
@@ -54,7 +54,7 @@ def diagram_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse
         "job": look.job,
         "state": look.state,
         "drawing": wiring_diagram(look.job, look.solved).safe(),
-        "wires": wires.cut_list(look),
+        "wires": wires.cut_list(look.solved),
     }
     return _file(
         f"{_name(record)}-wiring-{look.state.key}.pdf",

@@ -81,7 +81,7 @@ def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
             "run_picture": run_drawing(way) if way.segments else "",
             "extension": extension_of(job, chosen),
             "moving_m": MOVING_EXTRA_M,
-            "wires": [row for row in cut_list(look) if row["wire"].run == chosen.id],
+            "wires": [row for row in cut_list(look.solved) if row["wire"].run == chosen.id],
             "zones_to_pass": [
                 zone for zone in job.zones if zone.id not in (chosen.start, chosen.finish, *chosen.via)
             ],

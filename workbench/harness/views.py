@@ -77,7 +77,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
         "bundle_mm": bundle_of(job, chosen) if chosen else None,
         "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
-        "wires": wires.cut_list(look),
+        "wires": wires.cut_list(look.solved),
         "editing": forms.get("editing"),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": total_length_m(job),

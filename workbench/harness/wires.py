@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from metrolex.circuit import Resistor
 from metrolex.harness.conductors import max_fuse_a
 from metrolex.harness.cut_list import cut_list as cuts_of
 from metrolex.harness.cut_list import end_words
 from metrolex.harness.heat import guarded_where_it_lies
 from metrolex.harness.loads import load_of_wire
 from metrolex.job import End, Job
-from metrolex.twin import addresses
-from workbench.jobs.look import Look
+from metrolex.twin import Solved, addresses
 
 __all__ = ["cut_list", "end_choices"]
 
@@ -29,15 +29,15 @@ def end_choices(job: Job) -> list[tuple[str, str, End]]:
     return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
 
 
-def cut_list(look: Look) -> list[dict[str, Any]]:
-    """Every wire with its ends in words, its length, its current and drop in the present state."""
-    rows = []
-    for cut in cuts_of(look.job):
+def cut_list(solved: Solved) -> list[dict[str, Any]]:
+    """Every wire with its ends in words, its length, its current and drop in a state."""
+    rows, job = [], solved.network.job
+    ohm = {e.name: e.ohm for e in solved.elements if isinstance(e, Resistor)}
+    for cut in cuts_of(job):
         name = addresses.wire(cut.wire.id)
-        amps = look.solved.solution.currents.get(name)
-        element = next((e for e in look.solved.elements if e.name == name), None)
-        drop = abs(amps) * element.ohm if amps is not None and element is not None else None  # type: ignore[union-attr]
-        load, guard_a = load_of_wire(look.job, cut.wire), guarded_where_it_lies(look.job, cut.wire)
+        amps = solved.solution.currents.get(name)
+        drop = abs(amps) * ohm[name] if amps is not None else None
+        load, guard_a = load_of_wire(job, cut.wire), guarded_where_it_lies(job, cut.wire)
         rows.append(
             {
                 "wire": cut.wire,

@@ -23,6 +23,7 @@ from metrolex.job.changes import Change, Clash, changes_of, merged, undone, word
 from metrolex.job.references import check_references
 from metrolex.jobfile import SCHEMA_VERSION
 from metrolex.twin import build, solve
+from metrolex.twin.carry import carry_over
 from workbench.accounts.models import Membership
 from workbench.accounts.roles import may_write
 from workbench.jobs.afterwards import afterwards
@@ -144,7 +145,8 @@ def _meant(job: Job, known: Job) -> Job:
     """The job, what is new in it read through the gate, its references checked, its circuit solved once. Raises BadInput."""
     job = read_anew(job, known)
     check_references(job)
-    _solved(job)
+    if not carry_over(known, job):
+        _solved(job)
     return job
 
 

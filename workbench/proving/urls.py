@@ -9,5 +9,6 @@ urlpatterns = [
     path("", views.show, name="show"),
     path("seen/", views.seen, name="seen"),
     path("live/", views.live, name="live"),
+    path("faults/", views.faults, name="faults"),
     path("lamp/", views.lamp, name="lamp"),
 ]

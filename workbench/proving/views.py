@@ -15,16 +15,17 @@ from metrolex.acts import proving as acts
 from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.intake import read
-from metrolex.job import Observation, State
+from metrolex.job import MeasuringChain, Observation, State
 from metrolex.quantities import parse_number
 from metrolex.twin import Network, build, verdict, what_if
 from metrolex.twin.expectations import STATES, Expectation, TestPoint, expect_at, points_at
 from metrolex.twin.load_test import connectors_of, load_test
+from metrolex.twin.what_if import likely_faults
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page
+from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page
 from workbench.jobs.state import state_of
 from workbench.request import Request
 
@@ -33,7 +34,17 @@ from workbench.request import Request
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All tests in the state the key switch stands at."""
-    return show_page(request, "proving/show.html", record, look, "proving", **_context(look, look.state))
+    asked = look.job.chain(request.GET.get("channel", ""))
+    return show_page(request, "proving/show.html", record, look, "proving", **_context(look, asked))
+
+
+@require_GET
+@page_of_job
+def faults(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+    """What each likely fault of one channel would show, fetched when it is opened."""
+    channel = channel_or_404(look, request.GET.get("channel", ""), needed=True)
+    found = what_if(look.network, look.state, channel)
+    return show_page(request, "proving/_what_if.html", record, look, "proving", channel=channel, faults=found)
 
 
 class TestRow(TypedDict):
@@ -46,8 +57,8 @@ class TestRow(TypedDict):
     words: str
 
 
-def _context(look: Look, state: State) -> dict[str, Any]:
-    network = look.network
+def _context(look: Look, asked: MeasuringChain | None) -> dict[str, Any]:
+    network, state = look.network, look.state
     return {
         **_counts(network, state),
         "tests": [_row(network, state, i, point) for i, point in enumerate(points_at(network, state))],
@@ -55,11 +66,9 @@ def _context(look: Look, state: State) -> dict[str, Any]:
         "connectors": [
             {"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(network)
         ],
-        "what_ifs": [
-            {"channel": channel, "faults": faults}
-            for channel in look.job.chains
-            if (faults := what_if(network, state, channel))
-        ],
+        "faulty": [channel for channel in look.job.chains if any(likely_faults(network, channel))],
+        "asked": asked,
+        "faults": what_if(network, state, asked) if asked else (),
     }
 
 
