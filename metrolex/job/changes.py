@@ -119,12 +119,23 @@ def changes_between(before: Any, after: Any, path: Path = ()) -> tuple[Change, .
 
 
 def changes_of(before: Job, after: Job) -> tuple[Change, ...]:
-    """What differs between two jobs; lists both share are not gone through."""
-    altered = [
-        f.name for f in fields(Job) if f.init and getattr(before, f.name) is not getattr(after, f.name)
-    ]
-    old, new = ({name: dump(getattr(job, name), whole=True) for name in altered} for job in (before, after))
+    """What differs between two jobs; what both share is not gone through."""
+    old, new = {}, {}
+    for name in (f.name for f in fields(Job) if f.init):
+        was, now = getattr(before, name), getattr(after, name)
+        if was is now:
+            continue
+        if isinstance(was, tuple) and _in_place(was, now):
+            pairs = [(a, b) for a, b in zip(was, now, strict=True) if a is not b]
+            was, now = tuple(a for a, _ in pairs), tuple(b for _, b in pairs)
+        old[name], new[name] = dump(was, whole=True), dump(now, whole=True)
     return changes_between(old, new)
+
+
+def _in_place(was: tuple[Any, ...], now: tuple[Any, ...]) -> bool:
+    """Whether two lists hold parts of the same ids in the same order."""
+    before, after = ([getattr(part, "id", None) for part in parts] for parts in (was, now))
+    return before == after and None not in before
 
 
 def undone(data: dict[str, Any], changes: Iterable[Change]) -> dict[str, Any]:

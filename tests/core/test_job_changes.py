@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from metrolex.acts.channels import add_channel, remove_channel
 from metrolex.acts.harness import remove_run, remove_wire, set_run, set_wire
 from metrolex.intake import dump, read
-from metrolex.job import Job, Segment
-from metrolex.job.changes import Change, changes_between, merged, undone, words_of
+from metrolex.job import Job, KitItem, Segment, Setting
+from metrolex.job.changes import Change, changes_between, changes_of, merged, undone, words_of
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from tests.jobs import small_job, van
 
@@ -195,3 +195,28 @@ def _sorted(value):
             else items
         )
     return value
+
+
+LIKE_ANY = {
+    "a value": lambda job: set_wire(job, job.conductors[0].id, {"length_m": 3.3}),
+    "a part more": lambda job: replace(job, kit=(*job.kit, KitItem("reel", "Reel of wire", 4.0))),
+    "a part less": lambda job: replace(job, conductors=job.conductors[1:]),
+    "one for another": lambda job: replace(
+        job, conductors=(replace(job.conductors[0], id="W99"), *job.conductors[1:])
+    ),
+    "another order": lambda job: replace(job, conductors=job.conductors[::-1]),
+    "a setting": lambda job: replace(
+        job, settings=(*job.settings[1:], Setting(job.displays[0].id, "bright", "7"))
+    ),
+    "nothing": lambda job: job,
+    "the same anew": lambda job: read(Job, dump(job)),
+}
+
+
+@pytest.mark.parametrize("words", LIKE_ANY)
+@pytest.mark.parametrize("example", EXAMPLES)
+def test_what_both_share_is_not_gone_through_and_nothing_is_missed(words, example):
+    """``changes_of``, which passes over what both jobs share, against all of both written out."""
+    job = job_from_data(example_job_data(example))
+    after = LIKE_ANY[words](job)
+    assert changes_of(job, after) == changes_between(plain(job), plain(after))

@@ -37,9 +37,9 @@ def store_new(workshop_id: int, job: Job) -> JobRecord:
     record = JobRecord(workshop_id=workshop_id, **_columns(job))
     record.save()
     Part.objects.bulk_create(
-        Part(job=record, kind=kind, key=key, position=i, body=body)
+        Part(job=record, kind=kind, key=key, position=i, body=dump(part))
         for kind in _LISTS
-        for i, (key, body) in enumerate(_rows(job, kind).items())
+        for i, (key, part) in enumerate(_by_key(job, kind).items())
     )
     return record
 
@@ -59,7 +59,7 @@ def store(record: JobRecord, before: Job, after: Job) -> bool:
         return False
     for kind in _LISTS:
         if getattr(before, kind) != getattr(after, kind):
-            _store_list(record, kind, _rows(before, kind), _rows(after, kind))
+            _store_list(record, kind, _by_key(before, kind), _by_key(after, kind))
     for name, value in changed.items():
         setattr(record, name, value)
     return True
@@ -71,21 +71,22 @@ def _store_list(record: JobRecord, kind: str, old: dict[str, Any], new: dict[str
     if gone:
         mine.filter(key__in=gone).delete()
     places = {key: i for i, key in enumerate(old)}
-    for place, (key, body) in enumerate(new.items()):
+    for place, (key, part) in enumerate(new.items()):
         if key not in old:
-            Part.objects.create(job=record, kind=kind, key=key, position=place, body=body)
-        elif old[key] != body or places[key] != place:
+            Part.objects.create(job=record, kind=kind, key=key, position=place, body=dump(part))
+        elif old[key] != part or places[key] != place:
             mine.filter(key=key).update(
-                body=body, position=place, version=F("version") + 1, updated=timezone.now()
+                body=dump(part), position=place, version=F("version") + 1, updated=timezone.now()
             )
 
 
-def _rows(job: Job, kind: str) -> dict[str, Any]:
+def _by_key(job: Job, kind: str) -> dict[str, Any]:
+    """The parts of a list by the key of their rows."""
     if kind == "settings":
-        return {f"{s.display}: {s.name}"[:200]: dump(s) for s in job.settings}
+        return {f"{s.display}: {s.name}"[:200]: s for s in job.settings}
     if kind == "waivers":
-        return {f"{o.code}: {o.subject}"[:200]: dump(o) for o in job.waivers}
-    return {part.id: dump(part) for part in getattr(job, kind)}
+        return {f"{o.code}: {o.subject}"[:200]: o for o in job.waivers}
+    return {part.id: part for part in getattr(job, kind)}
 
 
 def _columns(job: Job) -> dict[str, Any]:
