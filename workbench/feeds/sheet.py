@@ -7,7 +7,8 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
+from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_POST
 from django_htmx.http import trigger_client_event
 
@@ -58,7 +59,7 @@ def _cell(request: Request, job: int, key: str, state: str, edit: Callable[[Job]
     context: dict[str, Any] = {"index": index, "state": state, "error": error}
     if after is not None and index is not None:
         context["row"] = sheet_row(build(after), index)
-    answer = render(request, "feeds/_cell.html", context)
+    answer = HttpResponse(render_to_string("feeds/_cell.html", context))
     return answer if error else trigger_client_event(answer, "job-changed")
 
 

@@ -3,150 +3,132 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Mapping, Sequence
+from itertools import pairwise
 
-from metrolex.job import Job, Run, Way, Zone
+from metrolex.job import Job, Run, Way
 from metrolex.layout.routes import route_of
 from workbench.drawing import ACT, INK, PAPER, QUIET, RULE, Drawing
+from workbench.harness.plan_paths import LINE, Box, boxes_of, paths_of
 
 __all__ = ["plan_drawing"]
 
-SCALE = 10.0
+Point = tuple[float, float]
+Label = tuple[float, float, float, float]
+
 MARGIN = 14.0
 HOT, WARM = 125.0, 85.0
 HOT_LINE = "#A3211B"
-STEP = 5.0  # between runs that share a way
+STEP = 4.0  # between runs that share a way
 
 
 def plan_drawing(job: Job, chosen: Run | None = None) -> Drawing:
     """Zones, ways and runs; the chosen run stands out and its zones can be taken hold of."""
-    words = f"Plan of {job.vehicle.name}, front to the left"
-    right = max((zone.x + zone.w for zone in job.zones), default=10) * SCALE + MARGIN
-    bottom = max((zone.y + zone.h for zone in job.zones), default=10) * SCALE + 26
-    top = min((zone.y for zone in job.zones), default=0) * SCALE - MARGIN
-    left = min((zone.x for zone in job.zones), default=0) * SCALE - MARGIN
+    words = f"Plan of {job.vehicle.name}, front to the left, its left side at the bottom"
+    boxes, paths = boxes_of(job.zones), paths_of(job.zones, job.ways)
+    corners = [(box.x, box.y, box.x + box.w, box.y + box.h) for box in boxes.values()] or [(0, 0, 100, 100)]
+    left, top = min(c[0] for c in corners) - MARGIN, min(c[1] for c in corners) - MARGIN
+    right, bottom = max(c[2] for c in corners) + MARGIN, max(c[3] for c in corners) + 26
     sheet = Drawing(right - left, bottom - top, words, "drawing plan", holds_links=True, left=left, top=top)
     passed = _zones_of(job, chosen)
-    for zone in job.zones:
-        _zone(sheet, zone, chosen is not None and zone.id in passed)
-    route = route_of(job, chosen) if chosen else None
-    mine = {way.id for way in route.ways} if route else set()
+    for box in boxes.values():
+        _zone(sheet, box, chosen is not None and box.zone.id in passed)
     for way in job.ways:
-        _way(sheet, job, way)
+        if way.id in paths:
+            _way(sheet, way, paths[way.id])
     lanes = _lanes(job)
     for run in job.runs:
         if chosen is None or run.id != chosen.id:
-            _run(sheet, job, run, lanes, False)
+            _run(sheet, job, run, paths, lanes, False)
     if chosen is not None:
-        _run(sheet, job, chosen, lanes, True)
-    for zone in job.zones:
-        _zone_words(sheet, zone)
-    for way in job.ways:
-        if way.id in mine:
-            _way_words(sheet, job, way)
-    sheet.text(left + 4, bottom - 7, "front", size=12, fill=QUIET, css="quiet")
+        _run(sheet, job, chosen, paths, lanes, True)
+    for box in boxes.values():
+        sheet.circle(*box.anchor, 2.5, fill=QUIET, stroke=QUIET, css="run-quiet-end")
+        _zone_words(sheet, box)
+    route = route_of(job, chosen) if chosen else None
+    aside = _aside(lanes, chosen) if chosen else 0.0
+    ways = [way for way in route.ways if way.id in paths] if route else []
+    drawn = {way.id: [(x + aside, y + aside) for x, y in paths[way.id]] for way in ways}
+    taken = [box.name for box in boxes.values()]
+    taken += [_along(a, b) for path in drawn.values() for a, b in pairwise(path)]
+    for way in ways:
+        taken.append(_way_words(sheet, way, drawn[way.id], taken))
+    sheet.text(left + 4, bottom - 7, "◂ front", size=12, fill=QUIET, css="quiet")
+    sheet.text((left + right) / 2, bottom - 7, "left side", size=12, anchor="middle", fill=QUIET, css="quiet")
     return sheet
 
 
-def _middle(zone: Zone) -> tuple[float, float]:
-    return (zone.x + zone.w / 2) * SCALE, (zone.y + zone.h / 2) * SCALE
-
-
-def _zone(sheet: Drawing, zone: Zone, passed: bool) -> None:
+def _zone(sheet: Drawing, box: Box, passed: bool) -> None:
     sheet.group(
-        data_zone=zone.id,
+        data_zone=box.zone.id,
         tabindex=0,
         role="button",
-        aria_label=f"{zone.name}: let the chosen run pass here",
+        aria_label=f"{box.zone.name}: let the chosen run pass here",
         class_="zone",
     )
     sheet.rect(
-        zone.x * SCALE,
-        zone.y * SCALE,
-        zone.w * SCALE,
-        zone.h * SCALE,
+        box.x,
+        box.y,
+        box.w,
+        box.h,
         fill=PAPER,
         stroke=ACT if passed else RULE,
         width=2.5 if passed else 1.2,
         css="zone-passed" if passed else "zone-box",
         round_=6,
     )
-    if zone.kind == "bulkhead":
-        x = (zone.x + zone.w / 2) * SCALE
-        sheet.line(x, zone.y * SCALE + 3, x, (zone.y + zone.h) * SCALE - 3, width=5, css="ink")
+    if box.zone.kind == "bulkhead":
+        x = box.x + box.w - 7
+        sheet.line(x, box.name[3] + 3, x, box.y + box.h - 3, width=5, css="ink")
     sheet.end()
 
 
-def _zone_words(sheet: Drawing, zone: Zone) -> None:
+def _zone_words(sheet: Drawing, box: Box) -> None:
     """The name in its box, on as many lines as it needs; what is asked of the zone under it."""
-    x, y = zone.x * SCALE + 6, zone.y * SCALE + 17
-    lines = _lines(zone.name, max(6, int(zone.w * SCALE / 7.4)))
-    tags = [
-        tag
-        for tag, said in (
-            ("airbag", zone.airbag == "there"),
-            ("airbag?", _asks(zone)),
-            ("pedals", zone.pedals),
-        )
-        if said
-    ]
-    for i, line in enumerate(lines):
-        half = len(line) * 6.3
-        sheet.rect(x - 2, y - 13 + i * 16, half + 4, 17, stroke="none", width=0, css="zone-label")
-        sheet.text(x, y + i * 16, line, size=14, css="words")
-    for j, tag in enumerate(tags):
-        sheet.text(x, y + (len(lines) + j) * 16, tag, size=13.5, bold=True, fill=HOT_LINE, css="stop")
+    x, y = box.x + 6, box.y + 17
+    for i, line in enumerate(box.lines):
+        sheet.text(x, y + i * LINE, line, size=14, css="words")
+    for j, tag in enumerate(box.tags, start=len(box.lines)):
+        sheet.text(x, y + j * LINE, tag, size=13.5, bold=True, fill=HOT_LINE, css="stop")
 
 
-def _asks(zone: Zone) -> bool:
-    return zone.kind in ("pillar", "column", "roof") and zone.airbag == ""
-
-
-def _lines(words: str, most: int) -> list[str]:
-    lines = [""]
-    for word in words.split():
-        if lines[-1] and len(lines[-1]) + 1 + len(word) > most:
-            lines.append("")
-        lines[-1] = f"{lines[-1]} {word}".strip()
-    return lines
-
-
-def _way(sheet: Drawing, job: Job, way: Way) -> None:
-    a, b = job.zone(way.a), job.zone(way.b)
-    if a is None or b is None:
-        return
+def _way(sheet: Drawing, way: Way, path: Sequence[Point]) -> None:
     hot = way.peak_degc > HOT
-    paint = HOT_LINE if hot else QUIET
-    sheet.line(
-        *_middle(a),
-        *_middle(b),
-        stroke=paint,
+    sheet.path(
+        list(path),
+        stroke=HOT_LINE if hot else QUIET,
         width=1.4,
         css="way-hot" if hot else "way",
         dash="2 5" if way.moving else "7 4",
     )
     if way.opening:
-        (x1, y1), (x2, y2) = _middle(a), _middle(b)
-        sheet.circle((x1 + x2) / 2, (y1 + y2) / 2, 6, stroke=INK, width=2.2, css="box")
+        sheet.circle(*_middle(path), 6, stroke=INK, width=2.2, css="box")
 
 
-def _way_words(sheet: Drawing, job: Job, way: Way) -> None:
-    """Length, and what is hot or wet about it, beside a way the chosen run takes."""
-    a, b = job.zone(way.a), job.zone(way.b)
-    if a is None or b is None:
-        return
-    (x1, y1), (x2, y2) = _middle(a), _middle(b)
+def _middle(path: Sequence[Point]) -> Point:
+    """The middle of a path's longest stretch."""
+    (x1, y1), (x2, y2) = max(pairwise(path), key=lambda pair: math.dist(*pair))
+    return (x1 + x2) / 2, (y1 + y2) / 2
+
+
+def _way_words(sheet: Drawing, way: Way, path: Sequence[Point], taken: Sequence[Label]) -> Label:
+    """Length, and what is hot or wet about it, beside a way the chosen run takes; clear of names, of the run, of other words."""
     words = (
         f"{way.length_m:g} m"
         + (f" {way.peak_degc:g} °C" if way.peak_degc > WARM else "")
         + (" wet" if way.wet else "")
     )
-    x, y = (x1 + x2) / 2, (y1 + y2) / 2 + 24
     half = len(words) * 4.1 + 4
     hot = way.peak_degc > HOT
-    sheet.rect(x - half, y - 13, 2 * half, 18, stroke="none", width=0, css="label")
+    label = min(
+        (_label(x, y, half) for x, y in _places(path, half)),
+        key=lambda one: (sum(_meet(one, other) for other in taken), _off(one, _middle(path))),
+    )
+    x, y = (label[0] + label[2]) / 2, label[1]
+    sheet.rect(label[0], y, 2 * half, 18, stroke="none", width=0, css="label")
     sheet.text(
         x,
-        y + 1,
+        y + 14,
         words,
         size=13.5,
         anchor="middle",
@@ -155,17 +137,52 @@ def _way_words(sheet: Drawing, job: Job, way: Way) -> None:
         css="stop" if hot else "words",
         mono=True,
     )
+    return label
 
 
-def _lanes(job: Job) -> dict[tuple[str, str], int]:
-    """Which lane a run has on a way it shares: (run, way) to 0, 1, 2..."""
-    taken: dict[str, int] = {}
+def _places(path: Sequence[Point], half: float) -> Iterator[Point]:
+    """Middles of labels beside a path: above and below its level stretches, left and right of the upright ones, at three places of each."""
+    for (x1, y1), (x2, y2) in pairwise(path):
+        for share in (0.5, 0.25, 0.75):
+            x, y = x1 + (x2 - x1) * share, y1 + (y2 - y1) * share
+            aside = (0, 16) if y1 == y2 else (half + 7, 0)
+            yield x + aside[0], y + aside[1]
+            yield x - aside[0], y - aside[1]
+
+
+def _along(a: Point, b: Point) -> Label:
+    """The strip a stretch of the run takes."""
+    return min(a[0], b[0]) - 5, min(a[1], b[1]) - 5, max(a[0], b[0]) + 5, max(a[1], b[1]) + 5
+
+
+def _aside(lanes: Mapping[str, int], run: Run) -> float:
+    return (lanes[run.id] + 1) * STEP
+
+
+def _label(x: float, y: float, half: float) -> Label:
+    return x - half, y - 9, x + half, y + 9
+
+
+def _meet(a: Label, b: Label) -> bool:
+    return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+
+
+def _off(label: Label, point: Point) -> float:
+    return math.dist(((label[0] + label[2]) / 2, (label[1] + label[3]) / 2), point)
+
+
+def _lanes(job: Job) -> dict[str, int]:
+    """Which lane each run keeps to, so that no two that share a way lie on one another: 0, 1, 2..."""
+    taken: dict[str, set[int]] = {}
     found = {}
     for run in job.runs:
         route = route_of(job, run)
-        for way in route.ways if route else ():
-            found[run.id, way.id] = taken.get(way.id, 0)
-            taken[way.id] = found[run.id, way.id] + 1
+        ways = [way.id for way in route.ways] if route else []
+        used = set().union(*(taken.get(way, set()) for way in ways))
+        lane = next(i for i in range(len(used) + 1) if i not in used)
+        found[run.id] = lane
+        for way in ways:
+            taken.setdefault(way, set()).add(lane)
     return found
 
 
@@ -176,30 +193,33 @@ def _zones_of(job: Job, run: Run | None) -> tuple[str, ...]:
     return tuple(key for key in (run.start, run.finish) if key) if run else ()
 
 
-def _run(sheet: Drawing, job: Job, run: Run, lanes: dict[tuple[str, str], int], chosen: bool) -> None:
+def _run(
+    sheet: Drawing,
+    job: Job,
+    run: Run,
+    paths: Mapping[str, tuple[Point, ...]],
+    lanes: Mapping[str, int],
+    chosen: bool,
+) -> None:
     route = route_of(job, run)
-    if route is None or not route.ways:
+    if route is None or not all(way.id in paths for way in route.ways) or not route.ways:
         return
-    points: list[tuple[float, float]] = []
-    for way, a, b in zip(route.ways, route.zones, route.zones[1:], strict=False):
-        za, zb = job.zone(a), job.zone(b)
-        if za is None or zb is None:
-            return
-        (x1, y1), (x2, y2) = _middle(za), _middle(zb)
-        aside = (lanes.get((run.id, way.id), 0) + 1) * STEP
-        length = math.hypot(x2 - x1, y2 - y1) or 1.0
-        # The side is the way's own, not the run's, so that runs in opposite directions keep apart.
-        sign = 1 if (way.a == a) else -1
-        nx, ny = -(y2 - y1) / length * aside * sign, (x2 - x1) / length * aside * sign
-        points += [(x1 + nx, y1 + ny), (x2 + nx, y2 + ny)]
+    # A whole lead is moved both ways at once: it stays square, and beside the others on level and on upright stretches alike.
+    aside = _aside(lanes, run)
+    stretches = [
+        paths[way.id] if way.a == zone else paths[way.id][::-1]
+        for way, zone in zip(route.ways, route.zones, strict=False)
+    ]
+    points = [(x + aside, y + aside) for stretch in stretches for x, y in stretch]
     if chosen:
         sheet.group(data_run=run.id, class_="run-chosen")
         sheet.path(points, stroke=INK, width=9, css="run-edge")
         sheet.path(points, stroke=ACT, width=6, css="run-line")
         for x, y in (points[0], points[-1]):
             sheet.circle(x, y, 8, fill=ACT, stroke=INK, width=2, css="run-end")
-        for x, y in points[1:-1:2]:
-            sheet.circle(x, y, 7, stroke=ACT, width=3, css="run-grip")
+        for stretch in stretches[1:]:
+            x, y = stretch[0]
+            sheet.circle(x + aside, y + aside, 7, stroke=ACT, width=3, css="run-grip")
         sheet.end()
         return
     sheet.link(f"?run={run.id}", aria_label=run.name)

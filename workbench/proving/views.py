@@ -7,6 +7,7 @@ from typing import Any, TypedDict
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 from django_htmx.http import trigger_client_event
@@ -132,7 +133,7 @@ def seen(request: Request, job: int) -> HttpResponse:
     context: dict[str, Any] = {"index": index, "error": error}
     if after is not None and index is not None:
         context["row"] = _row(build(after), state, index, points[index])
-    answer = render(request, "proving/_seen.html", context)
+    answer = HttpResponse(render_to_string("proving/_seen.html", context))
     return answer if error else trigger_client_event(answer, "job-changed")
 
 
