@@ -76,9 +76,10 @@ def test_a_wire_is_changed_in_the_form_it_opens(bench):
     page = bench.go("harness/")
     row = page.locator("#wires tr", has_text="W2 ").first
     row.get_by_text("Change").click()
-    expect(row.get_by_label("Size")).to_be_visible()
-    row.get_by_label("Size").select_option("1.5")
-    row.get_by_role("button", name="Save").click()
+    form = page.locator("#wires tr.opened:visible")
+    expect(form.get_by_label("Size")).to_be_visible()
+    form.get_by_label("Size").select_option("1.5")
+    form.get_by_role("button", name="Save").click()
     expect(page.locator("#wires tr", has_text="W2 ").first).to_contain_text("1.5")
     assert next(w.size for w in job_of(JobRecord.objects.get(pk=bench.job)).conductors if w.id == "W2") == 1.5
     assert not bench.complaints

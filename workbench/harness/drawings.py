@@ -10,6 +10,8 @@ from workbench.drawing import ACT, PAPER, QUIET, Drawing
 
 __all__ = ["run_drawing"]
 
+MONO, LETTER = 7.6, 6.6  # how wide a letter of 12 is at most, of one width and of the other kind
+
 
 def run_drawing(run: Run) -> SafeString:
     """The segments to scale over the supplied lead; hot and moving stretches are marked in words too."""
@@ -31,14 +33,11 @@ def run_drawing(run: Run) -> SafeString:
             css="hot" if hot else "box",
             dash="5 3" if segment.moving else "",
         )
-        label = (
-            f"{segment.length_m:g} m"
-            + (f" · {segment.peak_degc:g} °C" if hot else "")
-            + (" · moves" if segment.moving else "")
-        )
-        if w > 8 * len(label) * 0.82:
-            sheet.text(x + w / 2, 37, label, size=12, anchor="middle", mono=True)
-        room = int(w / 7)
+        length, heat = f"{segment.length_m:g} m", f" · {segment.peak_degc:g} °C" if hot else ""
+        labels = (length + heat + (" · moves" if segment.moving else ""), length + heat, length)
+        label = next((words for words in labels if MONO * len(words) + 6 < w), "")
+        sheet.text(x + w / 2, 37, label, size=12, anchor="middle", mono=True)
+        room = int((w - 8) / LETTER)
         words = (
             segment.name
             if len(segment.name) <= room

@@ -43,6 +43,10 @@ __all__ = [
 ]
 
 
+#: Findings up to which each is shown by itself.
+MOST_SLIPS = 6
+
+
 def record_for(request: Request, job: int) -> JobRecord:
     """The record of a job of this person's workshop; 404 for any other."""
     return get_object_or_404(JobRecord.objects.for_workshop(request.workshop), pk=job)
@@ -111,9 +115,28 @@ def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
         "state": look.state,
         "place": place,
         "slips": shown,
+        "bunches": _bunches(shown),
         "still_open": sum(stage.count for stage in look.stages if place in ("", "handover", stage.key)),
         "notes": notes,
     }
+
+
+def _bunches(slips: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Slips one by one; where there are more than can be taken in, those of one kind and grade together. Stops stay by themselves."""
+    found: dict[Any, list[dict[str, Any]]] = {}
+    for i, slip in enumerate(slips):
+        finding = slip["finding"]
+        alone = len(slips) <= MOST_SLIPS or finding.grade == "stop"
+        found.setdefault(i if alone else (finding.grade, finding.code), []).append(slip)
+    return [
+        {
+            "grade": bunch[0]["finding"].grade,
+            "code": bunch[0]["finding"].code,
+            "slips": bunch,
+            "subjects": ", ".join(dict.fromkeys(slip["finding"].subject for slip in bunch)),
+        }
+        for bunch in found.values()
+    ]
 
 
 def show_page(
