@@ -38,7 +38,7 @@ def test_a_run_is_dragged_through_a_zone_and_length_and_cut_list_follow(bench):
 
     page.go_back()
     page.locator('[data-zone="dash centre"]').focus()
-    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowUp")
     expect(page.locator('[data-zone="dash right"]')).to_be_focused()
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="No longer through Dash, right")).to_be_visible()

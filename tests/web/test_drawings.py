@@ -18,7 +18,7 @@ from workbench.drawing import WIRE_PAINT, Drawing, wire_paint
 from workbench.feeds.drawings import panel_drawing
 from workbench.harness.drawings import run_drawing
 from workbench.harness.wiring_drawing import wiring_diagram
-from workbench.scaling.drawings import scaling_drawing
+from workbench.scaling.bench.drawing import scaling_drawing
 
 SVG = "{http://www.w3.org/2000/svg}"
 

@@ -18,12 +18,12 @@ from metrolex.twin import build, solve
 from metrolex.twin.error_budget import channel_budget
 from metrolex.warning.drive import replay
 from workbench.scaling.axes import axis, decades, ticks
-from workbench.scaling.benches.road_drawing import runs_drawing
-from workbench.scaling.benches.tank_drawing import tank_drawing
-from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
-from workbench.scaling.drawings import scaling_drawing
-from workbench.scaling.measured_drawing import measured_drawing
-from workbench.scaling.warn_drawing import replay_drawing
+from workbench.scaling.bench.drawing import scaling_drawing
+from workbench.scaling.bench.road_drawing import runs_drawing
+from workbench.scaling.bench.tank_drawing import tank_drawing
+from workbench.scaling.error.drawing import TERM_WORDS, budget_drawing
+from workbench.scaling.measured.drawing import measured_drawing
+from workbench.scaling.warnings.drawing import replay_drawing
 
 RUN = State("run", "off", "running")
 SVG = "{http://www.w3.org/2000/svg}"

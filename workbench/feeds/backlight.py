@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TypedDict
+
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
@@ -9,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import feeds as acts
 from metrolex.errors import BadInput
-from metrolex.twin.backlight import SCENES, backlights, remedies
+from metrolex.twin.backlight import SCENES, Backlight, backlights, remedies
 from workbench.feeds.backlight_drawing import faces_drawing
 from workbench.feeds.forms import LightingForm
 from workbench.jobs.look import Look
@@ -18,37 +20,20 @@ from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page
 from workbench.request import Request
 
 
+class LightRow(TypedDict):
+    """A display's light through the scenes, and the form of what its lamp wire does."""
+
+    light: Backlight
+    faces: list[tuple[str, str, float | None]]
+    form: LightingForm
+
+
 @require_GET
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Every display through the scenes, and the remedies tried on them."""
     lights = [light for light in backlights(look.network) if light.display.pin_for("lamps")]
-    rows = [
-        {
-            "light": light,
-            "faces": list(zip(SCENES, light.levels, light.ratios, strict=True)),
-            "form": LightingForm(
-                initial={
-                    "display": light.display.id,
-                    "lighting": light.display.lighting,
-                    "no_dimmer": light.display.no_dimmer,
-                },
-                auto_id=f"light-{i}-%s",
-            ),
-        }
-        for i, light in enumerate(lights)
-    ]
-    ways = (
-        [
-            {"remedy": remedy, "drawing": faces_drawing(remedy.words, remedy.levels)}
-            for remedy in remedies(look.network)
-        ]
-        if rows
-        else []
-    )
-    drawing = (
-        faces_drawing("As wired now", {light.display.id: light.levels for light in lights}) if rows else ""
-    )
+    tried = remedies(look.network) if lights else ()
     return show_page(
         request,
         "feeds/backlight.html",
@@ -56,11 +41,23 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         look,
         "feeds",
         tab="backlight",
-        rows=rows,
-        ways=ways,
+        rows=[_row(i, light) for i, light in enumerate(lights)],
+        ways=[{"remedy": way, "drawing": faces_drawing(way.words, way.levels)} for way in tried],
         scenes=list(SCENES),
-        drawing=drawing,
+        drawing=faces_drawing("As wired now", {light.display.id: light.levels for light in lights})
+        if lights
+        else "",
     )
+
+
+def _row(index: int, light: Backlight) -> LightRow:
+    display = light.display
+    start = {"display": display.id, "lighting": display.lighting, "no_dimmer": display.no_dimmer}
+    return {
+        "light": light,
+        "faces": list(zip(SCENES, light.levels, light.ratios, strict=True)),
+        "form": LightingForm(initial=start, auto_id=f"light-{index}-%s"),
+    }
 
 
 @require_POST

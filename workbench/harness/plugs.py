@@ -50,25 +50,10 @@ def _context(
     pin_form: PinForm | None = None,
 ) -> dict[str, Any]:
     job = look.job
-    plugs: list[dict[str, Any]] = []
-    for connector in job.connectors:
-        view = mirrored(connector.view) if connector.id == turned else connector.view
-        refused = plug if plug is not None and plug.data.get("id") == connector.id else None
-        plugs.append(
-            {
-                "connector": connector,
-                "drawing": plug_drawing(connector, view, job.display(connector.display)).safe(),
-                "view": view,
-                "turned": connector.id == turned,
-                "form": refused
-                or PlugForm(job, initial=PlugForm.of(connector), auto_id=f"plug-{len(plugs)}-%s"),
-                "open": refused is not None,
-            }
-        )
     pair = job.bus.pair_ohm
     return {
         "tab": "plugs",
-        "plugs": plugs,
+        "plugs": [_plug(job, i, turned, plug) for i in range(len(job.connectors))],
         "new": plug if plug is not None and not plug.data.get("id") else PlugForm(job),
         "lamp_pins": [
             {
@@ -93,6 +78,21 @@ def _context(
             for c in job.measured
             if c.source == "ecu"
         ],
+    }
+
+
+def _plug(job: Job, index: int, turned: str, refused: PlugForm | None) -> dict[str, Any]:
+    """A plug as drawn from its view, or from the other where it is turned; with its form."""
+    connector = job.connectors[index]
+    view = mirrored(connector.view) if connector.id == turned else connector.view
+    mine = refused if refused is not None and refused.data.get("id") == connector.id else None
+    return {
+        "connector": connector,
+        "drawing": plug_drawing(connector, view, job.display(connector.display)).safe(),
+        "view": view,
+        "turned": connector.id == turned,
+        "form": mine or PlugForm(job, initial=PlugForm.of(connector), auto_id=f"plug-{index}-%s"),
+        "open": mine is not None,
     }
 
 

@@ -77,22 +77,24 @@ def change(
     why: str = "",
     seen: Seen | None = None,
 ) -> Job:
-    """Do an act on a stored job and keep both the outcome and the act; the job after it.
+    """Do an act on a stored job and keep both the outcome and the act; the job after it, and ``record`` that of its version.
 
     ``seen`` is the version the person looked at: what others changed since stays, unless the act changes the same
     value. Raises BadInput with nothing stored: for a reader, for a job that cannot be meant, Conflict for the same value.
     """
     may_write(by)
+    current = copy.copy(record)
     for _ in range(_TRIES):
-        before = JOBS.job_of(record)
+        before = JOBS.job_of(current)
         try:
-            after = _after(record, before, act, by, seen)
-            if (after == before and not _moved_on(record)) or _kept(record, before, after, by, why):
+            after = _after(current, before, act, by, seen)
+            if (after == before and not _moved_on(current)) or _kept(current, before, after, by, why):
+                vars(record).update(vars(current))
                 return after
         except BadInput:
-            if not _moved_on(record):
+            if not _moved_on(current):
                 raise
-        record.refresh_from_db()
+        current.refresh_from_db()
     raise BadInput("job", None, "a quiet moment", "Others are saving in this job just now: try again.")
 
 

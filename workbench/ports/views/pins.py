@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
-from metrolex.job import Job, MeasuringChain, Port, Sender
+from metrolex.job import FlowPath, Job, MeasuringChain, Port, Sender
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.compare import (
     CRITERIA,
@@ -92,28 +94,30 @@ def _context(
         "weights": WeightsForm(initial={name: as_typed(value) for name, value in weights_of(job).items()}),
         "preset_now": next((name for name, w in PRESETS.items() if w == weights_of(job)), ""),
         "practices": [{"topic": t, "now": practice_of(job, t.key)} for t in _topics(job, channel, at)],
-        "drawings": [
-            path_drawing(
-                path,
-                zones_of(channel.measurand, path, job.paths, lambda_practice(job)),
-                found,
-                at.port.id if at else "",
-                beside=beside_words(path, job.paths),
-                others=hanging_on(job, path, but=channel),
-            )
-            for path in paths
-        ],
-        "form": form
-        or (
-            PortForm(initial=PortForm.start(at.port, facts_of(job, channel, at.port)), paths=job.paths)
-            if at
-            else None
-        ),
+        "drawings": [_drawn(job, channel, path, found, at) for path in paths],
+        "form": form or (_facts_form(job, channel, at) if at else None),
         "form_open": form is not None,
         "pin_form": pin_form or PinForm(paths=paths, initial={"path": paths[0].id if paths else ""}),
         "pin_open": pin_form is not None,
         **(_way_in(job, channel, at, sender, library) if at else {}),
     }
+
+
+def _drawn(
+    job: Job, channel: MeasuringChain, path: FlowPath, found: Sequence[Candidate], at: Candidate | None
+) -> SafeString:
+    return path_drawing(
+        path,
+        zones_of(channel.measurand, path, job.paths, lambda_practice(job)),
+        found,
+        at.port.id if at else "",
+        beside=beside_words(path, job.paths),
+        others=hanging_on(job, path, but=channel),
+    )
+
+
+def _facts_form(job: Job, channel: MeasuringChain, at: Candidate) -> PortForm:
+    return PortForm(initial=PortForm.start(at.port, facts_of(job, channel, at.port)), paths=job.paths)
 
 
 def _topics(job: Job, channel: MeasuringChain, at: Candidate | None) -> list[Any]:

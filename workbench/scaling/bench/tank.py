@@ -17,7 +17,7 @@ from metrolex.senders import y_at
 from metrolex.senders.pasted import points_text, read_points
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.look import Look
-from workbench.scaling.benches.tank_drawing import tank_drawing
+from workbench.scaling.bench.tank_drawing import tank_drawing
 
 __all__ = ["TankForm", "context"]
 

@@ -10,7 +10,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from metrolex.errors import BadInput
-from metrolex.job import Display, Input, MeasuringChain
+from metrolex.job import Display, Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit
 from metrolex.scaling.match import match_sender, power_of
 from metrolex.scaling.pull_up import best_pull_up, judge_pull_up
@@ -129,48 +129,37 @@ def match(request: Request, job: int) -> HttpResponse:
     context: dict[str, Any] = {"form": form, "channel": channel}
     sender = look.job.sender(channel.sender)
     if form.is_valid() and sender is not None:
-        data = form.cleaned_data
         try:
-            gauge = read_points(data["gauge"], channel.unit, "ohm")
-            if len(gauge) < 2:
-                raise BadInput(
-                    "gauge", len(gauge), "two lines or more", "Give two lines or more: reading, then ohms."
-                )
-            span = [y for y, _ in gauge]
-            low, high = max(min(span), _reach(channel, look)[0]), min(max(span), _reach(channel, look)[1])
-            if low >= high:
-                raise BadInput(
-                    "gauge",
-                    span,
-                    "readings the sender covers",
-                    "The gauge's readings and the sender's do not meet.",
-                )
-            law = tuple(
-                (
-                    low + (high - low) * k / 8,
-                    float(
-                        x_at(
-                            sender.curve,
-                            in_unit(low + (high - low) * k / 8, channel.unit, sender.curve.y_unit),
-                        )
-                    ),
-                )
-                for k in range(9)
-            )
-            found = match_sender(law, gauge, data["series"])
-            context |= {
-                "found": found,
-                "law": [(y, ohm, shown) for (y, ohm), shown in zip(law, found.shown, strict=False)],
-            }
-            if found.max_error is not None and data["supply_v"] and data["feed_ohm"]:
-                context["power"] = power_of(found, law, data["supply_v"], data["feed_ohm"])
+            context |= _matched(sender, channel, form.cleaned_data)
         except BadInput as fault:
             refuse(form, fault, {"points": "gauge", "gauge_points": "gauge", "sender_points": "gauge"})
     return render(request, "scaling/_match.html", context)
 
 
-def _reach(channel: MeasuringChain, look: Look) -> tuple[float, float]:
-    sender = look.job.sender(channel.sender)
-    assert sender is not None
+def _matched(sender: Sender, channel: MeasuringChain, data: dict[str, Any]) -> dict[str, Any]:
+    """The match for a gauge's readings, over what the sender covers of them. Raises BadInput."""
+    gauge = read_points(data["gauge"], channel.unit, "ohm")
+    if len(gauge) < 2:
+        words = "Give two lines or more: reading, then ohms."
+        raise BadInput("gauge", len(gauge), "two lines or more", words)
+    span = [y for y, _ in gauge]
+    least, most = _reach(sender, channel)
+    low, high = max(min(span), least), min(max(span), most)
+    if low >= high:
+        words = "The gauge's readings and the sender's do not meet."
+        raise BadInput("gauge", span, "readings the sender covers", words)
+    readings = [low + (high - low) * k / 8 for k in range(9)]
+    law = tuple(
+        (y, float(x_at(sender.curve, in_unit(y, channel.unit, sender.curve.y_unit)))) for y in readings
+    )
+    found = match_sender(law, gauge, data["series"])
+    rows = [(y, ohm, shown) for (y, ohm), shown in zip(law, found.shown, strict=False)]
+    matched: dict[str, Any] = {"found": found, "law": rows}
+    if found.max_error is not None and data["supply_v"] and data["feed_ohm"]:
+        matched["power"] = power_of(found, law, data["supply_v"], data["feed_ohm"])
+    return matched
+
+
+def _reach(sender: Sender, channel: MeasuringChain) -> tuple[float, float]:
     low, high = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))
     return low, high

@@ -8,7 +8,7 @@ from django.forms import Form
 
 from metrolex.job import Input, MeasuringChain
 from workbench.jobs.look import Look
-from workbench.scaling.benches import boost, engine, gear, mixture, road, tank
+from workbench.scaling.bench import boost, engine, gear, mixture, road, tank
 
 __all__ = ["bench_context", "bench_of"]
 

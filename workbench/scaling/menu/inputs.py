@@ -12,8 +12,8 @@ from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import kept, look_for, page_at, page_of_job, record_for, show_page
 from workbench.request import Request
-from workbench.scaling.menu_forms import InputForm
-from workbench.scaling.menu_views import display_or_404, sheet_after, sheet_context
+from workbench.scaling.menu.forms import InputForm
+from workbench.scaling.menu.views import display_or_404, sheet_after, sheet_context
 
 
 @require_GET

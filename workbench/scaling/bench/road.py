@@ -27,7 +27,7 @@ from metrolex.speed.pulses import Magnets, gap_card, reluctor_volts
 from metrolex.speed.tyres import circumference_m, read_tyre, roll_out_m
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
 from workbench.jobs.look import Look
-from workbench.scaling.benches.road_drawing import runs_drawing
+from workbench.scaling.bench.road_drawing import runs_drawing
 
 __all__ = [
     "GapForm",

@@ -21,7 +21,7 @@ from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import at_channel, channel_or_404, kept, page_at, page_of_job, show_page
 from workbench.request import Request
-from workbench.scaling.warn_drawing import replay_drawing
+from workbench.scaling.warnings.drawing import replay_drawing
 
 KIND_OF: dict[str, Kind] = {
     "oil_pressure": "oil_pressure",

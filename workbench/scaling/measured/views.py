@@ -24,7 +24,7 @@ from workbench.jobs.pages import act, at_channel, channel_or_404, kept, page_at,
 from workbench.library.parts import own_senders
 from workbench.request import Request
 from workbench.scaling.forms import LONGEST
-from workbench.scaling.measured_drawing import measured_drawing
+from workbench.scaling.measured.drawing import measured_drawing
 
 FITS = [
     ("steinhart_hart", "Steinhart-Hart, three numbers"),
@@ -90,12 +90,17 @@ def _context(
             "references": references(min(max(altitude or 0.0, ALTITUDE_M[0]), ALTITUDE_M[1])),
             "altitude": altitude,
         }
+    return found | _fitted(sender, law, _suspects(sender, own_senders(request.workshop)))
+
+
+def _fitted(sender: Sender, law: str, suspects: tuple[Suspect, ...]) -> dict[str, Any]:
+    """What the points say: doubts, whose curve they may be, and the law fitted to them or why it cannot be."""
     points = tuple((m.x, m.y) for m in sender.measured)
     chosen: FitKind = law if law in FIT_KINDS else _usual(sender, len(points))  # type: ignore[assignment]
-    found |= {
+    found: dict[str, Any] = {
         "law": chosen,
         "doubts": point_findings(points, sender.curve.x_unit, sender.curve.y_unit),
-        "suspects": _suspects(sender, points, own_senders(request.workshop)),
+        "suspects": suspects,
     }
     if not points:
         return found
@@ -150,10 +155,9 @@ def _numbers(fit: Fit) -> str:
     return f"{len(curve.points)} points"
 
 
-def _suspects(
-    sender: Sender, points: tuple[tuple[float, float], ...], own: dict[str, Sender]
-) -> tuple[Suspect, ...]:
+def _suspects(sender: Sender, own: dict[str, Sender]) -> tuple[Suspect, ...]:
     """Senders of the library, own and generic, of the same kind, whose curve comes near."""
+    points = tuple((m.x, m.y) for m in sender.measured)
     if not points:
         return ()
     curves = {

@@ -17,7 +17,7 @@ from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import channel_or_404, page_of_job, show_page
 from workbench.request import Request
-from workbench.scaling.budget_drawing import TERM_WORDS, budget_drawing
+from workbench.scaling.error.drawing import TERM_WORDS, budget_drawing
 
 
 @require_GET

@@ -24,7 +24,7 @@ from workbench.jobs.pages import act, kept, look_for, page_at, page_of_job, reco
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
 from workbench.request import Request
-from workbench.scaling.menu_forms import KINDS, EntryForm, InputForm
+from workbench.scaling.menu.forms import KINDS, EntryForm, InputForm
 
 
 @require_GET
