@@ -64,7 +64,7 @@ class DrillInput:
     wall_mm: Positive
     material: Literal["cast_iron", "steel", "aluminium", "sheet"]
     reamed: bool = False
-    school: TapPractice = "handbook"
+    practice: TapPractice = "handbook"
 
     def __post_init__(self) -> None:
         connection_called(self.thread, "thread")
@@ -73,7 +73,7 @@ class DrillInput:
 def run_drill(asked: DrillInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """Steps, tap drill, threads that hold."""
     thread = connection_called(asked.thread)
-    plan = plan_hole(thread, asked.wall_mm, asked.material, asked.reamed, asked.school)
+    plan = plan_hole(thread, asked.wall_mm, asked.material, asked.reamed, asked.practice)
     return {
         "steps_mm": list(plan.steps_mm),
         "tap_drill": {"name": plan.tap_drill.name, "mm": plan.tap_drill.size_mm},
@@ -94,7 +94,7 @@ class WidebandInput:
     before_catalyst: bool | None
     tip_angle_deg: Annotated[float, Limits(low=-90, high=90)] | None = None
     open_end_distance_mm: NonNegative | None = None
-    school: Practice = "12_to_36_in"
+    practice: Practice = "12_to_36_in"
 
 
 def run_wideband(asked: WidebandInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
@@ -105,7 +105,7 @@ def run_wideband(asked: WidebandInput, _flags: Sequence[str] = ()) -> dict[str, 
         asked.before_catalyst,
         asked.tip_angle_deg,
         asked.open_end_distance_mm,
-        asked.school,
+        asked.practice,
     )
     return {"ok": place.ok, "allowed_mm": list(place.allowed_mm), "findings": findings_out(place.findings)}
 
@@ -139,7 +139,7 @@ CALCULATIONS = {
             "before_catalyst": True,
             "tip_angle_deg": 30,
             "open_end_distance_mm": 1800,
-            "school": "18_in",
+            "practice": "18_in",
         },
     ),
     "spot": Calculation(SpotInput, run_spot, {"distance_mm": 150, "cone_deg": 35}),

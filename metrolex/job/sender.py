@@ -35,7 +35,7 @@ class Sender:
     """A sending unit. One wire: it returns through its thread; three: it is fed ``supply_v``, and what it gives is a share
     of that where it is ``ratiometric`` (an amplifier or a controller has a reference of its own).
 
-    A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low may tell a second
+    A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low, its pulse width, may tell a second
     quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender.
 

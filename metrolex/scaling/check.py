@@ -65,7 +65,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 channel.name,
                 f"A type {sender.curve.type} couple is read as type {stage.thermocouple_type}: the reading is wrong by tens of degrees when hot.",
                 figure=f"{sender.curve.type} as {stage.thermocouple_type}",
-                remedy="Set the input to the couple's own type.",
+                remedy="Set the input to the type of the thermocouple fitted.",
                 place="scaling",
                 channel=channel.id,
             )

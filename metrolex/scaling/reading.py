@@ -25,12 +25,12 @@ __all__ = [
     "Faces",
     "Shown",
     "ends",
-    "faces_of_couple",
     "faces_of_supply",
+    "faces_of_thermocouple",
     "faces_of_volts",
     "in_range",
-    "read_couple",
     "read_supply",
+    "read_thermocouple",
     "read_volts",
 ]
 
@@ -104,12 +104,12 @@ def faces_of_supply(volts: ArrayLike, scaling: Scaling, behaviour: Behaviour) ->
     return _faces(value, x, none, none, scaling, behaviour)
 
 
-def faces_of_couple(
+def faces_of_thermocouple(
     volts: ArrayLike, stage: Input, channel: MeasuringChain, behaviour: Behaviour, cold_degc: float
 ) -> Faces:
-    """The faces of a thermocouple input: the cold junction added, the temperature by the couple's own law.
+    """The faces of a thermocouple input: the cold junction added, the temperature by the law of its type.
 
-    Raises BadInput (field ``couple``) for an input that does not say its type.
+    Raises BadInput (field ``thermocouple_type``) for an input that does not say its type.
     """
     kind = stage.thermocouple_type
     if kind is None:
@@ -168,12 +168,12 @@ def read_supply(volts: float, scaling: Scaling, behaviour: Behaviour) -> Shown:
     return _shown(faces_of_supply([volts], scaling, behaviour), scaling, behaviour)
 
 
-def read_couple(
+def read_thermocouple(
     volts: float, stage: Input, channel: MeasuringChain, behaviour: Behaviour, cold_degc: float
 ) -> Shown:
-    """The face of a thermocouple input. Raises BadInput as ``faces_of_couple`` does."""
-    faces = faces_of_couple([volts], stage, channel, behaviour, cold_degc)
-    why = {"open": f"{faces.x.item():.1f} mV: no such couple gives that"}
+    """The face of a thermocouple input. Raises BadInput as ``faces_of_thermocouple`` does."""
+    faces = faces_of_thermocouple([volts], stage, channel, behaviour, cold_degc)
+    why = {"open": f"{faces.x.item():.1f} mV: no thermocouple of this type gives that"}
     return _shown(faces, channel.scaling, behaviour, why)
 
 

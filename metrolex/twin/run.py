@@ -21,12 +21,12 @@ from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import (
     Shown,
-    faces_of_couple,
     faces_of_supply,
+    faces_of_thermocouple,
     faces_of_volts,
     in_range,
-    read_couple,
     read_supply,
+    read_thermocouple,
     read_volts,
 )
 from metrolex.scaling.table import look_up, rounded_text
@@ -254,7 +254,9 @@ def unrounded(
         if stage.kind == "supply":
             return faces_of_supply(volts, channel.scaling, display.behaviour).value
         if stage.kind == "thermocouple":
-            return faces_of_couple(volts, exact, channel, display.behaviour, COLD_DEGC + off.cold_k).value
+            return faces_of_thermocouple(
+                volts, exact, channel, display.behaviour, COLD_DEGC + off.cold_k
+            ).value
         return faces_of_volts(volts, exact, channel.scaling, display.behaviour).value
 
     return read
@@ -289,7 +291,7 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     if channel.gears and stage.kind == "volts":
         return _gear(channel, volts)
     if stage.kind == "thermocouple":
-        return read_couple(volts, stage, channel, display.behaviour, COLD_DEGC)
+        return read_thermocouple(volts, stage, channel, display.behaviour, COLD_DEGC)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
 
 

@@ -221,7 +221,7 @@ def test_drill_wideband_and_spot(call):
         ["stop", "note"],
     )
     _, answer = call(
-        "wideband", {"distance_mm": 500, "after_turbine": None, "before_catalyst": True, "school": "24_in"}
+        "wideband", {"distance_mm": 500, "after_turbine": None, "before_catalyst": True, "practice": "24_in"}
     )
     assert (answer["ok"], answer["allowed_mm"], answer["findings"][0]["code"]) == (
         False,
@@ -387,8 +387,8 @@ REFUSED = [
     ("wideband", {"distance_mm": 500, "after_turbine": 1, "before_catalyst": True}, "after_turbine"),
     (
         "wideband",
-        {"distance_mm": 500, "after_turbine": None, "before_catalyst": True, "school": "30_in"},
-        "school",
+        {"distance_mm": 500, "after_turbine": None, "before_catalyst": True, "practice": "30_in"},
+        "practice",
     ),
     ("bundle", {"wires": []}, "wires"),
     ("bundle", {"wires": [{"od_mm": 0, "count": 1}]}, "wires[0].od_mm"),

@@ -17,7 +17,7 @@ from metrolex.senders import x_range, y_at, y_range
 from metrolex.twin import build, readings, solve
 from tests.jobs import a_vehicle, shown_by
 
-LOW_TIME = "fuel temperature, low time of the content sensor's pulses"
+LOW_TIME = "fuel temperature, pulse width of the content sensor"
 CONTENT = "content sensor, 50 to 150 Hz"
 DASH = "dash, nine sensor inputs and data"
 

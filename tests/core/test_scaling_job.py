@@ -52,7 +52,7 @@ from metrolex.scaling.counting import (
     shown_over_true,
 )
 from metrolex.scaling.menu import generic_menu, menu_findings, sheet_of
-from metrolex.scaling.reading import in_range, read_couple, read_volts
+from metrolex.scaling.reading import in_range, read_thermocouple, read_volts
 from metrolex.scaling.shared import Listener, on_one_sender, on_two_senders
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.trim import trim_rows
@@ -437,7 +437,7 @@ def test_a_content_sensor_speaks_in_hertz():
 def riding_job():
     """The content job with fuel temperature read off the same pulses, at the same input."""
     job, _ = content_job()
-    sender = sender_kit("fuel temperature, low time of the content sensor's pulses", "warmth")
+    sender = sender_kit("fuel temperature, pulse width of the content sensor", "warmth")
     scaling = Scaling(((1.0, -40.0), (5.0, 125.0)), "millisecond", 0, -40.0, 125.0)
     channel = MeasuringChain(
         "warm", "Fuel temperature", "fuel_temperature", "degC", "dash", "P1", "warmth", scaling=scaling
@@ -538,10 +538,10 @@ def test_a_couple_is_read_by_its_own_law(kind):
         "egt", "Exhaust", "exhaust_temperature", "degC", scaling=Scaling((), "millivolt", 0, 0.0, 1200.0)
     )
     volts = (emf_mv(kind, 350.0) - emf_mv(kind, 25.0)) / 1000
-    assert read_couple(volts, stage, channel, Behaviour(), 25.0).value == 350.0
+    assert read_thermocouple(volts, stage, channel, Behaviour(), 25.0).value == 350.0
     # The same millivolts where the input is 25 degC warmer stand for about 25 degC more (couples steepen as they get hotter).
-    assert read_couple(volts, stage, channel, Behaviour(), 50.0).value == pytest.approx(375, abs=9)
-    assert read_couple(0.5, stage, channel, Behaviour(), 25.0).state == "open"
+    assert read_thermocouple(volts, stage, channel, Behaviour(), 50.0).value == pytest.approx(375, abs=9)
+    assert read_thermocouple(0.5, stage, channel, Behaviour(), 25.0).state == "open"
     with pytest.raises(BadInput):
         Input("A", "thermocouple", "5")
 

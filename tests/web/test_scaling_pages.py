@@ -106,7 +106,7 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
     for measurand in ("fuel_temperature", "road_speed", "ethanol_content"):
         job = add_channel(job, measurand, on_dash=measurand != "fuel_temperature")
     other = Other(bay, job)
-    low_time = "fuel temperature, low time of the content sensor's pulses"
+    low_time = "fuel temperature, pulse width of the content sensor"
     assert other.post("ports/sender/", channel="fuel temperature", kit=low_time).status_code == 302
     # Alone it has nobody's pulses to ride on, and says so.
     assert other.job.sender(other.job.chain("fuel temperature").sender).rides
