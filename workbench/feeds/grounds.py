@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TypedDict
 
 from django.http import HttpResponse
 from django.shortcuts import redirect
@@ -10,9 +10,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import feeds as acts
 from metrolex.feeds.check import proved_for_meter
+from metrolex.job import GroundPoint
 from metrolex.twin.addresses import ground_node
 from metrolex.twin.build import ground_ohm
-from metrolex.twin.grounds import ground_layouts
+from metrolex.twin.grounds import GroundLayout, ground_layouts
 from workbench.feeds.forms import GroundForm
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -27,9 +28,29 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "feeds/grounds.html", record, look, "feeds", **_context(look))
 
 
-def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> dict[str, Any]:
+class GroundRow(TypedDict):
+    """A ground point as measured, with its form."""
+
+    point: GroundPoint
+    volts: float | None
+    proved: bool
+    ohm: float
+    form: GroundForm
+    open: bool
+
+
+class GroundsPage(TypedDict):
+    """The ground points, and the layouts of them tried."""
+
+    tab: str
+    rows: list[GroundRow]
+    layouts: tuple[GroundLayout, ...]
+    new: GroundForm
+
+
+def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> GroundsPage:
     job = look.job
-    rows = []
+    rows: list[GroundRow] = []
     for point in job.grounds:
         form = (
             refused

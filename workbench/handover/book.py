@@ -2,19 +2,38 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from typing import Any, TypedDict
+
+from django.utils.safestring import SafeString
 
 from metrolex.brief.survey import new_lamps
-from metrolex.check.proof import judge_all
+from metrolex.check import Row
+from metrolex.check.proof import Judged, judge_all
 from metrolex.errors import BadInput
 from metrolex.feeds.fuses import nearest_rating
-from metrolex.job import Job, State
+from metrolex.findings import Finding
+from metrolex.job import (
+    Circuit,
+    ClusterItem,
+    Display,
+    Input,
+    Job,
+    MeasuringChain,
+    Panel,
+    Port,
+    Sender,
+    State,
+    Survey,
+    Tap,
+    Waiver,
+)
 from metrolex.ports.facts import stack_of
-from metrolex.ports.fluids import fluids_of
+from metrolex.ports.fluids import FluidPlan, fluids_of
 from metrolex.scaling.reading import ends
 from metrolex.twin import solve
 from metrolex.twin.error_budget import channel_budget
-from workbench.harness.wires import cut_list
+from workbench.harness.wires import WireRow, cut_list
 from workbench.harness.wiring_drawing import wiring_diagram
 from workbench.jobs.look import Look
 
@@ -28,7 +47,51 @@ CAUTIONS = (
 )
 
 
-def book_of(look: Look) -> dict[str, Any]:
+class ChannelPage(TypedDict):
+    """What the book says of one channel."""
+
+    channel: MeasuringChain
+    row: Row
+    display: Display | None
+    sender: Sender | None
+    port: Port | None
+    low: float | None
+    high: float | None
+    input: Input | None
+    joints: list[dict[str, Any]]
+    error: float | None
+
+
+class FuseRow(TypedDict):
+    """A line of the fuse card."""
+
+    tap: Tap
+    circuit: Circuit | None
+    colour: str
+    panel: Panel | None
+
+
+class Book(TypedDict):
+    """Everything the book prints."""
+
+    set_up: list[dict[str, Any]]
+    channels: list[ChannelPage]
+    fuse_card: list[FuseRow]
+    wires: list[WireRow]
+    wiring: SafeString
+    wiring_state: State
+    judged: list[Judged]
+    stops: list[Finding]
+    cautions_open: list[Finding]
+    safety: Sequence[str]
+    fluids: list[FluidPlan]
+    survey: Survey
+    new_lamps: tuple[str, ...]
+    cluster: tuple[ClusterItem, ...]
+    passed: list[tuple[Finding, Waiver]]
+
+
+def book_of(look: Look) -> Book:
     """Everything the book prints. The circuit is shown with the key in run, lamps off, engine stopped."""
     job = look.job
     still = solve(look.network, State("run"))
@@ -55,7 +118,7 @@ def book_of(look: Look) -> dict[str, Any]:
     }
 
 
-def _channel(look: Look, row: Any) -> dict[str, Any]:
+def _channel(look: Look, row: Row) -> ChannelPage:
     job, channel = look.job, row.channel
     display, sender, port = job.display(channel.display), job.sender(channel.sender), job.port(channel.port)
     low, high = ends(channel.scaling)
@@ -73,14 +136,14 @@ def _channel(look: Look, row: Any) -> dict[str, Any]:
     }
 
 
-def _error(look: Look, channel: Any) -> float | None:
+def _error(look: Look, channel: MeasuringChain) -> float | None:
     """The likely error where the driver must act, else at the warm reading; None while it is not known."""
     at = next((v for v in (channel.warn_high, channel.warn_low, channel.true_running) if v is not None), None)
     found = channel_budget(look.solved, channel, at) if at is not None else None
     return float(abs(found[0].shift[0]) + found[0].half_95[0]) if found else None
 
 
-def _joints(job: Job, channel: Any) -> list[dict[str, Any]]:
+def _joints(job: Job, channel: MeasuringChain) -> list[dict[str, Any]]:
     """The way in, joint by joint: what is screwed into what and how it seals."""
     port, sender = job.port(channel.port), job.sender(channel.sender)
     if port is None or sender is None or not port.thread or not sender.thread:
@@ -93,7 +156,7 @@ def _joints(job: Job, channel: Any) -> list[dict[str, Any]]:
     return [{"joint": joint, "name": name} for joint, name in zip(stack.joints, names, strict=False)]
 
 
-def _fuse(job: Job, tap: Any) -> dict[str, Any]:
+def _fuse(job: Job, tap: Tap) -> FuseRow:
     circuit = job.circuit(tap.circuit)
     try:
         colour = str(nearest_rating(tap.fuse_a)["colour"]).replace("_", "-") if tap.fuse_a else ""

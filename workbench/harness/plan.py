@@ -3,27 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, TypedDict
 
 from django import forms
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.safestring import SafeString
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import plan as acts
 from metrolex.errors import BadInput
-from metrolex.harness.extension import extension_of
-from metrolex.harness.runs import plan_run
-from metrolex.job import Job
+from metrolex.harness.extension import Extension, extension_of
+from metrolex.harness.runs import RunPlan, plan_run
+from metrolex.job import Job, Opening, Run, Way, Zone
 from metrolex.layout.lengths import MOVING_EXTRA_M
-from metrolex.layout.routes import laid, route_of
+from metrolex.layout.routes import Route, laid, route_of
 from metrolex.layout.templates import layouts
 from workbench.harness.drawings import run_drawing
 from workbench.harness.plan_drawing import plan_drawing
 from workbench.harness.plan_forms import LaidRunForm, WayForm, ZoneForm
-from workbench.harness.wires import cut_list
+from workbench.harness.wires import WireRow, cut_list
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import (
@@ -48,10 +49,62 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "harness/plan.html", record, look, "harness", **context)
 
 
+class LaidRow(TypedDict):
+    """A run in the list above the plan; no figures before it is laid."""
+
+    run: Run
+    plan: RunPlan | None
+
+
+class WayRow(TypedDict):
+    """A way with what it joins and the hole it passes."""
+
+    way: Way
+    a: Zone | None
+    b: Zone | None
+    opening: Opening | None
+
+
+class RunInHand(TypedDict):
+    """What the plan shows of the run in hand."""
+
+    run_form: forms.Form
+    way: Run
+    route: Route | None
+    via: list[tuple[str, str]]
+    run_plan: RunPlan | None
+    run_picture: SafeString | str
+    extension: Extension | None
+    moving_m: float
+    wires: list[WireRow]
+    zones_to_pass: list[Zone]
+
+
+class PlanPage(TypedDict):
+    """The plan with its runs, ways and zones."""
+
+    tab: str
+    layouts: tuple[tuple[str, str], ...]
+    suggested: str
+    chosen: Run | None
+    runs: list[LaidRow]
+    drawing: SafeString | str
+    ways: list[WayRow]
+    new_way: forms.Form
+    new_zone: forms.Form
+    editing: str
+
+
 def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
-    job = look.job
-    chosen = job.run(run_key) or max(job.runs, key=lambda r: len(laid(job, r).segments), default=None)
-    context: dict[str, Any] = {
+    chosen = look.job.run(run_key) or max(
+        look.job.runs, key=lambda r: len(laid(look.job, r).segments), default=None
+    )
+    plan = _plan(look.job, chosen, refused)
+    return {**plan, **_in_hand(look, chosen, refused.get("run"))} if chosen is not None else {**plan}
+
+
+def _plan(job: Job, chosen: Run | None, refused: dict[str, Any]) -> PlanPage:
+    return {
         "tab": "plan",
         "layouts": layouts(),
         "suggested": acts.suggest_layout(job),
@@ -69,24 +122,24 @@ def _context(look: Look, run_key: str, **refused: Any) -> dict[str, Any]:
         "new_zone": refused.get("zone") or ZoneForm(job, prefix="zone"),
         "editing": refused.get("editing", ""),
     }
-    if chosen is not None:
-        way = laid(job, chosen)
-        names = {zone.id: zone.name for zone in job.zones}
-        context |= {
-            "run_form": refused.get("run") or LaidRunForm(job, initial=LaidRunForm.of(chosen)),
-            "way": way,
-            "route": route_of(job, chosen),
-            "via": [(key, names[key]) for key in chosen.via],
-            "run_plan": plan_run(way) if way.segments else None,
-            "run_picture": run_drawing(way) if way.segments else "",
-            "extension": extension_of(job, chosen),
-            "moving_m": MOVING_EXTRA_M,
-            "wires": [row for row in cut_list(look.solved) if row["wire"].run == chosen.id],
-            "zones_to_pass": [
-                zone for zone in job.zones if zone.id not in (chosen.start, chosen.finish, *chosen.via)
-            ],
-        }
-    return context
+
+
+def _in_hand(look: Look, chosen: Run, refused: forms.Form | None) -> RunInHand:
+    job, way = look.job, laid(look.job, chosen)
+    names = {zone.id: zone.name for zone in job.zones}
+    passed = (chosen.start, chosen.finish, *chosen.via)
+    return {
+        "run_form": refused or LaidRunForm(job, initial=LaidRunForm.of(chosen)),
+        "way": way,
+        "route": route_of(job, chosen),
+        "via": [(key, names[key]) for key in chosen.via],
+        "run_plan": plan_run(way) if way.segments else None,
+        "run_picture": run_drawing(way) if way.segments else "",
+        "extension": extension_of(job, chosen),
+        "moving_m": MOVING_EXTRA_M,
+        "wires": [row for row in cut_list(look.solved) if row["wire"].run == chosen.id],
+        "zones_to_pass": [zone for zone in job.zones if zone.id not in passed],
+    }
 
 
 @require_POST

@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypedDict
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
-from metrolex.harness.cut_list import purchases, total_length_m
+from metrolex.harness.cut_list import Purchase, purchases, total_length_m
 from metrolex.harness.plan import plan_wires
-from metrolex.harness.protection import bundle_of, cover_run
-from metrolex.harness.runs import plan_run
+from metrolex.harness.protection import Cover, bundle_of, cover_run
+from metrolex.harness.runs import RunPlan, plan_run
 from metrolex.job import Job, Run, Segment
 from metrolex.layout.routes import laid
 from workbench.harness import wires
 from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
+from workbench.harness.wires import WireRow
 from workbench.jobs.cache import JOBS
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
@@ -49,7 +51,7 @@ def wire_form(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return render(request, "harness/_wire_form.html", {"record": record, "editing": editing})
 
 
-def _editing(job: Job, key: str) -> dict[str, Any] | None:
+def _editing(job: Job, key: str) -> Editing | None:
     """A wire and its form as it stands; None where there is no such wire."""
     wire = next((w for w in job.conductors if w.id == key), None)
     if wire is None:
@@ -66,7 +68,40 @@ def _editing(job: Job, key: str) -> dict[str, Any] | None:
     return {"key": key, "form": WireForm(initial=start, runs=_run_choices(job), auto_id=f"wire-{key}-%s")}
 
 
-def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
+class Editing(TypedDict):
+    """A wire with its form."""
+
+    key: str
+    form: WireForm
+
+
+class RunRow(TypedDict):
+    """A run as laid, against its lead."""
+
+    run: Run
+    way: Run
+    plan: RunPlan
+    drawing: SafeString | str
+
+
+class RunsPage(TypedDict):
+    """Runs and cut list."""
+
+    tab: str
+    runs: list[RunRow]
+    chosen: Run | None
+    covers: tuple[Cover, ...]
+    bundle_mm: float | None
+    run_form: RunForm | None
+    segment_forms: Any
+    wires: list[WireRow]
+    editing: Editing | None
+    new_wire: NewWireForm
+    total_m: float
+    reels: tuple[Purchase, ...]
+
+
+def _context(look: Look, run_key: str, **forms: Any) -> RunsPage:
     job = look.job
     chosen = job.run(run_key) or (job.runs[0] if job.runs else None)
     return {
@@ -85,7 +120,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> dict[str, Any]:
     }
 
 
-def _run_row(job: Job, run: Run) -> dict[str, Any]:
+def _run_row(job: Job, run: Run) -> RunRow:
     way = laid(job, run)
     return {
         "run": run,

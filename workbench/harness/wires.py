@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TypedDict
 
 from metrolex.circuit import Resistor
 from metrolex.harness.conductors import max_fuse_a
+from metrolex.harness.cut_list import Cut, end_words
 from metrolex.harness.cut_list import cut_list as cuts_of
-from metrolex.harness.cut_list import end_words
 from metrolex.harness.heat import guarded_where_it_lies
-from metrolex.harness.loads import load_of_wire
-from metrolex.job import End, Job
+from metrolex.harness.loads import Load, load_of_wire
+from metrolex.job import Conductor, End, Job
 from metrolex.twin import Solved, addresses
 
 __all__ = ["cut_list", "end_choices"]
@@ -29,9 +29,26 @@ def end_choices(job: Job) -> list[tuple[str, str, End]]:
     return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
 
 
-def cut_list(solved: Solved) -> list[dict[str, Any]]:
+WireRow = TypedDict(
+    "WireRow",
+    {
+        "wire": Conductor,
+        "from": str,
+        "to": str,
+        "cut": Cut,
+        "length": float | None,
+        "amps": float | None,
+        "drop": float | None,
+        "load": Load,
+        "guard_a": float | None,
+    },
+)
+
+
+def cut_list(solved: Solved) -> list[WireRow]:
     """Every wire with its ends in words, its length, its current and drop in a state."""
-    rows, job = [], solved.network.job
+    rows: list[WireRow] = []
+    job = solved.network.job
     ohm = {e.name: e.ohm for e in solved.elements if isinstance(e, Resistor)}
     for cut in cuts_of(job):
         name = addresses.wire(cut.wire.id)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable, Hashable
-from typing import Any
+from typing import Any, TypedDict
 from urllib.parse import urlencode
 
 from django.contrib import messages
@@ -16,7 +16,8 @@ from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 
 from metrolex.errors import BadInput
-from metrolex.job import Job, MeasuringChain
+from metrolex.findings import Finding
+from metrolex.job import Job, MeasuringChain, State, Waiver
 from workbench.jobs.afterwards import afterwards
 from workbench.jobs.cache import JOBS
 from workbench.jobs.door import Conflict, Seen, change
@@ -101,13 +102,41 @@ def at_channel(request: Request, job: int) -> tuple[JobRecord, Look, MeasuringCh
     return record, look, channel_or_404(look, asked.get("channel", ""), needed=request.method == "POST")
 
 
-def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
+class Slip(TypedDict):
+    """A finding beside the page, with the reason it was waived for."""
+
+    finding: Finding
+    waiver: Waiver | None
+
+
+class Bunch(TypedDict):
+    """Slips of one kind, shown as one."""
+
+    grade: str
+    code: str
+    slips: list[Slip]
+    subjects: str
+
+
+class Frame(TypedDict):
+    """What every page of a job shows around its work."""
+
+    record: JobRecord
+    look: Look
+    job: Job
+    state: State
+    place: str
+    slips: list[Slip]
+    bunches: list[Bunch]
+    still_open: int
+    notes: list[Slip]
+
+
+def frame(record: JobRecord, look: Look, place: str) -> Frame:
     """What the frame shows: spine, key switch, findings of the place."""
     here = look.findings_at(place)
-    shown, notes = (
-        [{"finding": f, "waiver": look.waived(f)} for f in here if (f.grade == "note") == note]
-        for note in (False, True)
-    )
+    slips: list[Slip] = [{"finding": f, "waiver": look.waived(f)} for f in here]
+    shown = [slip for slip in slips if slip["finding"].grade != "note"]
     return {
         "record": record,
         "look": look,
@@ -117,13 +146,13 @@ def frame(record: JobRecord, look: Look, place: str) -> dict[str, Any]:
         "slips": shown,
         "bunches": _bunches(shown),
         "still_open": sum(stage.count for stage in look.stages if place in ("", "handover", stage.key)),
-        "notes": notes,
+        "notes": [slip for slip in slips if slip["finding"].grade == "note"],
     }
 
 
-def _bunches(slips: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def _bunches(slips: list[Slip]) -> list[Bunch]:
     """Slips one by one; where there are more than can be taken in, those of one kind and grade together. Stops stay by themselves."""
-    found: dict[Any, list[dict[str, Any]]] = {}
+    found: dict[Hashable, list[Slip]] = {}
     for i, slip in enumerate(slips):
         finding = slip["finding"]
         alone = len(slips) <= MOST_SLIPS or finding.grade == "stop"

@@ -21,7 +21,7 @@ from metrolex.quantities import parse_number
 from metrolex.twin import Network, build, verdict, what_if
 from metrolex.twin.expectations import STATES, Expectation, TestPoint, expect_at, points_at
 from metrolex.twin.load_test import connectors_of, load_test
-from metrolex.twin.what_if import likely_faults
+from metrolex.twin.what_if import WhatIf, likely_faults
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
@@ -58,7 +58,36 @@ class TestRow(TypedDict):
     words: str
 
 
-def _context(look: Look, asked: MeasuringChain | None) -> dict[str, Any]:
+class StateCount(TypedDict):
+    """A state of the key to prove at: how much was seen there, how much of it was off."""
+
+    state: State
+    words: str
+    here: bool
+    seen: int
+    off: int
+
+
+class Counts(TypedDict):
+    """How much was seen in all and at each state of the key."""
+
+    states: list[StateCount]
+    seen_count: int
+    off_count: int
+
+
+class ProvingPage(Counts):
+    """All tests at one state."""
+
+    tests: list[TestRow]
+    proof_state: State
+    connectors: list[dict[str, str]]
+    faulty: list[MeasuringChain]
+    asked: MeasuringChain | None
+    faults: tuple[WhatIf, ...]
+
+
+def _context(look: Look, asked: MeasuringChain | None) -> ProvingPage:
     network, state = look.network, look.state
     return {
         **_counts(network, state),
@@ -73,7 +102,7 @@ def _context(look: Look, asked: MeasuringChain | None) -> dict[str, Any]:
     }
 
 
-def _counts(network: Network, state: State) -> dict[str, Any]:
+def _counts(network: Network, state: State) -> Counts:
     """How much was seen in all and at each state of the key."""
     judged = judge_all(network)
     return {
