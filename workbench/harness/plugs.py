@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TypedDict
 
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import plugs as acts
 from metrolex.bus.description import read_description
-from metrolex.bus.pair import judge_pair, longest_stub_m, signals_for
+from metrolex.bus.pair import PairVerdict, judge_pair, longest_stub_m, signals_for
 from metrolex.errors import BadInput
 from metrolex.harness.colours import colour_words
 from metrolex.harness.cut_list import end_words
-from metrolex.harness.translate import function_of, function_words, mirrored, translation, unused_pins
-from metrolex.job import Display, End, Job, Pin
+from metrolex.harness.translate import Row, function_of, function_words, mirrored, translation, unused_pins
+from metrolex.job import BusSignal, Conductor, Connector, Display, End, Job, MeasuringChain, Pin
 from metrolex.topology import topology_of
 from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
@@ -42,13 +43,80 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     )
 
 
+class PlugRow(TypedDict):
+    """A plug as drawn from one view, with its form."""
+
+    connector: Connector
+    drawing: SafeString
+    view: str
+    turned: bool
+    form: PlugForm
+    open: bool
+
+
+class LampPin(TypedDict):
+    """A lamp input or output of a display, with its form."""
+
+    display: Display
+    pin: Pin
+    form: PinForm | None
+
+
+class Translated(TypedDict):
+    """An old wire and the new terminal it goes to, in words."""
+
+    row: Row
+    old: str
+    function: str
+    new: str
+
+
+class PinoutRow(TypedDict):
+    """A pin with the wires on it and where each goes."""
+
+    pin: Pin
+    function: str
+    wires: list[tuple[Conductor, str]]
+
+
+class Pinout(TypedDict):
+    """A display's pins."""
+
+    display: Display
+    rows: list[PinoutRow]
+
+
+class BusRow(TypedDict):
+    """A channel the vehicle sends, and the signals it may be."""
+
+    channel: MeasuringChain
+    likely: tuple[BusSignal, ...]
+    others: tuple[BusSignal, ...]
+
+
+class PlugsPage(TypedDict):
+    """Plugs and pins, and the data pair."""
+
+    tab: str
+    plugs: list[PlugRow]
+    new: PlugForm
+    lamp_pins: list[LampPin]
+    rows: list[Translated]
+    pinouts: list[Pinout]
+    unused: tuple[tuple[Display, Pin, str], ...]
+    bus_form: BusForm
+    pair: PairVerdict | None
+    longest_stub: float
+    bus_channels: list[BusRow]
+
+
 def _context(
     look: Look,
     turned: str = "",
     plug: PlugForm | None = None,
     bus: BusForm | None = None,
     pin_form: PinForm | None = None,
-) -> dict[str, Any]:
+) -> PlugsPage:
     job = look.job
     pair = job.bus.pair_ohm
     return {
@@ -81,7 +149,7 @@ def _context(
     }
 
 
-def _plug(job: Job, index: int, turned: str, refused: PlugForm | None) -> dict[str, Any]:
+def _plug(job: Job, index: int, turned: str, refused: PlugForm | None) -> PlugRow:
     """A plug as drawn from its view, or from the other where it is turned; with its form."""
     connector = job.connectors[index]
     view = mirrored(connector.view) if connector.id == turned else connector.view
@@ -100,7 +168,7 @@ def _asks_for(form: PinForm | None, display: Display, pin: Pin) -> bool:
     return form is not None and (form.data.get("display"), form.data.get("pin")) == (display.id, pin.id)
 
 
-def _row(row: Any) -> dict[str, Any]:
+def _row(row: Row) -> Translated:
     return {
         "row": row,
         "old": colour_words(row.cavity.colour, row.cavity.stripe),
@@ -109,11 +177,11 @@ def _row(row: Any) -> dict[str, Any]:
     }
 
 
-def _pinouts(job: Job) -> list[dict[str, Any]]:
+def _pinouts(job: Job) -> list[Pinout]:
     """Each display's pins with the wire on each and where it goes."""
-    found = []
+    found: list[Pinout] = []
     for display in job.displays:
-        rows = []
+        rows: list[PinoutRow] = []
         for pin in display.pins:
             here = End("display", display.id, pin.id)
             wires = topology_of(job).wires_at(here)
@@ -221,7 +289,7 @@ def pins_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         ]
         for table in _pinouts(look.job)
         for row in table["rows"]
-        for wire, to in (row["wires"] or [(None, "")])
+        for wire, to in (*row["wires"], *([] if row["wires"] else [(None, "")]))
     ]
     return csv_answer(
         f"{record.name or 'job'} pin-outs",

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Any
+from typing import Any, TypedDict
 
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
@@ -13,8 +13,9 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
+from metrolex.fittings.fitting import Fitting
 from metrolex.job import FlowPath, Job, MeasuringChain, Port, Sender
-from metrolex.ports.assembly import joints_made
+from metrolex.ports.assembly import MadeJoint, joints_made
 from metrolex.ports.compare import (
     CRITERIA,
     PRESETS,
@@ -23,7 +24,7 @@ from metrolex.ports.compare import (
     weights_of,
     why_first,
 )
-from metrolex.ports.facts import facts_of, hanging_on
+from metrolex.ports.facts import Facts, facts_of, hanging_on
 from metrolex.ports.paths import beside_words
 from metrolex.ports.places import places_for
 from metrolex.ports.practices import practice_of, topic_called, topics_for
@@ -62,6 +63,38 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "ports/show.html", record, look, "ports", **context)
 
 
+class PlacesPage(TypedDict, total=False):
+    """The places for one channel compared, and the way in at the one looked at; a job without channels has none of it."""
+
+    channel: MeasuringChain | None
+    tab: str
+    sender: Sender | None
+    kits: tuple[str, ...]
+    candidates: Sequence[Candidate]
+    criteria: Mapping[str, str]
+    why_first: str
+    at: Candidate | None
+    presets: Mapping[str, Mapping[str, float]]
+    wants_path: bool
+    weights: WeightsForm
+    preset_now: str
+    practices: list[dict[str, Any]]
+    drawings: list[SafeString]
+    form: PortForm | None
+    form_open: bool
+    pin_form: PinForm
+    pin_open: bool
+    facts: Facts
+    section: Section | None
+    joints: tuple[MadeJoint, ...]
+    offered: bool
+    stock: frozenset[str]
+    chain: tuple[Fitting, ...]
+    options: tuple[Fitting, ...]
+    library_size: int
+    section_svg: SafeString | str
+
+
 def _context(
     look: Look,
     channel: MeasuringChain | None,
@@ -69,7 +102,7 @@ def _context(
     pin: str = "",
     form: PortForm | None = None,
     pin_form: PinForm | None = None,
-) -> dict[str, Any]:
+) -> PlacesPage:
     if channel is None:
         return {"channel": None}
     job, sender = look.job, look.job.sender(channel.sender)
@@ -129,7 +162,7 @@ def _topics(job: Job, channel: MeasuringChain, at: Candidate | None) -> list[Any
 
 def _way_in(
     job: Job, channel: MeasuringChain, at: Candidate, sender: Sender | None, library: Library
-) -> dict[str, Any]:
+) -> PlacesPage:
     """The chain at the place looked at: the one chosen, else the best that the library offers."""
     port, facts = at.port, facts_of(job, channel, at.port)
     shown = port if port.stack or not at.fittings else replace(port, stack=at.fittings)

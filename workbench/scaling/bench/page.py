@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypedDict
 
 from django.http import HttpResponse
 from django.shortcuts import render
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_GET
 
+from metrolex.check import Row
 from metrolex.errors import BadInput
 from metrolex.job import Input, Job, MeasuringChain, Sender
 from metrolex.quantities import parse_in
@@ -52,7 +54,35 @@ def refused(
     )
 
 
-def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> dict[str, Any]:
+class Drawn(TypedDict):
+    """The drawing of a channel and the figure under it."""
+
+    channel: MeasuringChain
+    drawing: SafeString | str
+    largest: float | None
+
+
+class BenchPage(TypedDict, total=False):
+    """Everything the bench of a channel shows; a job without channels has none of it."""
+
+    tab: str
+    channel: MeasuringChain | None
+    drawing: SafeString | str
+    largest: float | None
+    bench: str
+    more: dict[str, Any]
+    rows_form: RowsForm
+    turns: tuple[tuple[float, float], ...]
+    sender: Sender | None
+    stage: Input | None
+    row: Row
+    curve_form: CurveForm | None
+    scaling_form: ScalingForm
+    true: float | None
+    working: dict[str, Any]
+
+
+def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> BenchPage:
     """Everything the bench of a channel shows; ``forms`` are those that were refused."""
     if channel is None:
         return {"channel": None, "tab": "bench"}
@@ -79,7 +109,7 @@ def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> dict
     }
 
 
-def drawn(job: Job, channel: MeasuringChain, true: float | None) -> dict[str, Any]:
+def drawn(job: Job, channel: MeasuringChain, true: float | None) -> Drawn:
     """The drawing of a channel and the figure under it."""
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     strip = table_error(channel, sender, stage) if sender and stage else None

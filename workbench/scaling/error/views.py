@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TypedDict
 
 import numpy as np
 from django.http import HttpResponse
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_GET
 
 from metrolex.errors import BadInput
 from metrolex.job import MeasuringChain
 from metrolex.quantities import parse_in
 from metrolex.scaling.budget import SHIFTS, TERMS, Budget, remedy_of
-from metrolex.twin.error_budget import channel_budget
+from metrolex.twin.error_budget import Loop, channel_budget
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import channel_or_404, page_of_job, show_page
@@ -35,8 +36,41 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     )
 
 
-def _context(look: Look, channel: MeasuringChain | None, typed: str) -> dict[str, Any]:
-    found: dict[str, Any] = {"tab": "error", "channel": channel, "at": typed}
+class TermRow(TypedDict):
+    """One part of the error at a reading."""
+
+    name: str
+    key: str
+    error: float
+    share: float
+    signed: bool
+    remedy: str
+
+
+class ErrorPage(TypedDict, total=False):
+    """Where the error of a channel comes from; figures only where its chain is whole."""
+
+    tab: str
+    channel: MeasuringChain | None
+    at: str
+    refused: str
+    digits: int
+    fine: int
+    drawing: SafeString
+    loop: Loop
+    point: Budget
+    half_95: float
+    shift: float
+    worst: float
+    terms: list[TermRow]
+    most: float
+    most_at: float
+    biggest: str
+    remedy: str
+
+
+def _context(look: Look, channel: MeasuringChain | None, typed: str) -> ErrorPage:
+    found: ErrorPage = {"tab": "error", "channel": channel, "at": typed}
     whole = channel_budget(look.solved, channel) if channel else None
     if channel is None or whole is None:
         return found
@@ -57,7 +91,8 @@ def _context(look: Look, channel: MeasuringChain | None, typed: str) -> dict[str
         at = min(max(float(at), low), high)
         point = channel_budget(look.solved, channel, at)
     assert point is not None
-    return found | {
+    return {
+        **found,
         "digits": channel.scaling.decimals + 1,
         "fine": channel.scaling.decimals + 2,
         "drawing": budget_drawing(channel, budget, float(at)),
@@ -75,10 +110,10 @@ def _context(look: Look, channel: MeasuringChain | None, typed: str) -> dict[str
     }
 
 
-def _terms(point: Budget) -> list[dict[str, Any]]:
+def _terms(point: Budget) -> list[TermRow]:
     """The terms of one reading, largest first, with their share of the worst case."""
     worst = float(point.worst_case[0]) or 1.0
-    rows = [
+    rows: list[TermRow] = [
         {
             "name": TERM_WORDS[name],
             "key": name,

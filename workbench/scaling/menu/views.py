@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
+from collections.abc import Callable, Sequence
+from typing import Any, TypedDict
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
@@ -13,10 +13,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import displays
 from metrolex.acts import menu as acts
-from metrolex.job import Display, Job, MeasuringChain
+from metrolex.job import Display, Input, Job, MeasuringChain, MenuEntry, Pin, Setting
 from metrolex.kit import all_display_kits
 from metrolex.scaling.inputs import inputs_for
-from metrolex.scaling.menu import menu_of, sheet_of
+from metrolex.scaling.menu import Line, menu_of, sheet_of
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -44,15 +44,65 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     )
 
 
+class LineRow(TypedDict):
+    """A line of the set-up sheet, and what was typed there."""
+
+    line: Line
+    shown: str
+
+
+class LineGroup(TypedDict):
+    """Lines that belong to one input, or to the display itself."""
+
+    key: str
+    pin: Pin | None
+    channel: MeasuringChain | None
+    rows: list[LineRow]
+
+
+class Assignment(TypedDict):
+    """Where a channel is read, and where else it may be."""
+
+    channel: MeasuringChain
+    options: list[dict[str, Any]]
+    free: bool
+
+
+class InputRow(TypedDict):
+    """An input of the display; its form where it is open."""
+
+    stage: Input
+    form: InputForm | None
+
+
+class MenuPage(TypedDict, total=False):
+    """The set-up sheet of one display."""
+
+    tab: str
+    display: Display | None
+    channel: None
+    entry_form: EntryForm
+    rows: list[LineRow]
+    others: list[Setting]
+    done: int
+    total: int
+    entries: Sequence[MenuEntry]
+    own_menu: bool
+    groups: list[LineGroup]
+    inputs: list[InputRow]
+    assignments: list[Assignment]
+    describable: list[str]
+
+
 def sheet_context(
     request: Request,
     look: Look,
     display: Display | None,
     form: EntryForm | None = None,
     opened: dict[str, InputForm] | None = None,
-) -> dict[str, Any]:
+) -> MenuPage:
     job = look.job
-    found: dict[str, Any] = {
+    found: MenuPage = {
         "tab": "menu",
         "display": display,
         "channel": None,
@@ -62,9 +112,10 @@ def sheet_context(
         return found
     lines = sheet_of(job, display)
     known = {line.name for line in lines}
-    rows = [{"line": line, "shown": line.typed} for line in lines]
+    rows: list[LineRow] = [{"line": line, "shown": line.typed} for line in lines]
     others = [s for s in job.settings if s.display == display.id and s.name not in known]
-    return found | {
+    return {
+        **found,
         "rows": rows,
         "others": others,
         "done": sum(line.done for line in lines),
@@ -78,7 +129,7 @@ def sheet_context(
     }
 
 
-def _assignment(job: Job, channel: MeasuringChain) -> dict[str, Any]:
+def _assignment(job: Job, channel: MeasuringChain) -> Assignment:
     """Where a channel is read, and where else it may be."""
     kinds = dict(KINDS)
     options = [
@@ -92,9 +143,9 @@ def _assignment(job: Job, channel: MeasuringChain) -> dict[str, Any]:
     return {"channel": channel, "options": options, "free": not any(o["here"] for o in options)}
 
 
-def _groups(rows: list[dict[str, Any]], display: Display) -> list[dict[str, Any]]:
+def _groups(rows: list[LineRow], display: Display) -> list[LineGroup]:
     """The lines under the display, then under each input."""
-    found: list[dict[str, Any]] = []
+    found: list[LineGroup] = []
     for row in rows:
         line = row["line"]
         stage = next((s for s in display.inputs if s.id == line.stage), None)

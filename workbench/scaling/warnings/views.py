@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypedDict
 
 from django import forms
 from django.http import HttpResponse
 from django.shortcuts import redirect
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts.edit import channel_called
@@ -15,7 +16,7 @@ from metrolex.job import AlarmBehaviour, Job, MeasuringChain
 from metrolex.quantities import in_unit
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.warning.alarm import oil_curve
-from metrolex.warning.drive import Kind, replay
+from metrolex.warning.drive import Kind, Replay, replay
 from workbench.jobs.fields import NumberField, as_typed
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -97,8 +98,21 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "scaling/warnings.html", record, look, "scaling", **_context(look, channel))
 
 
-def _context(look: Look, channel: MeasuringChain | None, refused: WarnForm | None = None) -> dict[str, Any]:
-    found: dict[str, Any] = {"tab": "warnings", "channel": channel}
+class WarningsPage(TypedDict, total=False):
+    """When a channel warns, and what a simulated drive shows of it."""
+
+    tab: str
+    channel: MeasuringChain | None
+    form: WarnForm
+    rule: str
+    seen: Replay
+    drawing: SafeString
+    chatter: int
+    idle_rpm: float | None
+
+
+def _context(look: Look, channel: MeasuringChain | None, refused: WarnForm | None = None) -> WarningsPage:
+    found: WarningsPage = {"tab": "warnings", "channel": channel}
     if channel is None:
         return found
     vehicle = look.job.vehicle
@@ -123,7 +137,8 @@ def _context(look: Look, channel: MeasuringChain | None, refused: WarnForm | Non
         seed=1,
         damping_s=channel.tank.damping_s if channel.tank else 0.0,
     )
-    return found | {
+    return {
+        **found,
         "seen": seen,
         "drawing": replay_drawing(channel, alarm, seen),
         "chatter": len(seen.false),
