@@ -10,7 +10,7 @@ import segno
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
-from django.utils.safestring import mark_safe
+from django.utils.safestring import SafeString, mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
@@ -66,7 +66,7 @@ def _book(request: Request, record: JobRecord, look: Look) -> dict[str, Any]:
 
 
 @functools.lru_cache(256)
-def _qr(address: str) -> Any:
+def _qr(address: str) -> SafeString:
     out = io.BytesIO()
     segno.make(address, error="m").save(
         out,

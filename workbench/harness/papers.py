@@ -135,7 +135,7 @@ def labels(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return _file(f"{_name(record)}-labels.pdf", pdf_of(html), "application/pdf")
 
 
-def _name(record: Any) -> str:
+def _name(record: JobRecord) -> str:
     return slugify(record.name) or "job"
 
 

@@ -10,6 +10,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.errors import BadInput
+from metrolex.job import Sender
 from metrolex.quantities import unit_words
 from metrolex.senders import x_range, y_range
 from workbench.accounts.roles import workshop_to_change
@@ -45,7 +46,7 @@ def _words(request: Request) -> str:
     return request.GET.get("q", "").replace("\0", "").strip()[:80]
 
 
-def _law(sender: Any) -> str:
+def _law(sender: Sender) -> str:
     """A curve's law in a few words."""
     curve = sender.curve
     if curve.kind == "table":
@@ -59,7 +60,7 @@ def _law(sender: Any) -> str:
     }[curve.kind]
 
 
-def _span(sender: Any) -> str:
+def _span(sender: Sender) -> str:
     xs, ys = x_range(sender.curve), y_range(sender.curve)
     return (
         f"{_short(xs[0])} to {_short(xs[1])} {unit_words(sender.curve.x_unit)}, "

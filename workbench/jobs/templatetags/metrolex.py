@@ -17,12 +17,15 @@ from django.urls import reverse
 from django.utils.html import conditional_escape, format_html
 from django.utils.safestring import SafeString
 
-from metrolex.job import KEY_STATES, LAMP_STATES
+from metrolex.check import Row
+from metrolex.job import KEY_STATES, LAMP_STATES, Job, MeasuringChain, RoadCount
 from metrolex.places import LINKS, PLACES, Link, Place
+from metrolex.ports.compare import Candidate
 from metrolex.quantities import rounded, unit_words
 from metrolex.quantities import typed as as_typed
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
+from workbench.jobs.look import Look
 from workbench.marks import mark
 
 register = template.Library()
@@ -31,7 +34,7 @@ NOTHING = "--"
 
 
 @register.filter
-def fig(value: Any, digits: int | str = 2) -> str:
+def fig(value: float | str | None, digits: int | str = 2) -> str:
     """A number with a fixed count of digits, '--' for none: ``{{ volts|fig:1 }}``."""
     if value is None or value == "":
         return NOTHING
@@ -41,13 +44,13 @@ def fig(value: Any, digits: int | str = 2) -> str:
 
 
 @register.filter
-def short(value: Any) -> str:
+def short(value: float | str | None) -> str:
     """A number as short as it can be said, '--' for none."""
     return NOTHING if value is None or value == "" else f"{float(value):g}"
 
 
 @register.filter
-def metres(value: Any) -> str:
+def metres(value: float | None) -> str:
     """A length of wire."""
     return NOTHING if value is None else f"{float(value):.2f} m"
 
@@ -59,7 +62,7 @@ def has_figure(words: str) -> bool:
 
 
 @register.filter
-def millimetres(length_m: Any) -> str:
+def millimetres(length_m: float | None) -> str:
     """A length in metres as whole millimetres."""
     return NOTHING if length_m is None else f"{1000 * float(length_m):.0f} mm"
 
@@ -88,20 +91,20 @@ def after(words: str, stem: str) -> str:
 
 
 @register.filter
-def amps(value: Any) -> str:
+def amps(value: float) -> str:
     """A current, small ones in milliampere."""
     size = abs(float(value))
     return f"{size:.2f} A" if size >= 0.1 else f"{1000 * size:.3g} mA"
 
 
 @register.filter
-def milliohms(ohm: Any) -> str:
+def milliohms(ohm: float | None) -> str:
     """A resistance in ohm as milliohms."""
     return NOTHING if ohm is None else f"{1000 * float(ohm):.3g}"
 
 
 @register.filter
-def signed_to(value: Any, digits: int | str) -> str:
+def signed_to(value: float | None, digits: int | str) -> str:
     """A difference with its sign, to a fixed count of digits; none on a nought."""
     if value is None:
         return NOTHING
@@ -110,7 +113,7 @@ def signed_to(value: Any, digits: int | str) -> str:
 
 
 @register.filter
-def sized(value: Any) -> str:
+def sized(value: float | None) -> str:
     """A size of unknown magnitude, to two figures that matter: 0.37, 4.1, 23."""
     if value is None:
         return NOTHING
@@ -123,7 +126,7 @@ def sized(value: Any) -> str:
 
 
 @register.filter
-def above_below(volts: Any) -> str:
+def above_below(volts: float) -> str:
     """How one ground stands to another: '48 mV below'."""
     value = float(volts)
     if abs(value) < 0.0005:
@@ -132,13 +135,13 @@ def above_below(volts: Any) -> str:
 
 
 @register.filter
-def thousand(ratio: Any) -> float:
+def thousand(ratio: float) -> float:
     """What shows at a thousand by a ratio."""
     return 1000 * float(ratio)
 
 
 @register.filter
-def over_pct(shown: Any, true: Any) -> str:
+def over_pct(shown: float, true: float) -> str:
     """How far a shown value is over a true one, in percent."""
     return f"{100 * (float(shown) / float(true) - 1):.1f} %"
 
@@ -150,7 +153,7 @@ def cost_marks(cost: int) -> str:
 
 
 @register.filter
-def word_for(candidate: Any, criterion: str) -> str:
+def word_for(candidate: Candidate, criterion: str) -> str:
     """The mark of a place by one criterion, in words."""
     return str(candidate.word(criterion))
 
@@ -162,7 +165,7 @@ def unit(word: str) -> str:
 
 
 @register.filter
-def said(word: Any) -> str:
+def said(word: object) -> str:
     """A word of the core in plain words: 'ignition_crank' is 'run and crank'."""
     words = {
         "ignition_crank": "run and crank",
@@ -187,13 +190,13 @@ def digits_for(unit_name: str) -> int:
 
 
 @register.filter
-def percent(share: Any) -> str:
+def percent(share: float) -> str:
     """A share of one as a whole percent."""
     return f"{100 * float(share):.0f}"
 
 
 @register.filter
-def typed(reading: Any) -> str:
+def typed(reading: float | str | None) -> str:
     """A probe reading as it stands in its cell."""
     if reading is None:
         return ""
@@ -229,7 +232,7 @@ def stage_url(stage: str, job: int) -> str:
 
 
 @register.filter
-def signal_colour(row: Any, job: Any) -> str:
+def signal_colour(row: Row, job: Job) -> str:
     """The colour code of the wire that carries a row's signal, 'none' while there is none."""
     wire = topology_of(job).signal_wire(row.channel)
     return (wire.colour or "GY") if wire else "none"
@@ -243,23 +246,23 @@ def link_url(link: str, channel: str, job: int) -> str:
 
 
 @register.filter
-def short_true(value: float, channel: Any) -> str:
+def short_true(value: float, channel: MeasuringChain) -> str:
     """A true value with one digit more than the face shows."""
     return f"{value:.{channel.scaling.decimals + 1}f}"
 
 
 @register.filter
-def place_share(row: Any) -> str:
+def place_share(row: Row) -> str:
     """What the place of a sender adds to or takes from what is wanted: 'the place adds 3: coolant itself is 87.0'."""
     does = "adds" if row.bias > 0 else "takes"
-    wanted = short_true(row.wanted, row.channel)
+    wanted = NOTHING if row.wanted is None else short_true(row.wanted, row.channel)
     name = row.channel.name
     name = name if name[1:2].isupper() else name[:1].lower() + name[1:]
     return f"the place {does} {abs(row.bias):g}: {name} itself is {wanted}"
 
 
 @register.filter
-def board_foot(look: Any) -> list[dict[str, str]]:
+def board_foot(look: Look) -> list[dict[str, str]]:
     """The sums under the board: taps, grounds, crank volts, wire."""
     found = []
     for tap in look.job.taps:
@@ -280,13 +283,13 @@ def signed(value: float) -> str:
 
 
 @register.filter
-def millivolts(volts: Any) -> str:
+def millivolts(volts: float) -> str:
     """Volts in whole millivolts."""
     return NOTHING if volts is None else f"{1000 * volts:.0f}"
 
 
 @register.filter
-def fig_for(value: Any, unit_name: str) -> str:
+def fig_for(value: float | None, unit_name: str) -> str:
     """A number with the digits its unit is measured to."""
     return fig(value, digits_for(unit_name))
 
@@ -329,7 +332,7 @@ def url(parser: Parser, token: Token) -> URLNode:
 
 
 @register.filter
-def road_words(road: Any) -> str:
+def road_words(road: RoadCount) -> str:
     """How a speed setting was found and what stood there before: '(pulses per km), by 3 GPS runs; before: 5070 as delivered.'"""
     count = len(road.runs)
     runs = f", by {count} GPS run{'s' * (count > 1)}" if count else ""

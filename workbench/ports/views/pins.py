@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from typing import Any, TypedDict
 
@@ -27,7 +27,7 @@ from metrolex.ports.compare import (
 from metrolex.ports.facts import Facts, facts_of, hanging_on
 from metrolex.ports.paths import beside_words
 from metrolex.ports.places import places_for
-from metrolex.ports.practices import practice_of, topic_called, topics_for
+from metrolex.ports.practices import Topic, practice_of, topic_called, topics_for
 from metrolex.ports.rules import lambda_practice
 from metrolex.ports.section import Section, section_of
 from metrolex.ports.zones import zones_of
@@ -153,7 +153,7 @@ def _facts_form(job: Job, channel: MeasuringChain, at: Candidate) -> PortForm:
     return PortForm(initial=PortForm.start(at.port, facts_of(job, channel, at.port)), paths=job.paths)
 
 
-def _topics(job: Job, channel: MeasuringChain, at: Candidate | None) -> list[Any]:
+def _topics(job: Job, channel: MeasuringChain, at: Candidate | None) -> list[Topic]:
     found = list(topics_for(job, channel.measurand))
     entry = at.port.entry if at else None
     found += [topic_called("tap_drill")] if entry == "drilled" else []
@@ -334,6 +334,6 @@ def practice(request: Request, job: int) -> HttpResponse:
     )
 
 
-def _act(request: Request, job: int, edit: Any, pin: str = "") -> HttpResponse:
+def _act(request: Request, job: int, edit: Callable[[Job, str], Job], pin: str = "") -> HttpResponse:
     key = request.POST.get("channel", "")
     return act(request, job, lambda before: edit(before, key), "ports:show", pin=pin)

@@ -11,6 +11,8 @@ from django.views.decorators.http import require_POST
 
 from metrolex.acts.tank import take_tank_curve
 from metrolex.job import MeasuringChain
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, channel_or_404, kept, look_for, page_at, record_for
 from workbench.request import Request
 from workbench.scaling.bench import bench_of, boost, engine, gear, mixture, road, tank
@@ -79,7 +81,7 @@ def tank_curve(request: Request, job: int) -> HttpResponse:
     return act(request, job, lambda before: take_tank_curve(before, key), "scaling:show")
 
 
-def at_bench(request: Request, job: int) -> Any:
+def at_bench(request: Request, job: int) -> tuple[JobRecord, Look, MeasuringChain]:
     record = record_for(request, job)
     look = look_for(request, record)
     return record, look, channel_or_404(look, request.POST.get("channel", ""))
