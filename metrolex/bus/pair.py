@@ -109,6 +109,11 @@ def bus_findings(job: Job) -> Iterator[Finding]:
             "Bring the bus itself to the display and on.",
             "harness",
         )
+    yield from _signals(job)
+
+
+def _signals(job: Job) -> Iterator[Finding]:
+    """Channels fed by data no signal brings."""
     names = {signal.name for signal in job.bus.signals}
     for channel in job.measured:
         if channel.source == "ecu" and channel.signal and names and channel.signal not in names:

@@ -324,6 +324,12 @@ def _tap_findings(
         yield late_reading_missing(circuit, verdict)
     if proof.needed and circuit.fuse_pulled_dead is not True and standing.grade != "never":
         yield Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
+    yield from _guarded(tap, circuit)
+
+
+def _guarded(tap: Tap, circuit: Circuit) -> Iterator[Finding]:
+    """Which side the tap is on, and what guards its wire."""
+    name = circuit.id
     if tap.side == "load" and circuit.kind == "fuse":
         yield Finding(
             "caution",

@@ -19,7 +19,7 @@ from metrolex.ports.practices import practice_of
 from metrolex.ports.rules import lambda_practice, straight_needed_mm, tap_practice
 from metrolex.ports.section import Section
 from metrolex.ports.spot import distance_for_spot_mm, spot_mm
-from metrolex.ports.wideband import LEAST_TIP_DEG, SCHOOLS
+from metrolex.ports.wideband import LEAST_TIP_DEG, PRACTICES
 from metrolex.ports.zones import lambda_start_m
 from metrolex.tables import load_table
 
@@ -217,7 +217,7 @@ def _hose_tee(bench: Bench) -> Iterator[Step]:
 
 
 def _lambda(bench: Bench) -> Iterator[Step]:
-    low, high = SCHOOLS[lambda_practice(bench.job)]
+    low, high = PRACTICES[lambda_practice(bench.job)]
     path, at = bench.facts.path, bench.facts.at_m
     if path is not None and at is not None:
         distance = 1000 * (at - lambda_start_m(path, bench.job.paths))

@@ -115,6 +115,13 @@ def fuel_findings(
     line = line_bar(vehicle)
     if channel.measurand != "fuel_pressure" or sender is None:
         return
+    yield from _borne(say, channel, sender, line)
+
+
+def _borne(
+    say: Voice, channel: MeasuringChain, sender: Sender, line: tuple[float, float] | None
+) -> Iterator[Finding]:
+    """Whether the sender bears the line and reads it finely enough, and whether its warning may ever end."""
     proof = proof_bar(sender)
     if line is None:
         yield say(

@@ -18,7 +18,7 @@ from metrolex.ports.fuel import fuel_findings
 from metrolex.ports.paths import line_of, paths_for
 from metrolex.ports.places import place_of, usual_spots
 from metrolex.ports.practices import practice_of
-from metrolex.ports.section import section_of
+from metrolex.ports.section import Section, section_of
 from metrolex.ports.voice import Voice
 from metrolex.ports.wideband import LEAST_TIP_DEG, Practice
 from metrolex.ports.zones import verdicts_at, zones_of
@@ -290,6 +290,13 @@ def _fit(
         )
     if not section.stack.found:
         return
+    yield from _as_it_stands(say, channel, port, sender, facts, section)
+
+
+def _as_it_stands(
+    say: Voice, channel: MeasuringChain, port: Port, sender: Sender, facts: Facts, section: Section
+) -> Iterator[Finding]:
+    """What a chain that goes together does where it stands: shakes, reads in the wall, comes near the far one, has no ground."""
     if section.sticks_out_mm > LONG_STACK_MM and facts.path is not None and not _has_hose(port):
         yield say(
             "caution",

@@ -10,11 +10,11 @@ from typing import Literal
 
 from metrolex.findings import Finding
 
-__all__ = ["LEAST_OPEN_END_MM", "LEAST_TIP_DEG", "SCHOOLS", "Practice", "WidebandPlace", "judge_wideband"]
+__all__ = ["LEAST_OPEN_END_MM", "LEAST_TIP_DEG", "PRACTICES", "Practice", "WidebandPlace", "judge_wideband"]
 
 Practice = Literal["12_to_36_in", "18_in", "24_in"]
 #: Allowed distance from the head port, or from the turbine where there is one, in millimetres by practice.
-SCHOOLS: dict[Practice, tuple[float, float]] = {
+PRACTICES: dict[Practice, tuple[float, float]] = {
     "12_to_36_in": (305.0, 914.0),
     "18_in": (457.0, 914.0),
     "24_in": (534.0, 686.0),
@@ -45,7 +45,7 @@ def judge_wideband(
     ``after_turbine`` None: no turbine; ``before_catalyst`` None: no catalyst; an unknown angle or open end is not
     judged. The place is ok when nothing above a note is found.
     """
-    low, high = SCHOOLS[practice]
+    low, high = PRACTICES[practice]
     found: list[Finding] = []
 
     def say(grade: Literal["stop", "caution"], code: str, reason: str, figure: str, remedy: str) -> None:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from metrolex.findings import Finding, Grade
 from metrolex.job.place import FlowPath
 from metrolex.ports.paths import LinePart, line_of, upstream
-from metrolex.ports.wideband import SCHOOLS, Practice
+from metrolex.ports.wideband import PRACTICES, Practice
 from metrolex.tables import load_table
 
 __all__ = ["Zone", "clear_stretches", "lambda_start_m", "verdicts_at", "zones_of"]
@@ -89,7 +89,7 @@ def lambda_start_m(path: FlowPath, paths: Sequence[FlowPath]) -> float:
 
 
 def _lambda_distance(path: FlowPath, paths: Sequence[FlowPath], practice: Practice) -> Iterator[Zone]:
-    low, high = SCHOOLS[practice]
+    low, high = PRACTICES[practice]
     length = path.length_m or 0.0
     start = lambda_start_m(path, paths)
     near, far = start + low / 1000, start + high / 1000

@@ -61,9 +61,9 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
         ):
             yield Finding(
                 "stop",
-                "wrong_couple",
+                "wrong_thermocouple",
                 channel.name,
-                f"A type {sender.curve.type} couple is read as type {stage.thermocouple_type}: the reading is wrong by tens of degrees when hot.",
+                f"A type {sender.curve.type} thermocouple is read as type {stage.thermocouple_type}: the reading is wrong by tens of degrees when hot.",
                 figure=f"{sender.curve.type} as {stage.thermocouple_type}",
                 remedy="Set the input to the type of the thermocouple fitted.",
                 place="scaling",

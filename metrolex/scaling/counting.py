@@ -258,6 +258,11 @@ def _road(job: Job, channel: MeasuringChain, ratio: float) -> Iterator[Finding]:
                 "Take the new setting.",
             )
             break
+    yield from _driven(job, channel, road, counted)
+
+
+def _driven(job: Job, channel: MeasuringChain, road: RoadCount, counted: Counted) -> Iterator[Finding]:
+    """What the runs say, or that there are none; and whether they go with the tyre."""
     if not road.runs:
         yield _said(
             channel,

@@ -155,7 +155,9 @@ def test_there_is_a_gauge_for_bare_couples_loops_and_ohms(measurand, unit, kit, 
     job = assigned(job_with(gauge("gauge 1"), it=(measurand, unit, "gauge 1", "A", kit)), "it")
     stage = job.input_of(job.chain("it"))
     assert (stage.kind, stage.thermocouple_type) == (kind, couple)
-    assert not [f for f in scaling_findings(job) if f.code in ("input_does_not_take_it", "wrong_couple")]
+    assert not [
+        f for f in scaling_findings(job) if f.code in ("input_does_not_take_it", "wrong_thermocouple")
+    ]
     # Wired straight from its terminals and fed, the face shows what is there.
     sender = job.sender("it sender")
     ways = {"signal": "5", "return": "6", "supply": "7"}

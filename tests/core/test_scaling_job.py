@@ -556,7 +556,7 @@ def test_a_couple_on_the_wrong_input_is_stopped():
         else i
         for i in display.inputs
     )
-    assert "wrong_couple" in codes(replace(job, displays=(replace(display, inputs=inputs),)))
+    assert "wrong_thermocouple" in codes(replace(job, displays=(replace(display, inputs=inputs),)))
 
 
 def test_gears_are_told_by_their_taught_volts():
