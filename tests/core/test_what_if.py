@@ -29,16 +29,26 @@ EVERY += [Fault(name, "resistance", 2.0) for name in RESISTORS] + [
 
 @pytest.mark.parametrize("state", STATES, ids=lambda s: s.words())
 def test_the_quick_way_is_the_plain_way(state):
-    # Within 1 mV, the same demand as against ngspice, over every single fault of the van in this state.
-    for fault, quick in zip(EVERY, solve_each(NETWORK, state, EVERY), strict=True):
+    # Within 1 mV, the same demand as against ngspice, over every single fault of the van, each in one of the states.
+    faults = EVERY[STATES.index(state) :: len(STATES)]
+    for fault, quick in zip(faults, solve_each(NETWORK, state, faults), strict=True):
         plain = solve(NETWORK, state, [fault])
         assert quick.powered == plain.powered, fault
-        for node, volts in quick.solution.potentials.items():
-            assert volts == pytest.approx(plain.solution.potentials[node], abs=1e-3), (fault, node)
+        off, node = furthest(quick.solution, plain.solution)
+        assert off < 1e-3, (fault, node)
         faces = [
             {key: (face.text, face.state) for key, face in readings(one).items()} for one in (quick, plain)
         ]
         assert faces[0] == faces[1], fault
+
+
+def furthest(one, other):
+    """(volts, node) where two solutions of one network are furthest apart."""
+    assert one.potentials.keys() == other.potentials.keys()
+    return max(
+        ((abs(volts - other.potentials[n]), n) for n, volts in one.potentials.items()),
+        key=lambda pair: pair[0],
+    )
 
 
 def test_a_change_by_hand():
@@ -74,16 +84,16 @@ def test_a_channel_that_is_not_wired_has_no_faults_yet():
 
 @pytest.mark.parametrize("state", STATES, ids=lambda s: s.words())
 def test_a_part_of_another_value_is_solved_as_the_network_with_that_part(state):
-    """Every element of the van, of any kind, a twentieth more: from the one inverse, and written anew."""
+    """Elements of the van, of every kind, a twentieth more: from the one inverse, and written anew. Each is tried in one of the states."""
     solved = solve(NETWORK, state)
-    others = [more(e) for e in solved.elements]
+    others = [more(e) for e in solved.elements[STATES.index(state) :: len(STATES)]]
     changes = [Replaced(other.name, value_of(other)) for other in others]
     for quick, other in zip(
         solve_changes(solved.elements, changes, solved.solution.written), others, strict=True
     ):
         plain = solve_circuit([other if e.name == other.name else e for e in solved.elements])
-        for node, volts in plain.potentials.items():
-            assert quick.potentials[node] == pytest.approx(volts, abs=1e-6), (other.name, node)
+        off, node = furthest(quick, plain)
+        assert off < 1e-6, (other.name, node)
 
 
 def value_field(element):

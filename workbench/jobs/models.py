@@ -14,6 +14,9 @@ from metrolex.job import PARTS
 from metrolex.job.changes import Change
 from workbench.accounts.models import Workshop
 
+#: The parts of a job there is one of: columns of its record.
+WHOLE = ("vehicle", "brief", "survey", "bus")
+
 PART_KINDS = [(name, name) for name in (*PARTS, "settings", "waivers")]
 
 
@@ -23,6 +26,10 @@ class JobQuerySet(models.QuerySet["JobRecord"]):
     def for_workshop(self, workshop: Workshop | None) -> JobQuerySet:
         """The jobs of a workshop; none at all for nobody's."""
         return self.filter(workshop=workshop) if workshop else self.none()
+
+    def light(self) -> JobQuerySet:
+        """Without what only the mapper reads, and only where the job is not at hand."""
+        return self.defer(*WHOLE)
 
     def on_the_shelf(self) -> JobQuerySet:
         """The job touched last first."""

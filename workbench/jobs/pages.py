@@ -50,7 +50,7 @@ MOST_SLIPS = 6
 
 def record_for(request: Request, job: int) -> JobRecord:
     """The record of a job of this person's workshop; 404 for any other."""
-    return get_object_or_404(JobRecord.objects.for_workshop(request.workshop), pk=job)
+    return get_object_or_404(JobRecord.objects.for_workshop(request.workshop).light(), pk=job)
 
 
 def look_for(request: Request, record: JobRecord) -> Look:

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from metrolex.intake import dump, read
 from metrolex.job import PARTS, Job
-from workbench.jobs.models import JobRecord, Part
+from workbench.jobs.models import WHOLE, JobRecord, Part
 
 __all__ = ["job_of", "store", "store_new"]
 
@@ -18,14 +18,10 @@ _LISTS = (*PARTS, "settings", "waivers")
 
 
 def job_of(record: JobRecord) -> Job:
-    """The core's job of a record, in two queries (one if the record is at hand)."""
-    data: dict[str, Any] = {
-        "name": record.name,
-        "vehicle": record.vehicle,
-        "brief": record.brief,
-        "survey": record.survey,
-        "bus": record.bus,
-    }
+    """The core's job of a record, in two queries; in one if the whole record is at hand."""
+    if record.get_deferred_fields():
+        record.refresh_from_db(fields=WHOLE)
+    data: dict[str, Any] = {"name": record.name, **{name: getattr(record, name) for name in WHOLE}}
     for part in record.parts.all():
         data.setdefault(part.kind, []).append(part.body)
     return read(Job, data)
@@ -51,10 +47,9 @@ def store(record: JobRecord, before: Job, after: Job) -> bool:
     False, with nothing written, where another version than the record's is stored by now. The row stays locked until the
     transaction ends.
     """
-    changed = {name: value for name, value in _columns(after).items() if value != getattr(record, name)} | {
-        "version": record.version + 1,
-        "updated": timezone.now(),
-    }
+    altered = [name for name in ("name", *WHOLE) if getattr(before, name) is not getattr(after, name)]
+    changed: dict[str, Any] = {name: dump(getattr(after, name)) for name in altered}
+    changed |= {"version": record.version + 1, "updated": timezone.now()}
     if not JobRecord.objects.filter(pk=record.pk, version=record.version).update(**changed):
         return False
     for kind in _LISTS:
@@ -90,5 +85,4 @@ def _by_key(job: Job, kind: str) -> dict[str, Any]:
 
 
 def _columns(job: Job) -> dict[str, Any]:
-    parts = {name: dump(getattr(job, name)) for name in ("vehicle", "brief", "survey", "bus")}
-    return {"name": job.name, **parts}
+    return {name: dump(getattr(job, name)) for name in ("name", *WHOLE)}
