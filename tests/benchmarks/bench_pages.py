@@ -128,24 +128,26 @@ def report(base: str) -> None:
             anew[name].append(timed(opener, base + path.format(job=job)))
     cell: list[float] = []
     follows: list[float] = []
+    beside: list[float] = []
     for i in range(REQUESTS):
+        beside.append(timed(opener, base + PAGES["empty view"]))
         cell.append(timed(opener, probe, reading(9 + i % 300 / 100)))
         time.sleep(PAUSE_S)
         follows.append(timed(opener, live))
     empty = statistics.median(warm["empty view"])
-    print(f"an empty view: {1000 * empty:.1f} ms; ratios to it, median and 95th percentile")
+    print(f"an empty view: {1000 * empty:.1f} ms; ratios to it in the same round, median and 95th percentile")
     for name in PAGES:
         print(
             f"{name:18}"
             + "   ".join(
-                f"{word} {said(found[name], empty)}"
+                f"{word} {said(found[name], statistics.median(found['empty view']))}"
                 for word, found in (("warm", warm), ("after a reading", cold), ("after a load", anew))
             )
         )
-    print(f"{'a cell of a sheet':18}{said(cell, empty)}")
-    print(f"{'what follows it':18}{said(follows, empty)}")
-    print(f"{'a reading saved':18}{said(saves, empty)}")
-    print(f"{'a load saved':18}{said(electrical, empty)}")
+    print(f"{'a cell of a sheet':18}{said(cell, statistics.median(beside))}")
+    print(f"{'what follows it':18}{said(follows, statistics.median(beside))}")
+    print(f"{'a reading saved':18}{said(saves, statistics.median(cold['empty view']))}")
+    print(f"{'a load saved':18}{said(electrical, statistics.median(anew['empty view']))}")
 
 
 def timed(
