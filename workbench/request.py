@@ -9,7 +9,7 @@ from django_htmx.middleware import HtmxDetails
 
 if TYPE_CHECKING:
     from workbench.accounts.models import Membership, Workshop
-    from workbench.jobs.door import Seen
+    from workbench.jobs.seen import Seen
 
 __all__ = ["Request"]
 

@@ -11,8 +11,9 @@ from metrolex.errors import BadInput
 from metrolex.job.changes import Change
 from tests.web.forms_of import read_page
 from workbench.accounts.models import Membership
-from workbench.jobs.door import Seen, change
+from workbench.jobs.door import change
 from workbench.jobs.models import Act, JobRecord
+from workbench.jobs.seen import Seen
 
 
 class Mate:

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
@@ -30,32 +29,14 @@ from workbench.jobs.afterwards import afterwards
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import FIRST_SEEN
 from workbench.jobs.models import Act, JobRecord
+from workbench.jobs.seen import Seen
 from workbench.jobs.storage import store, store_new
 from workbench.jobs.summary import keep_summary
 
-__all__ = ["Conflict", "Seen", "change", "create_job", "import_job"]
+__all__ = ["Conflict", "change", "create_job", "import_job"]
 
 #: How often an act is done again because somebody else stored one first.
 _TRIES = 20
-
-
-@dataclass(frozen=True, slots=True)
-class Seen:
-    """The version of a job a form was made from, and the last one whose clash the person has been told of since."""
-
-    version: int
-    told: int = 0
-
-    @staticmethod
-    def of(text: str) -> Seen | None:
-        """What a form posts: '5', or '5.7' once told of version 7; None for anything else."""
-        version, _, told = text.partition(".")
-        if not (version.isascii() and version.isdigit() and len(text) < 20):
-            return None
-        return Seen(int(version), int(told) if told.isascii() and told.isdigit() else 0)
-
-    def __str__(self) -> str:
-        return f"{self.version}.{self.told}" if self.told else f"{self.version}"
 
 
 class Conflict(BadInput):

@@ -20,11 +20,12 @@ from metrolex.findings import Finding
 from metrolex.job import Job, MeasuringChain, State, Waiver
 from workbench.jobs.afterwards import afterwards
 from workbench.jobs.cache import JOBS
-from workbench.jobs.door import Conflict, Seen, change
+from workbench.jobs.door import Conflict, change
 from workbench.jobs.fields import refuse
 from workbench.jobs.kept_pages import PAGES, TOKEN, Page
 from workbench.jobs.look import Look, look_at
 from workbench.jobs.models import JobRecord
+from workbench.jobs.seen import Seen
 from workbench.jobs.state import state_of
 from workbench.request import Request
 
