@@ -10,6 +10,7 @@ from metrolex.acts.harness import set_wire
 from metrolex.job import State
 from metrolex.twin import build, expect
 from metrolex.twin.what_if import what_if
+from tests.web.forms_of import read_page
 from workbench.jobs import door, summary
 from workbench.jobs.door import change
 from workbench.jobs.models import JobRecord
@@ -104,3 +105,25 @@ def test_what_goes_wrong_after_an_answer_is_logged_and_loses_nothing(bay, monkey
 @pytest.mark.parametrize("tail", ["feeds/live/", "proving/live/", "proving/faults/?channel=coolant"])
 def test_another_workshop_gets_none_of_it(tail, bay, other_bay):
     assert other_bay.client.get(bay.path(tail)).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("tail", "data", "page"),
+    [
+        ("feeds/live/", None, "feeds/"),
+        ("proving/live/", None, "proving/"),
+        ("feeds/circuit/", {"circuit": "F99"}, "feeds/"),
+        ("feeds/?slot=F9", None, "feeds/?slot=F9"),
+    ],
+)
+def test_what_is_sent_from_a_part_of_a_page_or_a_refused_form_comes_back_to_a_page(tail, data, page, bay):
+    """Waiving a stop or turning the key there must not lead to an address that is no page."""
+    bay.post("feeds/tap/", need="constant", circuit="F9", tap="T4", why="a spare slot")
+    answer = bay.get(tail) if data is None else bay.post(tail, **data)
+    assert answer.status_code == (200 if data is None else 422)
+    forms, _ = read_page(answer.content.decode())
+    backs = {values[0] for form in forms for name, values in form.fields.items() if name == "next"}
+    assert backs <= {bay.path(page)}
+    assert backs or tail == "proving/live/"
+    for address in backs:
+        assert bay.client.get(address).status_code == 200

@@ -67,4 +67,4 @@ def _cell(request: Request, job: int, key: str, state: str, edit: Callable[[Job]
 @page_of_job
 def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All that hangs on the sheet: classes, panels, taps, stages, findings."""
-    return show_page(request, "feeds/_live.html", record, look, "feeds", **page_context(look))
+    return show_page(request, "feeds/_live.html", record, look, "feeds", fragment=True, **page_context(look))

@@ -171,7 +171,13 @@ def seen(request: Request, job: int) -> HttpResponse:
 def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All that hangs on what was seen: the states, the stages, the findings."""
     return show_page(
-        request, "proving/_live.html", record, look, "proving", **_counts(look.network, look.state)
+        request,
+        "proving/_live.html",
+        record,
+        look,
+        "proving",
+        fragment=True,
+        **_counts(look.network, look.state),
     )
 
 

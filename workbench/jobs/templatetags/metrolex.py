@@ -309,6 +309,15 @@ def _seen_field(version: str) -> SafeString:
     return format_html('<input type="hidden" name="seen" value="{}">', version)
 
 
+@register.simple_tag(takes_context=True)
+def here(context: template.Context) -> str:
+    """The page to come back to: the one shown; its place's own where a form was refused or only a part of the page is made anew."""
+    request, place = context["request"], context.get("place", "")
+    if request.method == "GET" and not context.get("fragment"):
+        return str(request.get_full_path())
+    return reverse(f"{place}:show" if place else "jobs:board", args=[context["record"].pk])
+
+
 class _Address(URLNode):
     """Django's ``url``, which looks an address up among all patterns anew for each of a page's hundreds of links."""
 
