@@ -18,11 +18,12 @@ from numpy.typing import NDArray
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 
-__all__ = ["MOST_WIRES", "ROOM", "Circle", "Connector", "Passage", "Wires", "pack_circles", "pass_through"]
+__all__ = ["MOST_WIRES", "ROOM", "Circle", "Connector", "Passage", "Wires", "pack_circles", "pass_through", "passes_surely"]
 
 MOST_WIRES = 400
 ROOM = 1.1  # a bundle wants a hole a tenth wider than itself (common practice, no source)
 _WIDEN = 1.025
+_SURE_DENSITY = 0.5
 _FIRST_RING = 1.04  # of the ring that the densest plane packing would need: never reached by few circles
 _HEX_DENSITY = math.pi / (2 * math.sqrt(3))
 _Floats = NDArray[np.float64]
@@ -188,6 +189,16 @@ def pass_through(
     return Passage(
         circles, bundle, needed, passes, tuple(_findings(bundle, widest, hole_mm)) if passes is False else ()
     )
+
+
+def passes_surely(diameters_mm: Sequence[float], connectors: Sequence[Connector], hole_mm: float) -> bool:
+    """Whether a bundle and its connectors pass a round hole however badly they lie: True needs no packing, False tells nothing.
+
+    Circles always go into a ring of twice their area (Fekete, Keldenich and Scheffer, 'Packing disks into disks with optimal
+    worst-case density', 2019; from memory).
+    """
+    ring = math.sqrt(sum(d**2 for d in diameters_mm) / _SURE_DENSITY)
+    return hole_mm >= max(ROOM * ring, *(c.diagonal_mm for c in connectors), 0.0)
 
 
 def _findings(bundle: float, widest: float, hole_mm: float | None) -> list[Finding]:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from metrolex.findings import Finding
-from metrolex.harness.bundle import ROOM, Connector, Passage, Wires, pass_through
+from metrolex.harness.bundle import ROOM, Connector, Passage, Wires, pass_through, passes_surely
 from metrolex.harness.conductors import find_gauge
 from metrolex.job import Conductor, Job, Opening, Run
 from metrolex.layout.routes import route_of
@@ -46,13 +46,21 @@ def _holes_of(job: Job, run: Run) -> tuple[str, ...]:
 def crossing_of(job: Job, opening: Opening) -> Crossing:
     """An opening worked out."""
     wires = wires_through(job, opening)
-    diameters = [find_gauge(wire.size, wire.system).od_mm for wire in wires]
-    if opening.there_mm:
-        diameters.append(opening.there_mm)
+    diameters = _diameters_mm(opening, wires)
     if not diameters:
         return Crossing(opening, wires, None)
-    plugs = tuple(Connector(plug.w_mm, plug.h_mm) for plug in opening.plugs)
-    return Crossing(opening, wires, pass_through([Wires(od, 1) for od in diameters], plugs, opening.hole_mm))
+    return Crossing(
+        opening, wires, pass_through([Wires(od, 1) for od in diameters], _plugs(opening), opening.hole_mm)
+    )
+
+
+def _diameters_mm(opening: Opening, wires: Sequence[Conductor]) -> list[float]:
+    there = [opening.there_mm] if opening.there_mm else []
+    return [find_gauge(wire.size, wire.system).od_mm for wire in wires] + there
+
+
+def _plugs(opening: Opening) -> tuple[Connector, ...]:
+    return tuple(Connector(plug.w_mm, plug.h_mm) for plug in opening.plugs)
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +115,7 @@ def offers_for(job: Job, crossing: Crossing) -> tuple[Offer, ...]:
 def _through_other(job: Job, crossing: Crossing, other: Opening) -> Offer:
     both = [find_gauge(w.size, w.system).od_mm for w in (*crossing.wires, *wires_through(job, other))]
     both += [there for there in (other.there_mm,) if there]
-    plugs = tuple(Connector(plug.w_mm, plug.h_mm) for plug in (*crossing.opening.plugs, *other.plugs))
+    plugs = (*_plugs(crossing.opening), *_plugs(other))
     passage = pass_through([Wires(od, 1) for od in both], plugs, other.hole_mm)
     return Offer(
         f"Through {other.name} as well as what passes there.",
@@ -126,11 +134,13 @@ def _sheet_hole_mm(bore_mm: float) -> float:
 def opening_findings(job: Job) -> Iterator[Finding]:
     """What does not go through, and edges that would cut."""
     for opening in job.openings:
-        crossing = crossing_of(job, opening)
-        if crossing.passage is None:
+        wires = wires_through(job, opening)
+        diameters = _diameters_mm(opening, wires)
+        if not diameters:
             continue
-        for finding in crossing.passage.findings:
-            yield replace(finding, subject=opening.name)
+        if not passes_surely(diameters, _plugs(opening), opening.hole_mm):
+            for finding in pass_through([Wires(od, 1) for od in diameters], _plugs(opening), opening.hole_mm).findings:
+                yield replace(finding, subject=opening.name)
         if opening.edge == "bare":
             yield Finding(
                 "stop",
@@ -141,7 +151,7 @@ def opening_findings(job: Job) -> Iterator[Finding]:
                 "Fit a grommet before the first wire goes through.",
                 "harness",
             )
-        thinnest = min((find_gauge(w.size, w.system).od_mm for w in crossing.wires), default=None)
+        thinnest = min((find_gauge(w.size, w.system).od_mm for w in wires), default=None)
         if thinnest is not None and opening.hole_mm < thinnest:
             yield Finding(
                 "stop",

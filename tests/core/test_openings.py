@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from metrolex.errors import BadInput
-from metrolex.harness.bundle import Connector, Wires, bundle_diameter_mm, pack_circles, pass_through
+from metrolex.harness.bundle import Connector, Wires, bundle_diameter_mm, pack_circles, pass_through, passes_surely
 from metrolex.harness.openings import crossing_of, opening_findings
 from metrolex.job import Opening, Plug
 from metrolex.jobfile import example_job_data, job_from_data
@@ -34,6 +34,20 @@ def test_circles_never_overlap_and_stay_in_their_ring(diameters):
     ring = bundle_diameter_mm(circles)
     assert ring >= max(diameters) - 1e-9
     assert ring**2 >= sum(d * d for d in diameters) - 1e-6  # no bundle is denser than full
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.floats(0.8, 9.0), min_size=1, max_size=24))
+def test_what_passes_surely_passes_as_packed(diameters):
+    sure = 1.1 * math.sqrt(2 * sum(d * d for d in diameters))
+    assert not passes_surely(diameters, (), sure * 0.999)
+    assert passes_surely(diameters, (), sure * 1.01)
+    assert pass_through([Wires(d, 1) for d in diameters], (), sure * 1.01).passes
+
+
+def test_a_plug_does_not_pass_surely_because_its_wires_do():
+    assert passes_surely([2.0], [Connector(3.0, 4.0)], 5.0)
+    assert not passes_surely([2.0], [Connector(3.0, 4.0)], 4.9)
 
 
 def test_the_same_wires_give_the_same_bundle():
