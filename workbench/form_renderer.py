@@ -12,10 +12,11 @@ from typing import Any
 from django.forms import BoundField
 from django.forms.renderers import TemplatesSetting
 from django.http import HttpRequest
-from django.utils.html import conditional_escape, format_html
+from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from workbench.marks import mark
+from workbench.markup import escaped
 
 __all__ = ["Renderer"]
 
@@ -40,18 +41,17 @@ def _field(context: Mapping[str, Any]) -> SafeString:
         for error in field.errors
     )
     told = (
-        format_html('<div class="help" id="{}_helptext">{}</div>', field.auto_id, mark_safe(field.help_text))
+        f'<div class="help" id="{escaped(field.auto_id)}_helptext">{field.help_text}</div>'
         if field.help_text
         else ""
     )
     if field.use_fieldset:
-        described = (
-            format_html(' aria-describedby="{}"', field.aria_describedby) if field.aria_describedby else ""
-        )
-        inner = format_html("<fieldset{}><legend>{}</legend>{}</fieldset>", described, field.label, field)
+        said_by = field.aria_describedby
+        described = f' aria-describedby="{escaped(said_by)}"' if said_by else ""
+        inner = f"<fieldset{described}><legend>{escaped(field.label)}</legend>{field}</fieldset>"
     else:
-        inner = format_html('<label for="{}">{}</label>{}', field.id_for_label, field.label, field)
-    return format_html('<div class="{}">{}{}{}</div>', classes, inner, told, mark_safe(errors))
+        inner = f'<label for="{escaped(field.id_for_label)}">{escaped(field.label)}</label>{field}'
+    return mark_safe(f'<div class="{classes}">{inner}{told}{errors}</div>')
 
 
 def _attributes(widget: Widget) -> str:
@@ -60,14 +60,14 @@ def _attributes(widget: Widget) -> str:
         if value is True:
             found.append(f" {name}")
         elif value is not False:
-            found.append(f' {name}="{conditional_escape(str(value))}"')
+            found.append(f' {name}="{escaped(value)}"')
     return "".join(found)
 
 
 def _input_of(widget: Widget) -> str:
     value = widget["value"]
-    said = "" if value is None else f' value="{conditional_escape(str(value))}"'
-    return f'<input type="{widget["type"]}" name="{conditional_escape(widget["name"])}"{said}{_attributes(widget)}>'
+    said = "" if value is None else f' value="{escaped(value)}"'
+    return f'<input type="{widget["type"]}" name="{escaped(widget["name"])}"{said}{_attributes(widget)}>'
 
 
 def _input(context: Mapping[str, Any]) -> SafeString:
@@ -76,20 +76,18 @@ def _input(context: Mapping[str, Any]) -> SafeString:
 
 def _textarea(context: Mapping[str, Any]) -> SafeString:
     widget = context["widget"]
-    words = conditional_escape(widget["value"]) if widget["value"] else ""
-    return mark_safe(
-        f'<textarea name="{conditional_escape(widget["name"])}"{_attributes(widget)}>\n{words}</textarea>'
-    )
+    words = escaped(widget["value"]) if widget["value"] else ""
+    return mark_safe(f'<textarea name="{escaped(widget["name"])}"{_attributes(widget)}>\n{words}</textarea>')
 
 
 def _select(context: Mapping[str, Any]) -> SafeString:
     widget = context["widget"]
-    found = [f'<select name="{conditional_escape(widget["name"])}"{_attributes(widget)}>']
+    found = [f'<select name="{escaped(widget["name"])}"{_attributes(widget)}>']
     for group, options, _ in widget["optgroups"]:
         if group:
-            found.append(f'<optgroup label="{conditional_escape(group)}">')
+            found.append(f'<optgroup label="{escaped(group)}">')
         for option in options:
-            value, label = (conditional_escape(str(option[key])) for key in ("value", "label"))
+            value, label = (escaped(option[key]) for key in ("value", "label"))
             found.append(f'<option value="{value}"{_attributes(option)}>{label}</option>')
         if group:
             found.append("</optgroup>")
@@ -100,16 +98,14 @@ def _many(context: Mapping[str, Any]) -> SafeString:
     """Radio buttons or ticks, each in its label."""
     widget = context["widget"]
     attrs = widget["attrs"]
-    opened = "".join(
-        f' {name}="{conditional_escape(attrs[name])}"' for name in ("id", "class") if attrs.get(name)
-    )
+    opened = "".join(f' {name}="{escaped(attrs[name])}"' for name in ("id", "class") if attrs.get(name))
     found = [f"<div{opened}>"]
     for group, options, _ in widget["optgroups"]:
-        found.append(f"<div><label>{conditional_escape(group)}</label>" if group else "")
+        found.append(f"<div><label>{escaped(group)}</label>" if group else "")
         for option in options:
             key = option["attrs"].get("id")
-            for_ = f' for="{conditional_escape(key)}"' if key else ""
-            label = conditional_escape(option["label"])
+            for_ = f' for="{escaped(key)}"' if key else ""
+            label = escaped(option["label"])
             found.append(
                 f"<div><label{for_}>{_input_of(option)} {label}</label></div>"
                 if option["wrap_label"]

@@ -18,7 +18,17 @@ from numpy.typing import NDArray
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 
-__all__ = ["MOST_WIRES", "ROOM", "Circle", "Connector", "Passage", "Wires", "pack_circles", "pass_through", "passes_surely"]
+__all__ = [
+    "MOST_WIRES",
+    "ROOM",
+    "Circle",
+    "Connector",
+    "Passage",
+    "Wires",
+    "pack_circles",
+    "pass_through",
+    "passes_surely",
+]
 
 MOST_WIRES = 400
 ROOM = 1.1  # a bundle wants a hole a tenth wider than itself (common practice, no source)

@@ -139,7 +139,9 @@ def opening_findings(job: Job) -> Iterator[Finding]:
         if not diameters:
             continue
         if not passes_surely(diameters, _plugs(opening), opening.hole_mm):
-            for finding in pass_through([Wires(od, 1) for od in diameters], _plugs(opening), opening.hole_mm).findings:
+            for finding in pass_through(
+                [Wires(od, 1) for od in diameters], _plugs(opening), opening.hole_mm
+            ).findings:
                 yield replace(finding, subject=opening.name)
         if opening.edge == "bare":
             yield Finding(

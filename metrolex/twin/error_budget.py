@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from metrolex.errors import BadInput
-from metrolex.job import MeasuringChain, Sender
+from metrolex.job import MeasuringChain, Sender, State
 from metrolex.quantities import in_unit
 from metrolex.scaling.budget import Budget, Tolerances, budget
 from metrolex.scaling.error import chain_of
@@ -16,8 +16,9 @@ from metrolex.scaling.suggest import shared_span
 from metrolex.senders import is_monotonic, y_range
 from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import addresses
-from metrolex.twin.kept import once
-from metrolex.twin.run import Solved, solve
+from metrolex.twin.build import Network
+from metrolex.twin.kept import once_per_circuit
+from metrolex.twin.run import Solved, solve, true_values
 
 __all__ = ["Loop", "channel_budget", "loop_of"]
 
@@ -70,15 +71,15 @@ def _returns_to_display(solved: Solved, channel: MeasuringChain, sender: Sender)
     return any(end.kind == "display" and end.id == channel.display for w in leads for end in (w.a, w.b))
 
 
-@once
+@once_per_circuit
 def channel_budget(
-    solved: Solved, channel: MeasuringChain, at: float | None = None
+    network: Network, state: State, channel: MeasuringChain, at: float | None = None
 ) -> tuple[Budget, Loop] | None:
-    """Every part's error over the range of the face (61 readings, in the channel's unit), or at one reading.
+    """Every part's error over the range of the face (61 readings, in the channel's unit), or at one reading, with the key on.
 
     None while sender, display or table is missing, the curve turns back, or face and sender do not meet.
     """
-    job = solved.network.job
+    job = network.job
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     if (
         sender is None
@@ -102,8 +103,8 @@ def channel_budget(
     inner = np.clip(zero + (true + bias) * per_unit, *y_range(sender.curve))
     # The loop is taken with the display awake at the middle of its range: nearly the same everywhere.
     middle = float(np.mean(span))
-    state = replace(solved.state, key="run")
-    loop = loop_of(solve(solved.network, state, true={**solved.true, channel.channel: middle}), channel)
+    on = replace(state, key="run")
+    loop = loop_of(solve(network, on, true={**true_values(job, on), channel.channel: middle}), channel)
     chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v, cancels(job, channel))
     parts = Tolerances(
         sender.tolerance.x_pct,

@@ -15,7 +15,7 @@ from metrolex.scaling.reading import ends
 from metrolex.topology import at_port, at_terminal, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network, build
-from metrolex.twin.kept import once
+from metrolex.twin.kept import once_per_circuit
 from metrolex.twin.run import Solved, readings, solve
 
 __all__ = ["GroundLayout", "SenderGround", "ground_findings", "ground_layouts", "sender_grounds"]
@@ -51,7 +51,7 @@ class GroundLayout:
         return max((abs(s.offset_v) for s in self.senders if s.offset_v is not None), default=0.0)
 
 
-@once
+@once_per_circuit
 def sender_grounds(network: Network) -> tuple[SenderGround, ...]:
     """The ground plan of the senders at the busiest state: engine running, headlamps on."""
     solved = solve(network, BUSY)
@@ -63,7 +63,7 @@ def sender_grounds(network: Network) -> tuple[SenderGround, ...]:
     )
 
 
-@once
+@once_per_circuit
 def ground_layouts(network: Network) -> tuple[GroundLayout, ...]:
     """As laid, as a star and as a chain."""
     job = network.job

@@ -18,7 +18,9 @@ from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build, expect, solve
 from metrolex.twin.build import elements_for
 from metrolex.twin.carry import BESIDE, carry_over, same_circuit
+from metrolex.twin.error_budget import channel_budget
 from metrolex.twin.expectations import STATES
+from metrolex.twin.grounds import ground_layouts
 from metrolex.twin.run import true_values
 from metrolex.twin.what_if import what_if
 from tests.jobs import van
@@ -34,7 +36,8 @@ def everything(job: Job) -> tuple[Any, ...]:
     rows = chain_board(network, solved, still_standing(job, findings))
     tests = [expect(network, state) for state in STATES]
     faults = [what_if(network, RUNNING, channel) for channel in job.chains]
-    return findings, rows, tests, faults
+    budgets = [channel_budget(network, RUNNING, channel) for channel in job.chains]
+    return findings, rows, tests, faults, ground_layouts(network), [repr(budget) for budget in budgets]
 
 
 def anew(job: Job) -> Job:

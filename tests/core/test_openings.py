@@ -11,7 +11,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from metrolex.errors import BadInput
-from metrolex.harness.bundle import Connector, Wires, bundle_diameter_mm, pack_circles, pass_through, passes_surely
+from metrolex.harness.bundle import (
+    Connector,
+    Wires,
+    bundle_diameter_mm,
+    pack_circles,
+    pass_through,
+    passes_surely,
+)
 from metrolex.harness.openings import crossing_of, opening_findings
 from metrolex.job import Opening, Plug
 from metrolex.jobfile import example_job_data, job_from_data

@@ -232,7 +232,7 @@ def test_wire_and_ground_of_the_budget_are_what_the_twin_does_to_the_reading():
     channel = replace(job.chains[0], scaling=replace(job.chains[0].scaling, decimals=4))
     job = job.with_chain(channel)
     solved = solve(build(job), RUN, true={channel.id: 90.0})
-    budget, loop = channel_budget(solved, channel, 90.0)
+    budget, loop = channel_budget(solved.network, solved.state, channel, 90.0)
     assert loop.wired
     assert loop.ground_offset_v == 0.0
     # Two wires of 0.5 mm2, 3 m each, 37.1 mohm/m (ISO 6722), and their joints.
@@ -248,7 +248,7 @@ def test_a_sender_that_returns_by_the_engine_sees_the_ground():
     channel = replace(channel, scaling=replace(channel.scaling, decimals=4))
     job = job.with_chain(channel)
     solved = solve(build(job), State("run", "head", "running"), true={channel.id: 90.0})
-    budget, loop = channel_budget(solved, channel, 90.0)
+    budget, loop = channel_budget(solved.network, solved.state, channel, 90.0)
     rail_above_engine = -(loop.ground_offset_v)
     assert 0.02 < rail_above_engine < 0.2
     # The place's own 3 degrees are the sender's business: it stands where it is 93.
@@ -258,20 +258,20 @@ def test_a_sender_that_returns_by_the_engine_sees_the_ground():
     told = sum(float(budget.terms[name][0]) for name in ("wire", "ground_offset", "table", "place"))
     assert at_place - 90.0 == pytest.approx(told, abs=0.35)
     # More lamps lift the display's ground further: the term follows the key switch.
-    dark, _ = channel_budget(solve(build(job), RUN), channel, 90.0)
+    dark, _ = channel_budget(build(job), RUN, channel, 90.0)
     assert abs(float(dark.terms["ground_offset"][0])) < abs(float(budget.terms["ground_offset"][0]))
 
 
 def test_nothing_is_made_up_where_the_chain_is_not_whole():
     job = van()
     solved = solve(build(job), RUN)
-    assert channel_budget(solved, job.chain("battery")) is None
+    assert channel_budget(solved.network, solved.state, job.chain("battery")) is None
     bare = replace(job.chain("coolant"), scaling=Scaling())
-    assert channel_budget(solved, bare) is None
-    assert channel_budget(solved, job.chain("coolant"), 900.0) is None
+    assert channel_budget(solved.network, solved.state, bare) is None
+    assert channel_budget(solved.network, solved.state, job.chain("coolant"), 900.0) is None
     assert not loop_of(solved, job.chain("battery")).wired
     unwired = replace(job, conductors=())
-    found, loop = channel_budget(solve(build(unwired), RUN), unwired.chain("gearbox"))
+    found, loop = channel_budget(build(unwired), RUN, unwired.chain("gearbox"))
     assert (loop.wired, loop.wire_ohm) == (False, 0.0)
     assert float(np.abs(found.terms["wire"]).max()) == 0.0
 
@@ -286,7 +286,7 @@ def test_a_budget_grows_with_its_tolerances(at, sender_pct, pull_up_pct):
     stage = replace(job.displays[0].inputs[0], pull_up_tolerance_pct=pull_up_pct)
     display = replace(job.displays[0], inputs=(stage,))
     other = replace(job, senders=(wide,), displays=(display,))
-    found, _ = channel_budget(solve(build(other), RUN), channel, at)
+    found, _ = channel_budget(build(other), RUN, channel, at)
     assert found.terms["sender"][0] >= 0
     assert (found.terms["sender"][0] > 0) == (sender_pct > 1e-6)
     assert found.rss[0] <= found.worst_case[0] + 1e-9
@@ -424,7 +424,7 @@ def test_a_content_sensor_speaks_in_hertz():
     face = readings(solved)["ethanol"]
     assert (face.text, face.at_input) == ("30", 80.0)
     assert not {"input_does_not_take_it", "not_counted", "nothing_entered"} & codes(job)
-    _, loop = channel_budget(solved, channel, 30.0)
+    _, loop = channel_budget(solved.network, solved.state, channel, 30.0)
     assert (loop.wire_ohm, loop.ground_offset_v) == (0.0, 0.0)
     rows = suggest_rows(channel, job.sender("content"), job.input_of(channel), 2)
     assert rows.rows == ((50.0, 0.0), (150.0, 100.0))

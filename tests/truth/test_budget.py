@@ -46,7 +46,7 @@ CHANNELS = [
     for name, job in JOBS.items()
     for channel in job.chains
     if (name != "thermocouple" or channel.id == "thermocouple")
-    and channel_budget(solve(build(job), State("run")), channel) is not None
+    and channel_budget(build(job), State("run"), channel) is not None
 ]
 
 
@@ -115,12 +115,12 @@ def counted(value, channel):
 def test_95_percent_is_95_percent(example, key, truth, sample):
     job = JOBS[example]
     solved, channel = solve(build(job), State("run")), job.chain(key)
-    whole, loop = channel_budget(solved, channel)
+    whole, loop = channel_budget(solved.network, solved.state, channel)
     rng, draws = np.random.default_rng(12), sample(400, 5000)
     inside, count = 0, 0
     span = float(whole.y[-1] - whole.y[0])
     for at in np.linspace(whole.y[0] + 0.1 * span, whole.y[-1] - 0.1 * span, 9):
-        point, _ = channel_budget(solved, channel, float(at))
+        point, _ = channel_budget(solved.network, solved.state, channel, float(at))
         near = at + 0.5 * 10.0**-channel.scaling.decimals * rng.uniform(
             -1, 1, draws
         )  # where in its digit a reading falls is chance

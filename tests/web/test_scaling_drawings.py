@@ -14,7 +14,7 @@ from metrolex.job import Measured, SpeedRun, State
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.scaling.counting import calibration_of, shown_over_true
 from metrolex.senders.fit import fit_curve
-from metrolex.twin import build, solve
+from metrolex.twin import build
 from metrolex.twin.error_budget import channel_budget
 from metrolex.warning.drive import replay
 from workbench.scaling.axes import axis, decades, ticks
@@ -121,7 +121,7 @@ def test_the_tank_is_drawn_with_its_fillings():
 def test_the_budget_names_every_part_that_counts(name, key):
     job = example(name)
     channel = job.chain(key)
-    budget, _ = channel_budget(solve(build(job), RUN), channel)
+    budget, _ = channel_budget(build(job), RUN, channel)
     drawing = budget_drawing(channel, budget, float(budget.y[20]))
     whole(drawing)
     most = float(budget.worst_case.max())

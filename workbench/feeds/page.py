@@ -23,6 +23,7 @@ from metrolex.twin import Network, addresses
 from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import CircuitForm, LayOutForm, PanelForm, TapForm
 from workbench.jobs.look import Look
+from workbench.sheet_cell import SheetCell, reading_typed
 
 __all__ = ["COLUMNS", "FeedsPage", "Refused", "SheetRow", "opened_tap", "page_context", "sheet_row"]
 
@@ -36,7 +37,7 @@ class SheetRow(TypedDict):
     index: int
     circuit: Circuit
     verdict: Verdict
-    cells: list[tuple[str, float | str | None]]
+    cells: list[tuple[str, SheetCell]]
     proof: Proof
     standing: Standing
 
@@ -137,10 +138,21 @@ def sheet_row(network: Network, index: int) -> SheetRow:
         "index": index,
         "circuit": circuit,
         "verdict": verdict,
-        "cells": [(state, circuit.readings.at(state)) for state in COLUMNS],
+        "cells": [(state, _cell(circuit, index, state)) for state in COLUMNS],
         "proof": proof_of(circuit),
         "standing": standing_of_circuit(circuit, verdict, job.brief.cluster_removed),
     }
+
+
+def _cell(circuit: Circuit, index: int, state: str) -> SheetCell:
+    return SheetCell(
+        "reading",
+        reading_typed(circuit.readings.at(state)),
+        f"{circuit.id} {state}",
+        f"wrong-{index}-{state}",
+        (("circuit", circuit.id), ("state", state)),
+        "decimal",
+    )
 
 
 def _open_needs(job: Job) -> list[OpenNeed]:

@@ -139,7 +139,7 @@ def _channel(look: Look, row: Row) -> ChannelPage:
 def _error(look: Look, channel: MeasuringChain) -> float | None:
     """The likely error where the driver must act, else at the warm reading; None while it is not known."""
     at = next((v for v in (channel.warn_high, channel.warn_low, channel.true_running) if v is not None), None)
-    found = channel_budget(look.solved, channel, at) if at is not None else None
+    found = channel_budget(look.network, look.state, channel, at) if at is not None else None
     return float(abs(found[0].shift[0]) + found[0].half_95[0]) if found else None
 
 

@@ -29,6 +29,7 @@ from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page
 from workbench.jobs.state import state_of
 from workbench.request import Request
+from workbench.sheet_cell import SheetCell, reading_typed
 
 
 @require_GET
@@ -53,7 +54,7 @@ class TestRow(TypedDict):
 
     index: int
     expectation: Expectation
-    seen: Observation | None
+    cell: SheetCell
     verdict: str
     words: str
 
@@ -129,10 +130,20 @@ def _row(network: Network, state: State, index: int, point: TestPoint) -> TestRo
     return {
         "index": index,
         "expectation": expectation,
-        "seen": observation,
+        "cell": _cell(state, index, point, observation),
         "verdict": found,
         "words": words,
     }
+
+
+def _cell(state: State, index: int, point: TestPoint, seen: Observation | None) -> SheetCell:
+    return SheetCell(
+        "seen",
+        reading_typed(seen.value if seen else None),
+        f"Seen: {point.name}",
+        f"wrong-{index}",
+        (("test", point.test.key), ("key", state.key), ("lamps", state.lamps), ("engine", state.engine)),
+    )
 
 
 def _brief_words(state: State) -> str:

@@ -22,11 +22,11 @@ from metrolex.job import KEY_STATES, LAMP_STATES, Job, MeasuringChain, RoadCount
 from metrolex.places import LINKS, PLACES, Link, Place
 from metrolex.ports.compare import Candidate
 from metrolex.quantities import rounded, unit_words
-from metrolex.quantities import typed as as_typed
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
 from workbench.jobs.look import Look
 from workbench.marks import mark
+from workbench.sheet_cell import SheetCell, reading_typed
 
 register = template.Library()
 
@@ -196,14 +196,6 @@ def percent(share: float) -> str:
 
 
 @register.filter
-def typed(reading: float | str | None) -> str:
-    """A probe reading as it stands in its cell."""
-    if reading is None:
-        return ""
-    return as_typed(reading) if isinstance(reading, float) else str(reading)
-
-
-@register.filter
 def switch_groups(state: Any) -> list[dict[str, Any]]:
     """The groups of buttons of the key switch, with where each stands."""
     return [
@@ -307,6 +299,20 @@ def seen(context: template.Context) -> SafeString:
 @functools.lru_cache(256)
 def _seen_field(version: str) -> SafeString:
     return format_html('<input type="hidden" name="seen" value="{}">', version)
+
+
+register.filter("typed", reading_typed)
+
+
+@register.simple_tag(takes_context=True)
+def sheet_cell(context: template.Context, cell: SheetCell, action: str) -> SafeString:
+    """A figure of a sheet in a form of its own, posted to ``action``."""
+    return cell.form(action, _guards(context["csrf_token"], seen(context)))
+
+
+@functools.lru_cache(256)
+def _guards(token: str, version: SafeString) -> SafeString:
+    return format_html('<input type="hidden" name="csrfmiddlewaretoken" value="{}">{}', token, version)
 
 
 @register.simple_tag(takes_context=True)

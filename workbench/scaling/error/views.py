@@ -71,7 +71,7 @@ class ErrorPage(TypedDict, total=False):
 
 def _context(look: Look, channel: MeasuringChain | None, typed: str) -> ErrorPage:
     found: ErrorPage = {"tab": "error", "channel": channel, "at": typed}
-    whole = channel_budget(look.solved, channel) if channel else None
+    whole = channel_budget(look.network, look.state, channel) if channel else None
     if channel is None or whole is None:
         return found
     budget, loop = whole
@@ -84,12 +84,12 @@ def _context(look: Look, channel: MeasuringChain | None, typed: str) -> ErrorPag
         except BadInput as fault:
             found["refused"] = fault.message
     assert at is not None
-    point = channel_budget(look.solved, channel, float(at))
+    point = channel_budget(look.network, look.state, channel, float(at))
     if point is None:
         low, high = float(budget.y[0]), float(budget.y[-1])
         found["refused"] = found.get("refused") or f"Expected {low:g} to {high:g}, but got {at:g}."
         at = min(max(float(at), low), high)
-        point = channel_budget(look.solved, channel, at)
+        point = channel_budget(look.network, look.state, channel, at)
     assert point is not None
     return {
         **found,
