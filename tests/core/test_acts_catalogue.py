@@ -36,6 +36,7 @@ def test_what_an_act_cannot_take_is_said_at_its_field(name, given, field, words)
     assert words in refusal.value.message
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("example", EXAMPLES)
 def test_acts_that_need_nothing_make_a_job_of_every_example(example):
     job = job_from_data(example_job_data(example))

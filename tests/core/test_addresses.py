@@ -65,6 +65,7 @@ def test_two_places_of_one_spelling_print_with_their_kind():
     assert list(names.values()) == ["x out (tap)", "x out (sender)", "y out"]
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_place_prints_apart_and_is_found_again_by_its_name(name):
     solved = solve(build(job_from_data(example_job_data(name))), RUN)

@@ -125,6 +125,7 @@ def changed(data: Any, path: tuple[Any, ...], value: Any) -> Any:
     return [*data[:key], inner, *data[key + 1 :]]
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("example", EXAMPLES)
 def test_no_value_that_is_said_to_leave_the_circuit_alters_it(example):
     """Every value beside the circuit, and of the probe sheet, altered alone: where the circuit is called the same, it is, in each state."""

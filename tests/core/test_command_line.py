@@ -427,6 +427,7 @@ def test_a_circuit_without_an_answer_is_told_in_words(call, monkeypatch):
     assert answer["error"]["message"] == "Two sources ask for different volts at one point."
 
 
+@pytest.mark.thorough
 def test_as_a_program_it_reads_and_writes_and_starts_quickly(example):
     run = subprocess.run(
         [sys.executable, "-m", "metrolex.cli", "fuse"],
@@ -481,6 +482,7 @@ def test_a_thermocouple_with_its_cold_junction(call):
     )[1]["x"][0] == pytest.approx(19.644, abs=1e-3)
 
 
+@pytest.mark.thorough
 def test_a_table_is_whole_in_its_steps_and_reads_back(call):
     code, answer = call("table", {**ROWS, "x_step": 5, "y_step": 0.5, "x_range": [62, 2998]})
     assert code == 0

@@ -33,6 +33,7 @@ def test_every_fault_sits_on_a_part_the_circuit_has(name):
             assert likely.fault.element in elements, likely.words
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_fault_does_something_somewhere(name):
     """With a fault in it some node or some face is other than on the sound job, by more than the arithmetic's own noise."""

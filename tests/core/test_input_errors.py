@@ -67,7 +67,7 @@ def test_own_warmth_stands_in_the_circuit_as_in_the_budget():
     cold = replace(warm, senders=tuple(replace(s, dissipation_mw_per_k=None) for s in warm.senders))
     state = State("run", engine="running")
     shown = [readings(solve(build(job), state))["coolant"].value for job in (warm, cold)]
-    term = channel_budget(solve(build(warm), state), channel, channel.true_running)[0].terms["self_heating"]
+    term = channel_budget(build(warm), state, channel, channel.true_running)[0].terms["self_heating"]
     assert shown[0] - shown[1] == pytest.approx(float(term[0]), abs=0.5)
     assert shown[0] - shown[1] > 1
 

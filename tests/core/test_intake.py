@@ -94,6 +94,7 @@ def test_broken_json_is_refused_in_words(text, words):
     assert words in refusal.value.message
 
 
+@pytest.mark.thorough
 @given(
     st.recursive(
         st.none() | st.booleans() | st.floats() | st.text(),

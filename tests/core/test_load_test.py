@@ -56,6 +56,7 @@ def test_what_cannot_be_hung_is_refused(display, pin, watts):
         load_test(build(small_job()), State("run"), display, pin, watts)
 
 
+@pytest.mark.thorough
 def test_every_connector_of_the_van_can_be_tested():
     network = build(van())
     for display, pin in connectors_of(network):

@@ -31,6 +31,7 @@ def with_opening(opening: Opening):
     return replace(van(), openings=(opening,))
 
 
+@pytest.mark.thorough
 @settings(max_examples=25, deadline=None)
 @given(st.lists(st.floats(0.8, 9.0), min_size=1, max_size=24))
 def test_circles_never_overlap_and_stay_in_their_ring(diameters):
@@ -43,6 +44,7 @@ def test_circles_never_overlap_and_stay_in_their_ring(diameters):
     assert ring**2 >= sum(d * d for d in diameters) - 1e-6  # no bundle is denser than full
 
 
+@pytest.mark.thorough
 @settings(max_examples=25, deadline=None)
 @given(st.lists(st.floats(0.8, 9.0), min_size=1, max_size=24))
 def test_what_passes_surely_passes_as_packed(diameters):
@@ -61,6 +63,7 @@ def test_the_same_wires_give_the_same_bundle():
     assert pack_circles([1.6, 2.1, 1.6, 3.0]) == pack_circles([1.6, 2.1, 1.6, 3.0])
 
 
+@pytest.mark.thorough
 def test_two_hundred_wires_are_packed():
     circles = pack_circles([1.6] * 120 + [2.4] * 80)
     area = sum((2 * c.r) ** 2 for c in circles)

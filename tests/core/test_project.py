@@ -55,6 +55,7 @@ def test_shipped_front_end_files_stand_beside_their_licence():
         assert (folder / "VERSION").read_text().strip()
 
 
+@pytest.mark.thorough
 def test_the_command_runs_from_anywhere(tmp_path):
     example = subprocess.run(
         [ROOT / "bin" / "metrolex", "wire", "--example"], capture_output=True, cwd=tmp_path, check=True

@@ -313,6 +313,7 @@ def test_a_forbidden_support_is_gone_round_where_another_way_leads():
     assert "w9" not in {way.id for way in route_of(job, job.run("feed run")).ways}
 
 
+@pytest.mark.thorough
 def test_two_hundred_wires_and_more_are_planned_packed_and_drawn():
     job = big_job(40)
     assert len(job.conductors) > 200

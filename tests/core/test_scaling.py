@@ -108,6 +108,7 @@ def test_rows_suggested_for_a_channel():
             suggest_rows(replace(channel, scaling=scaling), sender, stage, count)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", ["van", "single_seater", "sidecar", "fire_tender"])
 def test_rows_can_be_typed_and_never_leave_face_and_sender(name):
     """By default every number goes in as the display takes it, none asks for what face or sender cannot have; straight is two rows."""

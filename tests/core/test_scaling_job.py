@@ -104,6 +104,7 @@ def test_the_right_setting_shows_the_truth(enters, right):
     assert face.value == round(100 * expected)
 
 
+@pytest.mark.thorough
 @given(
     st.sampled_from(["pulses_per_km", "pulses_per_mile", "circumference_mm"]),
     st.sampled_from(["wheel", "driveline", "cable"]),

@@ -15,6 +15,7 @@ from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.addresses import Address
 from tests.jobs import van, with_part
 
+pytestmark = pytest.mark.thorough
 NETWORK = build(van())
 RESISTORS = [e.name for e in solve(NETWORK, State("run")).elements if isinstance(e, Resistor)]
 FEEDING_GAUGE_2 = ["W2", "W4", "W10", "W12"]

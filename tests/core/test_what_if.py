@@ -27,6 +27,7 @@ EVERY += [Fault(name, "resistance", 2.0) for name in RESISTORS] + [
 ]
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("state", STATES, ids=lambda s: s.words())
 def test_the_quick_way_is_the_plain_way(state):
     # Within 1 mV, the same demand as against ngspice, over every single fault of the van, each in one of the states.

@@ -40,7 +40,7 @@ def store_new(workshop_id: int, job: Job) -> JobRecord:
     return record
 
 
-@transaction.atomic
+@transaction.atomic(savepoint=False)
 def store(record: JobRecord, before: Job, after: Job) -> bool:
     """Write what differs between two versions of a job, part by part, and make ``record`` that of the new one.
 
