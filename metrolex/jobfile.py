@@ -22,7 +22,7 @@ __all__ = [
     "job_to_text",
 ]
 
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 
 
 def job_from_text(text: str) -> Job:

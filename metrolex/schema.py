@@ -5,14 +5,23 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-__all__ = ["brought_up", "channels_parted", "tests_typed", "vehicle_parted", "with_panels", "words_settled"]
+__all__ = [
+    "brought_up",
+    "channels_parted",
+    "display_brought_up",
+    "places_and_inputs_parted",
+    "tests_typed",
+    "vehicle_parted",
+    "with_panels",
+    "words_settled",
+]
 
 Data = dict[str, Any]
 
 
-def brought_up(data: Data, version: int) -> Data:
-    """The data of a job as the present version writes it."""
-    for step in _STEPS[version - 1 :]:
+def brought_up(data: Data, version: int, upto: int | None = None) -> Data:
+    """The data of a job as the present version writes it, or a version between."""
+    for step in _STEPS[version - 1 : upto and upto - 1]:
         data = step(data)
     return data
 
@@ -220,6 +229,12 @@ def words_settled(data: Data) -> Data:
     return moved
 
 
+def display_brought_up(display: Data) -> Data:
+    """A display of schema version 2 or 3 that stands by itself, as on a workshop's shelf, as the present version writes it."""
+    data = places_and_inputs_parted({"displays": [_with_words(display)]})
+    return data["displays"][0]  # type: ignore[no-any-return]
+
+
 def _with_words(display: object) -> object:
     if not isinstance(display, dict) or not isinstance(display.get("inputs"), list):
         return display
@@ -235,9 +250,71 @@ def _renamed(part: object, old: str, new: str) -> object:
     return {(new if k == old else k): v for k, v in part.items()} if isinstance(part, dict) else part
 
 
+#: Where each field of the flat port and input of schema version 3 stands since; (record, name there).
+_PORT = {
+    **{
+        name: ("spot", name)
+        for name in (
+            "path",
+            "at_m",
+            "entry",
+            "access",
+            "tip_angle_deg",
+            "hangs_lowest",
+            "moving_near",
+        )
+    },
+    **{name: ("wall", name) for name in ("material", "wall_mm", "bore_mm", "straight_mm", "peak_degc")},
+    **{name: ("ground", name) for name in ("grounded", "ground_at", "thread_ohm")},
+    **{name: ("tread", name) for name in ("distance_mm", "target_mm")},
+}
+_INPUT = {
+    **{
+        name: ("circuit", name)
+        for name in (
+            "pull_up_ohm",
+            "reference_v",
+            "input_ohm",
+            "pull_up_tolerance_pct",
+            "reference_tolerance_pct",
+        )
+    },
+    **{name: ("converter", name) for name in ("adc_bits", "ratiometric", "adc_offset_lsb")},
+    **{name: ("table", name) for name in ("rows", "x_step", "y_step", "first")},
+}
+
+
+def places_and_inputs_parted(data: Data) -> Data:
+    """Data of schema version 3, with flat ports and inputs: parted by what belongs together."""
+    moved = dict(data)
+    if isinstance(data.get("ports"), list):
+        moved["ports"] = [_port_parted(port) for port in data["ports"]]
+    if isinstance(data.get("displays"), list):
+        moved["displays"] = [_display_parted(display) for display in data["displays"]]
+    return moved
+
+
+def _port_parted(port: object) -> object:
+    if not isinstance(port, dict):
+        return port
+    parted = _parted(port, _PORT)
+    wall = parted.pop("wall", None)
+    if wall is not None:
+        parted["spot"] = {**parted.get("spot", {}), "wall": wall}
+    return parted
+
+
+def _display_parted(display: object) -> object:
+    """A display of schema version 3 with its inputs parted."""
+    if not isinstance(display, dict) or not isinstance(display.get("inputs"), list):
+        return display
+    inputs = [_parted(stage, _INPUT) if isinstance(stage, dict) else stage for stage in display["inputs"]]
+    return {**display, "inputs": inputs}
+
+
 def _third(data: Data) -> Data:
     return words_settled(channels_parted(vehicle_parted(tests_typed(data))))
 
 
 #: What brings each version up to the next, the first to the second at the head.
-_STEPS: tuple[Callable[[Data], Data], ...] = (with_panels, _third)
+_STEPS: tuple[Callable[[Data], Data], ...] = (with_panels, _third, places_and_inputs_parted)

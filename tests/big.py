@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 
 from metrolex.harness.plan import plan_wires
-from metrolex.job import Circuit, GroundPoint, Job, MeasuringChain, Port, Run, Tap
+from metrolex.job import Circuit, GroundPoint, Job, MeasuringChain, Run, Tap
 from metrolex.kit import display_kit, sender_kit
 from metrolex.layout.templates import layout_called
-from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_vehicle, shown_by
+from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_port, a_vehicle, shown_by
 
 __all__ = ["big_job", "big_sheet"]
 
@@ -22,7 +22,7 @@ def big_job(gauges: int = 6, layout: str = "van") -> Job:
         kit = display_kit("round gauge, pressure", f"gauge {i}", f"Pressure {i}")
         displays.append(replace(kit.display, lighting="dims"))
         senders.append(sender_kit("pressure, 0.5 to 4.5 V, 10 bar", f"sender {i}"))
-        ports.append(Port(f"port {i}", f"Port {i}", ""))
+        ports.append(a_port(f"port {i}", f"Port {i}", ""))
         runs.append(
             Run(f"run {i}", f"Run {i}", start=zones[i % len(zones)], finish=zones[(i * 7 + 3) % len(zones)])
         )

@@ -44,6 +44,30 @@ def a_vehicle(name: str = "v", **fields: Any) -> Vehicle:
     return replaced_within(Vehicle(Identity(name)), fields)
 
 
+def with_facts(record: Any, **fields: Any) -> Any:
+    """A record with some facts changed, each named as it stands wherever inside."""
+    return replaced_within(record, fields)
+
+
+def an_input(
+    key: str,
+    kind: str,
+    pin: str | None = None,
+    pull_up_ohm: float | None = None,
+    reference_v: float | None = None,
+    adc_bits: int | None = None,
+    **fields: Any,
+) -> Input:
+    """An input of a display, its facts named as they stand wherever inside."""
+    circuit = {"pull_up_ohm": pull_up_ohm, "reference_v": reference_v, "adc_bits": adc_bits}
+    return with_facts(Input(key, "data"), kind=kind, pin=pin, **circuit, **fields)  # type: ignore[no-any-return]
+
+
+def a_port(key: str, name: str, kind: str, thread: str = "", way_in: str = "", **fields: Any) -> Port:
+    """A place for a sender, its facts named as they stand wherever inside."""
+    return with_facts(Port(key, name, kind), thread=thread, way_in=way_in, **fields)  # type: ignore[no-any-return]
+
+
 def shown_by(chains: Iterable[MeasuringChain]) -> dict[str, Any]:
     """Channels, sources and readouts of some chains, for a job to be made or replaced with."""
     apart = [taken_apart(chain) for chain in chains]
@@ -74,7 +98,7 @@ def small_job() -> Job:
             Pin("5", "signal", "signal"),
             Pin("6", "return", "return"),
         ),
-        (Input("A", "pull_up", "5", 1000.0, 5.0),),
+        (an_input("A", "pull_up", "5", 1000.0, 5.0),),
         needs_crank=True,
     )
     wires = (

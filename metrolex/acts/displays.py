@@ -9,6 +9,7 @@ from typing import Any
 from metrolex.acts.edit import display_called, replaced
 from metrolex.errors import BadInput
 from metrolex.job import Display, Job
+from metrolex.job.within import replaced_within
 
 __all__ = ["describe_as", "set_input"]
 
@@ -19,7 +20,7 @@ def set_input(job: Job, display_id: str, input_id: str, facts: Mapping[str, Any]
     stage = display.input_called(input_id)
     if stage is None:
         raise BadInput("input", input_id, ", ".join(one.id for one in display.inputs))
-    fresh = replace(stage, **facts)
+    fresh = replaced_within(stage, facts)
     inputs = tuple(fresh if one.id == input_id else one for one in display.inputs)
     return replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
 

@@ -11,9 +11,10 @@ from metrolex.acts.inputs import assigned
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
-from metrolex.job import Choice, FluidRecord, Job, MeasuringChain, Port, Run, Sender, Weight
+from metrolex.job import Choice, FluidRecord, Job, MeasuringChain, Port, Run, Sender, Spot, Weight
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
+from metrolex.job.within import replaced_within
 from metrolex.kit import facts_for, sender_kit
 from metrolex.ports.compare import CRITERIA, WEIGHTS, candidates_for, weights_of
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
@@ -69,7 +70,7 @@ def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = ""
     """The job with a pin at another distance along its path. Raises BadInput for a path without scale or a distance beyond it."""
     channel = channel_called(job, channel_id)
     job, port = _stored(job, channel, candidate_port(job, channel, pin))
-    path = job.path(path_id or port.path)
+    path = job.path(path_id or port.spot.path)
     if path is None:
         raise BadInput(
             "path",
@@ -88,7 +89,11 @@ def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = ""
             f"0 to {path.length_m:g} m",
             f"{at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
         )
-    return replace(job, ports=replaced(job.ports, replace(port, path=path.id, at_m=round(at_m, 4))))
+    return replace(job, ports=replaced(job.ports, _at(port, path.id, round(at_m, 4))))
+
+
+def _at(port: Port, path_id: str, at_m: float) -> Port:
+    return replace(port, spot=replace(port.spot, path=path_id, at_m=at_m))
 
 
 def _stored(job: Job, channel: MeasuringChain, port: Port) -> tuple[Job, Port]:
@@ -102,7 +107,7 @@ def add_pin(job: Job, channel_id: str, name: str, path_id: str, at_m: float | No
     """The job with a place of the fitter's own for a channel."""
     channel = channel_called(job, channel_id)
     key = free_id("own place 1", (port.id for port in job.ports))
-    port = Port(key, name, "own", channel=channel.channel, entry="existing")
+    port = Port(key, name, "own", channel=channel.channel, spot=Spot(entry="existing"))
     job = replace(job, ports=(*job.ports, port))
     return move_pin(job, channel_id, key, at_m or 0.0, path_id) if path_id else job
 
@@ -129,7 +134,7 @@ def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -
             f"0 to {path.length_m:g} m",
             f"{at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
         )
-    found = replace(port, **facts)
+    found = replaced_within(port, facts)
     if found == port and before.port(port.id) is None:
         return before  # a usual place looked at and found as usual is not a place of this job
     port = found
@@ -216,7 +221,7 @@ def _placed(job: Job) -> Job:
         channel = next((c for c in job.chains if c.port == port.id or c.channel == port.channel), None)
         place = place_of(channel.measurand, port) if channel else None
         at = next(((path.id, d) for path, d in (spots_of(place, job.paths) if place else ())), None)
-        ports.append(replace(port, path=at[0], at_m=at[1]) if at and port.path is None else port)
+        ports.append(_at(port, *at) if at and port.spot.path is None else port)
     return replace(job, ports=tuple(ports))
 
 
@@ -225,8 +230,8 @@ def measure_path(job: Job, path_id: str, length_m: float) -> Job:
     path = _path(job, path_id)
     scale = length_m / path.length_m if path.length_m else 1.0
     ports = tuple(
-        replace(port, at_m=round(min(port.at_m * scale, length_m), 4))
-        if port.path == path.id and port.at_m is not None
+        _at(port, path_id, round(min(port.spot.at_m * scale, length_m), 4))
+        if port.spot.path == path.id and port.spot.at_m is not None
         else port
         for port in job.ports
     )

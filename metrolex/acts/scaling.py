@@ -101,7 +101,9 @@ def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
     assert display is not None
     scaling = replace(channel.scaling, table=rows.rows, x_unit=table_unit(channel, sender))
     inputs = tuple(
-        replace(i, rows=asked.count, x_step=asked.x_step, y_step=asked.y_step) if i.id == channel.input else i
+        replace(i, table=replace(i.table, rows=asked.count, x_step=asked.x_step, y_step=asked.y_step))
+        if i.id == channel.input
+        else i
         for i in display.inputs
     )
     job = replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
@@ -126,7 +128,7 @@ def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:
     rows = list(channel.scaling.table)
     if not 0 <= row < len(rows):
         raise BadInput("row", row, f"0 to {len(rows) - 1}")
-    x_step, y_step = (stage.x_step, stage.y_step) if stage else (0.0, 0.0)
+    x_step, y_step = (stage.table.x_step, stage.table.y_step) if stage else (0.0, 0.0)
     least = x_step or 1e-4 * (rows[-1][0] - rows[0][0])
     if row > 0:
         x = max(x, rows[row - 1][0] + least)

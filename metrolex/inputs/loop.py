@@ -38,10 +38,10 @@ class Thevenin:
 def thevenin_of(stage: Input) -> Thevenin | None:
     """An input as its wire sees it, awake; None for one that has no wire of its own, or does not say its pull-up."""
     if stage.kind in ("pull_up", "pulse"):
-        known = stage.reference_v is not None and stage.pull_up_ohm is not None
-        return Thevenin(stage.reference_v or 0.0, stage.pull_up_ohm or 0.0) if known else None
+        known = stage.circuit.reference_v is not None and stage.circuit.pull_up_ohm is not None
+        return Thevenin(stage.circuit.reference_v or 0.0, stage.circuit.pull_up_ohm or 0.0) if known else None
     if stage.kind in ("volts", "thermocouple", "loop"):
-        return Thevenin(0.0, stage.input_ohm)
+        return Thevenin(0.0, stage.circuit.input_ohm)
     return None
 
 

@@ -14,11 +14,21 @@ from metrolex.job.chain import EngineCount, MeasuringChain, RoadCount
 from metrolex.job.channel import Channel
 from metrolex.job.connector import Cavity, Connector
 from metrolex.job.counting import OldSetting, ShiftPlan, SpeedRun, TaughtGear
-from metrolex.job.display import Behaviour, Display, Input, MenuEntry, Pin, Setting
+from metrolex.job.display import (
+    Behaviour,
+    Converter,
+    Display,
+    Input,
+    InputCircuit,
+    MenuEntry,
+    Pin,
+    Setting,
+    TableLimits,
+)
 from metrolex.job.electrics import Electrics, Straps, VehicleState
 from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Tap
 from metrolex.job.kit import FluidRecord, KitItem
-from metrolex.job.place import FlowPath, PathPart, Port, Stretch
+from metrolex.job.place import FlowPath, PathPart, Port, PortGround, Spot, Stretch, Tread, Wall
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
 from metrolex.job.record import BATTERY_POSTS, Observation, TestRef, Waiver
@@ -59,6 +69,7 @@ __all__ = [
     "ClusterItem",
     "Conductor",
     "Connector",
+    "Converter",
     "Display",
     "Electrics",
     "End",
@@ -71,6 +82,7 @@ __all__ = [
     "GroundPoint",
     "Identity",
     "Input",
+    "InputCircuit",
     "Job",
     "KeyState",
     "KitItem",
@@ -88,6 +100,7 @@ __all__ = [
     "Pin",
     "Plug",
     "Port",
+    "PortGround",
     "Readings",
     "Readout",
     "RoadCount",
@@ -101,18 +114,22 @@ __all__ = [
     "SourceKind",
     "SpeedRun",
     "Splice",
+    "Spot",
     "State",
     "Straps",
     "Stretch",
     "Survey",
+    "TableLimits",
     "Tank",
     "Tap",
     "TaughtGear",
     "TestRef",
     "Tolerance",
+    "Tread",
     "Vehicle",
     "VehicleState",
     "Waiver",
+    "Wall",
     "Way",
     "Weight",
     "Zone",

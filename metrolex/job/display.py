@@ -9,7 +9,18 @@ from metrolex.errors import BadInput
 from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Title
 from metrolex.job.words import Word
 
-__all__ = ["Asks", "Behaviour", "Display", "Input", "MenuEntry", "Pin", "Setting"]
+__all__ = [
+    "Asks",
+    "Behaviour",
+    "Converter",
+    "Display",
+    "Input",
+    "InputCircuit",
+    "MenuEntry",
+    "Pin",
+    "Setting",
+    "TableLimits",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,53 +64,77 @@ class Pin:
 
 
 @dataclass(frozen=True, slots=True)
+class InputCircuit:
+    """What stands behind a signal pin: a pull-up to a reference, or a resistance to ground that volts are read across."""
+
+    pull_up_ohm: Positive | None = None
+    reference_v: Positive | None = None
+    input_ohm: Positive = 100_000.0
+    pull_up_tolerance_pct: Percent = 1.0
+    reference_tolerance_pct: Percent = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Converter:
+    """What turns the volts into a number; ``adc_bits`` None where it is not known.
+
+    ``ratiometric``: it counts against the very reference that feeds the pull-up or the display's sensor supply.
+    ``adc_offset_lsb`` is how many steps it may be off at its zero (1: common practice, no source).
+    """
+
+    adc_bits: Annotated[int, Limits(low=4, high=24)] | None = None
+    ratiometric: bool = False
+    adc_offset_lsb: NonNegative = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class TableLimits:
+    """What an input's table takes (None and 0: no limit known), and which column is entered ``first``."""
+
+    rows: Annotated[int, Limits(low=2, high=256)] | None = None
+    x_step: NonNegative = 0.0
+    y_step: NonNegative = 0.0
+    first: Literal["x", "y"] = "x"
+
+
+@dataclass(frozen=True, slots=True)
 class Input:
     """An input stage behind a signal pin.
 
     pull_up  the sender's resistance against ``pull_up_ohm`` from ``reference_v``
     volts    a voltage read across ``input_ohm``
     supply   the display's own supply, between its ignition and ground pins
-    pulse    pulses counted against ``pull_up_ohm`` from ``reference_v``
+    pulse    pulses counted against ``pull_up_ohm`` from ``reference_v``, ``limit_hz`` at most
     data     a number that arrives ready-made: a frame on a data bus, GPS, or worked out from other readings
     thermocouple  millivolts of one of type ``thermocouple_type``, its cold junction added by the input itself
     loop     the milliamperes of a current loop, through ``input_ohm``
 
-    ``ratiometric``: its converter counts against the very reference that feeds the pull-up or the display's sensor supply.
-    ``adc_offset_lsb`` is how many steps the converter may be off at its zero, ``cold_junction_k`` how far a couple's input may be
-    out about the temperature of its terminals (1 of each: common practice, no source).
-    ``rows``, ``x_step`` and ``y_step`` tell what its table takes (None and 0: no limit known), ``first`` which column is entered first.
+    ``cold_junction_k`` is how far a thermocouple input may be out about the temperature of its terminals (1: common practice, no source).
     """
 
     id: Key
     kind: Literal["pull_up", "volts", "supply", "pulse", "data", "thermocouple", "loop"]
     pin: Key | None = None
-    pull_up_ohm: Positive | None = None
-    reference_v: Positive | None = None
-    adc_bits: Annotated[int, Limits(low=4, high=24)] | None = None
-    input_ohm: Positive = 100_000.0
-    pull_up_tolerance_pct: Percent = 1.0
-    reference_tolerance_pct: Percent = 1.0
-    ratiometric: bool = False
-    adc_offset_lsb: NonNegative = 1.0
-    cold_junction_k: NonNegative = 1.0
-    rows: Annotated[int, Limits(low=2, high=256)] | None = None
-    x_step: NonNegative = 0.0
-    y_step: NonNegative = 0.0
-    first: Literal["x", "y"] = "x"
+    circuit: InputCircuit = field(default=InputCircuit())
+    converter: Converter = field(default=Converter())
+    table: TableLimits = field(default=TableLimits())
     limit_hz: Positive | None = None
     thermocouple_type: Literal["K", "J", "N", "T"] | None = None
+    cold_junction_k: NonNegative = 1.0
 
     def __post_init__(self) -> None:
+        circuit = self.circuit
         if self.kind not in ("supply", "data") and self.pin is None:
             raise BadInput("pin", None, "the signal pin")
-        if self.kind == "pull_up" and self.pull_up_ohm is None:
-            raise BadInput("pull_up_ohm", None, "ohms above 0 for a pull-up input")
-        if self.kind == "pull_up" and self.reference_v is None:
-            raise BadInput("reference_v", None, "volts above 0 for a pull-up input")
+        if self.kind == "pull_up" and circuit.pull_up_ohm is None:
+            raise BadInput("circuit.pull_up_ohm", None, "ohms above 0 for a pull-up input")
+        if self.kind == "pull_up" and circuit.reference_v is None:
+            raise BadInput("circuit.reference_v", None, "volts above 0 for a pull-up input")
         if self.kind == "thermocouple" and self.thermocouple_type is None:
             raise BadInput("thermocouple_type", None, "K | J | N | T for a thermocouple input")
-        if self.adc_bits is not None and self.reference_v is None and self.kind not in ("supply", "data"):
-            raise BadInput("reference_v", None, "volts above 0 for an input with a converter")
+        counts = self.converter.adc_bits is not None and self.kind not in ("supply", "data")
+        if counts and circuit.reference_v is None:
+            raise BadInput("circuit.reference_v", None, "volts above 0 for an input with a converter")
 
 
 Reaction = Literal["dashes", "lowest", "highest", "flash"]

@@ -6,7 +6,7 @@ Distances are metres along the path in the direction of flow, from its start.
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
@@ -21,7 +21,11 @@ __all__ = [
     "PathKind",
     "PathPart",
     "Port",
+    "PortGround",
+    "Spot",
     "Stretch",
+    "Tread",
+    "Wall",
     "check_paths",
     "downstream",
 ]
@@ -119,10 +123,10 @@ class FlowPath:
             return
         ends = [(f"parts[{i}]", part.end_m) for i, part in enumerate(self.parts)]
         ends += [(f"stretches[{i}]", stretch.to_m) for i, stretch in enumerate(self.stretches)]
-        for field, end in ends:
+        for place, end in ends:
             if end > self.length_m + 1e-9:
                 raise BadInput(
-                    field,
+                    place,
                     end,
                     f"within the path, 0 to {self.length_m:g} m",
                     f"{end:g} m is beyond the end of {self.name}, {self.length_m:g} m.",
@@ -142,40 +146,67 @@ class FlowPath:
 
 
 @dataclass(frozen=True, slots=True)
-class Port:
-    """A place where a sender goes in, chosen or only considered.
+class PortGround:
+    """How a sender's body finds ground there. ``grounded``: metal all the way to the engine or body."""
 
-    ``grounded``: metal all the way to the engine or body. ``channel`` is the channel it is considered for, ``kind`` a
-    usual place of ports.toml or 'own'. Facts left open are taken from the stretch of path under it. ``stack`` is the chain
-    of fittings chosen, port outward. ``distance_mm`` and ``target_mm`` are of a sensor that looks at a tread from a distance. ``bias`` is what the reading differs from what one wants to know, in the channel's unit.
-    """
-
-    id: Key
-    name: Title
-    kind: Key
-    thread: Word = ""
-    way_in: Word = ""
     grounded: bool = True
     ground_at: Literal["engine", "body"] = "engine"
     thread_ohm: Positive = 0.05
-    bias: AnyNumber = 0.0
-    why: Note = ""
-    channel: Key | None = None
-    path: Key | None = None
-    at_m: NonNegative | None = None
-    entry: Entry | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Wall:
+    """What is drilled, cut or screwed into; what is left open is taken from the stretch of path under it."""
+
     material: Material = ""
     wall_mm: Positive | None = None
     bore_mm: Positive | None = None
     straight_mm: Positive | None = None
     peak_degc: Annotated[float, Limits(low=-60, high=1200)] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """Where a place lies and how one gets at it: distance along a path, the way it is opened, the room about it."""
+
+    path: Key | None = None
+    at_m: NonNegative | None = None
+    entry: Entry | None = None
+    wall: Wall = field(default=Wall())
     access: Annotated[int, Limits(low=0, high=4)] | None = None
     tip_angle_deg: Annotated[float, Limits(low=-90, high=90)] | None = None
     hangs_lowest: bool = False
     moving_near: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Tread:
+    """What a sensor that looks from a distance looks at: a tread this wide, this far away."""
+
     distance_mm: Positive | None = None
     target_mm: Positive | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Port:
+    """A place where a sender goes in, chosen or only considered.
+
+    ``channel`` is the channel it is considered for, ``kind`` a usual place of ports.toml or 'own'. ``stack`` is the chain
+    of fittings chosen, port outward. ``bias`` is what the reading differs from what one wants to know, in the channel's unit.
+    """
+
+    id: Key
+    name: Title
+    kind: Key
+    channel: Key | None = None
+    thread: Word = ""
+    way_in: Word = ""
     stack: tuple[Fitting, ...] = ()
+    spot: Spot = field(default=Spot())
+    ground: PortGround = field(default=PortGround())
+    tread: Tread = field(default=Tread())
+    bias: AnyNumber = 0.0
+    why: Note = ""
 
 
 def downstream(paths: Sequence[FlowPath], path: FlowPath) -> list[FlowPath]:

@@ -9,12 +9,14 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
+from operator import attrgetter
 from typing import Any
 
 from metrolex.errors import BadInput
 from metrolex.job.place import check_paths
 from metrolex.job.whole import PARTS, Job
 from metrolex.job.wiring import End
+from metrolex.job.within import replaced_within
 from metrolex.quantities import in_unit
 
 __all__ = ["LIST_OF_END", "REFERENCES", "Reference", "check_references", "without"]
@@ -42,7 +44,7 @@ REFERENCES = (
     Reference("readouts", "channel", "channels", goes=True),
     Reference("readouts", "display", "displays", inner="input"),
     Reference("ports", "channel", "channels", goes=True),
-    Reference("ports", "path", "paths", inner="at_m"),
+    Reference("ports", "spot.path", "paths", inner="at_m"),
     Reference("paths", "into", "paths"),
     Reference("settings", "display", "displays", goes=True),
     Reference("taps", "circuit", "circuits"),
@@ -81,7 +83,7 @@ def check_references(job: Job) -> None:
     for reference in REFERENCES:
         for i, part in enumerate(getattr(job, reference.kind)):
             at = f"{reference.kind}[{i}].{reference.field}"
-            value = getattr(part, reference.field)
+            value = attrgetter(reference.field)(part)
             for j, key in enumerate(value if isinstance(value, tuple) else ()):
                 _require(f"{at}[{j}]", key, ids[reference.among])
             if not isinstance(value, tuple):
@@ -138,16 +140,17 @@ def _with_list(job: Job, kind: str, parts: tuple[Any, ...]) -> Job:
 
 
 def _names(part: Any, field: str, keys: tuple[str, ...]) -> bool:
-    value = getattr(part, field)
+    value = attrgetter(field)(part)
     return any(key in value for key in keys) if isinstance(value, tuple) else value in keys
 
 
 def _freed(part: Any, reference: Reference, keys: tuple[str, ...]) -> Any:
     if not _names(part, reference.field, keys):
         return part
-    value = getattr(part, reference.field)
+    value = attrgetter(reference.field)(part)
     left = tuple(key for key in value if key not in keys) if isinstance(value, tuple) else None
-    return replace(part, **{reference.field: left} | ({reference.inner: None} if reference.inner else {}))
+    name = reference.field.rpartition(".")[2]
+    return replaced_within(part, {name: left} | ({reference.inner: None} if reference.inner else {}))
 
 
 def _check_channels(job: Job) -> None:
@@ -177,14 +180,14 @@ def _check_displays(job: Job) -> None:
 
 def _check_ports(job: Job) -> None:
     for i, port in enumerate(job.ports):
-        path = job.path(port.path)
-        if path is None or path.length_m is None or port.at_m is None or port.at_m <= path.length_m:
+        path = job.path(port.spot.path)
+        if path is None or path.length_m is None or port.spot.at_m is None or port.spot.at_m <= path.length_m:
             continue
         raise BadInput(
-            f"ports[{i}].at_m",
-            port.at_m,
+            f"ports[{i}].spot.at_m",
+            port.spot.at_m,
             f"0 to {path.length_m:g} m",
-            f"{port.at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
+            f"{port.spot.at_m:g} m is beyond the end of {path.name}, {path.length_m:g} m.",
         )
 
 

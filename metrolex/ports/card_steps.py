@@ -228,7 +228,7 @@ def _lambda(bench: Bench) -> Iterator[Step]:
             "Distance along the pipe from the head port, or from the turbine's outlet.",
             f"{low:.0f} to {high:.0f} mm",
         )
-    angle = bench.port.tip_angle_deg
+    angle = bench.port.spot.tip_angle_deg
     yield Step(
         "Tip above level so that condensate drains away from it.",
         f"{angle:g}°" if angle is not None else f"at least {LEAST_TIP_DEG:g}°",
@@ -261,7 +261,7 @@ def _catalyst_words(bench: Bench) -> str:
 
 
 def _spot(bench: Bench) -> Iterator[Step]:
-    width, distance = bench.port.target_mm, bench.port.distance_mm
+    width, distance = bench.port.tread.target_mm, bench.port.tread.distance_mm
     if width is not None:
         yield Step("Distance that covers the tread.", size_words(distance_for_spot_mm(width, CONE_DEG)))
     if distance is not None:

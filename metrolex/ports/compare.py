@@ -157,7 +157,7 @@ def _on_vehicle(job: Job, channel: MeasuringChain, place: Place) -> Port | None:
     )
     paths = [path for path in job.paths if path.kind == place.path]
     taken = {
-        p.path
+        p.spot.path
         for c in job.measured
         if c.channel != channel.channel
         and c.measurand == channel.measurand
@@ -167,7 +167,7 @@ def _on_vehicle(job: Job, channel: MeasuringChain, place: Place) -> Port | None:
     for path, at in sorted(spots_of(place, job.paths), key=lambda spot: spot[0].id in taken):
         if path.kind == "fuel" and side_of(job.vehicle, path, at, place) == "high":
             return None  # never offered: hundreds of bar
-        return replace(port, path=path.id, at_m=at)
+        return replace(port, spot=replace(port.spot, path=path.id, at_m=at))
     if place.path == "fuel" and not paths:
         told = job.vehicle.fuel.burns == "diesel" or system_of(job.vehicle.fuel.fuel_feed) is not None
         if side_of(job.vehicle, None, None, place) == "high" or (told and not usual_spots(job, place)):

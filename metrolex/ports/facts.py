@@ -52,29 +52,31 @@ class Facts:
 
 def facts_of(job: Job, channel: MeasuringChain, port: Port) -> Facts:
     """The facts of a place of a job."""
-    place, path = place_of(channel.measurand, port), job.path(port.path)
-    under = path.stretch_at(port.at_m) if path and port.at_m is not None else None
-    entry = port.entry or (place.entry if place else "existing")
+    place, path = place_of(channel.measurand, port), job.path(port.spot.path)
+    under = path.stretch_at(port.spot.at_m) if path and port.spot.at_m is not None else None
+    entry = port.spot.entry or (place.entry if place else "existing")
     # A mouth that is there has a boss of its own: the wall of the pipe says nothing of it.
     pipe_wall_mm = under.wall_mm if under and entry not in ("existing", "replaces") else None
     return Facts(
         path,
-        port.at_m,
+        port.spot.at_m,
         entry,
-        port.material or (under.material if under else ""),
-        port.wall_mm or pipe_wall_mm,
-        port.bore_mm or (under.bore_mm if under else None),
+        port.spot.wall.material or (under.material if under else ""),
+        port.spot.wall.wall_mm or pipe_wall_mm,
+        port.spot.wall.bore_mm or (under.bore_mm if under else None),
         under.straight if under else True,
-        port.straight_mm,
-        port.peak_degc if port.peak_degc is not None else (under.peak_degc if under else None),
-        port.access if port.access is not None else (place.marks["access"] if place else 2),
+        port.spot.wall.straight_mm,
+        port.spot.wall.peak_degc
+        if port.spot.wall.peak_degc is not None
+        else (under.peak_degc if under else None),
+        port.spot.access if port.spot.access is not None else (place.marks["access"] if place else 2),
         under.name if under else "",
     )
 
 
 def service_of(job: Job, channel: MeasuringChain, port: Port) -> Service:
     """What flows behind a place."""
-    path, place = job.path(port.path), place_of(channel.measurand, port)
+    path, place = job.path(port.spot.path), place_of(channel.measurand, port)
     kind = path.kind if path else (place.path if place else "")
     return _SERVICES.get(kind, "")
 
@@ -90,10 +92,10 @@ def hanging_on(job: Job, path: FlowPath, but: MeasuringChain | None = None) -> t
     found = {}
     for channel in job.measured:
         port = job.port(channel.port)
-        if port is None or port.path != path.id or port.at_m is None:
+        if port is None or port.spot.path != path.id or port.spot.at_m is None:
             continue
         if but is None or (channel.channel != but.channel and port.id != but.port):
-            found[channel.name] = port.at_m
+            found[channel.name] = port.spot.at_m
     return tuple(sorted(found.items(), key=lambda spot: spot[1]))
 
 

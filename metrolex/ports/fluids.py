@@ -47,7 +47,7 @@ def fluids_of(job: Job) -> tuple[FluidPlan, ...]:
         place = place_of(channel.measurand, port) if port else None
         if port is None or place is None or not place.fluid:
             continue
-        where = (port.path or place.path, place.card if place.card == "plate" else port.id)
+        where = (port.spot.path or place.path, place.card if place.card == "plate" else port.id)
         openings.setdefault(place.fluid, {})[where] = (place.loss_l, port.name)
     return tuple(_plan(job, key, found) for key, found in openings.items())
 

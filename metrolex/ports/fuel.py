@@ -94,12 +94,12 @@ def fuel_findings(
     say: Voice, job: Job, channel: MeasuringChain, port: Port, sender: Sender | None
 ) -> Iterator[Finding]:
     """Findings of a place in the fuel line: high pressure, an unknown system, a sender too weak or too coarse for it."""
-    vehicle, place, path = job.vehicle, place_of(channel.measurand, port), job.path(port.path)
+    vehicle, place, path = job.vehicle, place_of(channel.measurand, port), job.path(port.spot.path)
     if not (path is not None and path.kind == "fuel") and not (place is not None and place.path == "fuel"):
         return
     if channel.measurand == "fuel_level":
         return
-    system, side = system_of(vehicle.fuel.fuel_feed), side_of(vehicle, path, port.at_m, place)
+    system, side = system_of(vehicle.fuel.fuel_feed), side_of(vehicle, path, port.spot.at_m, place)
     if side == "high":
         high = system.high_bar if system and system.high_bar else (100.0, 2500.0)
         yield say(

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal, cast
 
 from metrolex.errors import BadInput
-from metrolex.job import Job, Port
+from metrolex.job import Job, Port, PortGround, Spot
 from metrolex.job.place import Entry, FlowPath, downstream
 from metrolex.ports.paths import line_of, paths_for
 from metrolex.tables import load_table
@@ -132,14 +132,12 @@ def port_at(measurand: str, kind: str, key: str) -> Port:
                 key,
                 place.name,
                 place.kind,
-                place.thread,
-                place.way_in,
-                place.grounded,
-                place.ground_at,
+                thread=place.thread,
+                way_in=place.way_in,
+                spot=Spot(entry=place.entry, access=place.marks["access"]),
+                ground=PortGround(place.grounded, place.ground_at),
                 bias=place.bias,
                 why=place.pro,
-                entry=place.entry,
-                access=place.marks["access"],
             )
     known = " | ".join(place.kind for place in places_for(measurand))
     raise BadInput("kind", kind, known or "nothing: this needs no port")

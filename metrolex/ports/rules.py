@@ -217,7 +217,7 @@ def _hose(say: Voice, port: Port, facts: Facts) -> Iterator[Finding]:
 
 
 def _attitude(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Finding]:
-    if port.hangs_lowest:
+    if port.spot.hangs_lowest:
         yield say(
             "caution",
             "hangs_lowest",
@@ -225,7 +225,7 @@ def _attitude(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Findi
             "",
             "Clock it up or sideways.",
         )
-    if port.moving_near:
+    if port.spot.moving_near:
         yield say(
             "caution",
             "moving_near",
@@ -235,14 +235,14 @@ def _attitude(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Findi
         )
     if (
         channel.measurand == "lambda"
-        and port.tip_angle_deg is not None
-        and port.tip_angle_deg < LEAST_TIP_DEG
+        and port.spot.tip_angle_deg is not None
+        and port.spot.tip_angle_deg < LEAST_TIP_DEG
     ):
         yield say(
             "caution",
             "lambda_lies_flat",
             "Condensate runs into the sensor and cracks it.",
-            f"{port.tip_angle_deg:g}° above level, at least {LEAST_TIP_DEG:g}°",
+            f"{port.spot.tip_angle_deg:g}° above level, at least {LEAST_TIP_DEG:g}°",
             "Turn the bung up the side of the pipe.",
         )
 

@@ -72,9 +72,9 @@ def chain_of(
     return Chain(
         sender.curve,
         table,
-        stage.pull_up_ohm if pulled else None,
-        stage.reference_v if stage.kind in ("pull_up", "volts") else None,
-        stage.adc_bits,
+        stage.circuit.pull_up_ohm if pulled else None,
+        stage.circuit.reference_v if stage.kind in ("pull_up", "volts") else None,
+        stage.converter.adc_bits,
         wire_ohm,
         ground_offset_v,
         table_in_ohm=pulled and channel.scaling.x_unit == "ohm",

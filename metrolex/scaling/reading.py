@@ -73,7 +73,7 @@ def faces_of_volts(volts: ArrayLike, stage: Input, scaling: Scaling, behaviour: 
     """
     if not scaling.table:
         raise BadInput("table", None, "two rows or more", "Nothing is entered in the display's table yet.")
-    reference = stage.reference_v
+    reference = stage.circuit.reference_v
     x = np.array(volts, dtype=np.float64)
     opened, shorted = np.zeros(x.shape, dtype=bool), np.zeros(x.shape, dtype=bool)
     if reference is not None:
@@ -82,14 +82,14 @@ def faces_of_volts(volts: ArrayLike, stage: Input, scaling: Scaling, behaviour: 
             shorted = ~opened & (x <= behaviour.short_below_ratio * reference)
     read = ~(opened | shorted)
     seen = x[read]
-    if reference is not None and stage.adc_bits is not None:
-        seen = quantised(seen, reference, stage.adc_bits)
+    if reference is not None and stage.converter.adc_bits is not None:
+        seen = quantised(seen, reference, stage.converter.adc_bits)
     if stage.kind == "loop":
-        seen = 1000 * seen / stage.input_ohm
+        seen = 1000 * seen / stage.circuit.input_ohm
     if scaling.x_unit == "ohm":
-        if stage.pull_up_ohm is None or reference is None:
+        if stage.circuit.pull_up_ohm is None or reference is None:
             raise BadInput("x_unit", "ohm", "volt", "A table in ohms needs an input with a pull-up.")
-        seen = ohm_from_volts(seen, stage.pull_up_ohm, reference)
+        seen = ohm_from_volts(seen, stage.circuit.pull_up_ohm, reference)
     x[read] = seen
     value = np.full(x.shape, np.nan)
     value[read] = look_up(scaling.table, seen)
@@ -151,7 +151,7 @@ def _faces(
 
 def read_volts(volts: float, stage: Input, scaling: Scaling, behaviour: Behaviour) -> Shown:
     """The face of a display whose input stage sees ``volts``. Raises BadInput as ``faces_of_volts`` does."""
-    reference = stage.reference_v or 0.0
+    reference = stage.circuit.reference_v or 0.0
     return _shown(
         faces_of_volts([volts], stage, scaling, behaviour),
         scaling,

@@ -11,7 +11,7 @@ __all__ = ["cancels", "fed_by_its_display"]
 def cancels(job: Job, channel: MeasuringChain) -> bool:
     """Whether an error of the display's reference leaves the reading as it is: what it gives and what it counts by move together."""
     sender, stage = job.sender(channel.sender), job.input_of(channel)
-    if sender is None or stage is None or not stage.ratiometric:
+    if sender is None or stage is None or not stage.converter.ratiometric:
         return False
     return stage.kind == "pull_up" or (sender.ratiometric and fed_by_its_display(job, channel))
 

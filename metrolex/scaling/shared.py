@@ -87,7 +87,8 @@ def _errors(
     sender: Sender, one: Listener, others: tuple[Listener, ...], true: Array, series_ohm: float = 0.0
 ) -> Array:
     inputs = [
-        thevenin_of(listener.stage) or Thevenin(0.0, listener.stage.input_ohm) for listener in (one, *others)
+        thevenin_of(listener.stage) or Thevenin(0.0, listener.stage.circuit.input_ohm)
+        for listener in (one, *others)
     ]
     inner = np.clip(in_curve_unit(true, one.channel, sender), *y_range(sender.curve))
     volts = loop_volts(x_at(sender.curve, inner), inputs, series_ohm)

@@ -45,20 +45,22 @@ def suggest_rows(
         raise BadInput("count", count, "a curve that always rises or always falls")
     span = shared_span(channel, sender)
     volts = (
-        channel.scaling.x_unit == "volt" and stage.pull_up_ohm is not None and stage.reference_v is not None
+        channel.scaling.x_unit == "volt"
+        and stage.circuit.pull_up_ohm is not None
+        and stage.circuit.reference_v is not None
     )
     zero, one = (in_unit(value, curve.y_unit, channel.unit) for value in (0.0, 1.0))
     reach = x_range(curve)
 
     def as_x(ohm: Array) -> Array:
-        if volts and stage.reference_v is not None and stage.pull_up_ohm is not None:
-            return volts_from_ohm(ohm, stage.pull_up_ohm, stage.reference_v)
+        if volts and stage.circuit.reference_v is not None and stage.circuit.pull_up_ohm is not None:
+            return volts_from_ohm(ohm, stage.circuit.pull_up_ohm, stage.circuit.reference_v)
         return ohm
 
     def law(x: Array) -> Array:
         at = (
-            ohm_from_volts(x, stage.pull_up_ohm, stage.reference_v)
-            if volts and stage.pull_up_ohm and stage.reference_v
+            ohm_from_volts(x, stage.circuit.pull_up_ohm, stage.circuit.reference_v)
+            if volts and stage.circuit.pull_up_ohm and stage.circuit.reference_v
             else x
         )
         return zero + y_at(curve, np.clip(at, *reach)) * (one - zero)
@@ -93,9 +95,9 @@ def typeable_steps(channel: MeasuringChain, sender: Sender, stage: Input) -> tup
     y goes in the digits the face shows. x goes in a step of its unit, finer tenfold until its range has some hundred steps.
     """
     unit = channel.scaling.x_unit if sender.curve.x_unit == "ohm" else sender.curve.x_unit
-    y_step = stage.y_step or 10.0**-channel.scaling.decimals
-    if stage.x_step:
-        return stage.x_step, y_step
+    y_step = stage.table.y_step or 10.0**-channel.scaling.decimals
+    if stage.table.x_step:
+        return stage.table.x_step, y_step
     low, high = x_range(sender.curve)
     if unit != "ohm":
         return _X_STEPS.get(unit, 0.01), y_step

@@ -298,7 +298,7 @@ def _parts_of_display(display: Display, powered: bool) -> Iterator[Element]:
                 yield CurrentSource(name, node, rail, pin.load_a if powered else 0.0)
         elif pin.role == "return":
             yield Resistor(addresses.pin_return(display.id, pin.id), node, rail, RETURN_OHM)
-    references = {stage.reference_v for stage in display.inputs if stage.reference_v}
+    references = {stage.circuit.reference_v for stage in display.inputs if stage.circuit.reference_v}
     for pin in display.pins:
         if pin.role == "sensor_supply":
             volt = max(references, default=5.0) if powered else 0.0
@@ -344,12 +344,21 @@ def _standing_output(
     """What a sender gives in the circuit, warmed by its own current where that is known."""
     cold = sender_output(channel, sender, true.get(channel.channel))
     stage = network.job.input_of(channel)
-    if stage is None or stage.kind != "pull_up" or stage.pull_up_ohm is None or stage.reference_v is None:
+    if (
+        stage is None
+        or stage.kind != "pull_up"
+        or stage.circuit.pull_up_ohm is None
+        or stage.circuit.reference_v is None
+    ):
         return cold
     if sender.dissipation_mw_per_k is None or channel.display not in powered:
         return cold
     rise = self_heating(
-        cold, stage.pull_up_ohm, stage.reference_v, sender.dissipation_mw_per_k, sender.curve.y_unit
+        cold,
+        stage.circuit.pull_up_ohm,
+        stage.circuit.reference_v,
+        sender.dissipation_mw_per_k,
+        sender.curve.y_unit,
     )
     return sender_output(channel, sender, true.get(channel.channel), float(rise))
 
@@ -406,9 +415,9 @@ def _sender(
     back = addresses.sender_node(sender.id, "return" if sender.wires == 2 else "body")
     yield Resistor(addresses.sender_part(sender.id, "element"), signal, back, max(x, MIN_SENDER_OHM))
     port = network.job.port(channel.port)
-    if sender.wires == 1 and port is not None and port.grounded:
-        metal = addresses.ENGINE if port.ground_at == "engine" else addresses.BODY
-        yield Resistor(addresses.sender_part(sender.id, "thread"), back, metal, port.thread_ohm)
+    if sender.wires == 1 and port is not None and port.ground.grounded:
+        metal = addresses.ENGINE if port.ground.ground_at == "engine" else addresses.BODY
+        yield Resistor(addresses.sender_part(sender.id, "thread"), back, metal, port.ground.thread_ohm)
 
 
 def sender_output(channel: MeasuringChain, sender: Sender, true: float | None, y_shift: float = 0.0) -> float:

@@ -12,6 +12,7 @@ from typing import Any
 
 from metrolex.circuit import Fault
 from metrolex.job import Display, End, Job, MeasuringChain, State
+from metrolex.job.within import replaced_within, value_within
 from metrolex.scaling.reading import Shown
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
@@ -110,7 +111,7 @@ def _senders(network: Network) -> Iterator[LikelyFault]:
         if sender.wires < 3:
             yield _fault(element, "sender.open", sender.id)
             yield _fault(element, "sender.shorted", sender.id)
-        if sender.wires == 1 and port is not None and port.grounded:
+        if sender.wires == 1 and port is not None and port.ground.grounded:
             thread = addresses.sender_part(sender.id, "thread")
             yield _fault(thread, "thread.open", sender.id)
             yield _fault(thread, "thread.taped", sender.id)
@@ -125,9 +126,9 @@ def _displays(network: Network) -> Iterator[LikelyFault]:
         if not wiring.wired(at_pin(display, stage.pin), measured=True):
             continue
         what = f"{display.id} input {stage.id}"
-        if stage.kind == "pull_up" and stage.pull_up_ohm:
+        if stage.kind == "pull_up" and stage.circuit.pull_up_ohm:
             yield _fault(addresses.pull_up(display.id, stage.id), "input.other", what)
-        if stage.reference_v and not stage.ratiometric:
+        if stage.circuit.reference_v and not stage.converter.ratiometric:
             yield _fault(addresses.reference_node(display.id, stage.id), "display.reference", what)
         if channel.scaling.table and not channel.gears:
             yield _fault(Address("channel", channel.id, "table"), "table.other", channel.name)
@@ -148,12 +149,11 @@ def _other_value(job: Job, likely: LikelyFault) -> Job:
     """The job as it really is: an input's pull-up or reference is another."""
 
     def really(display: Display) -> Display:
+        name = "pull_up_ohm" if likely.part.what == "pull-up" else "reference_v"
         inputs = tuple(
-            stage
-            if stage.id != likely.part.which
-            else replace(stage, pull_up_ohm=(stage.pull_up_ohm or 0.0) * likely.ratio)
-            if likely.part.what == "pull-up"
-            else replace(stage, reference_v=(stage.reference_v or 0.0) * likely.ratio)
+            replaced_within(stage, {name: (value_within(stage, name) or 0.0) * likely.ratio})
+            if stage.id == likely.part.which
+            else stage
             for stage in display.inputs
         )
         return replace(display, inputs=inputs)

@@ -98,7 +98,7 @@ def _grounds_of_senders(job: Job) -> Iterator[Finding]:
     wiring = topology_of(job)
     for channel in job.measured:
         sender, port = job.sender(channel.sender), job.port(channel.port)
-        if sender is None or sender.wires != 1 or port is None or port.grounded:
+        if sender is None or sender.wires != 1 or port is None or port.ground.grounded:
             continue
         if not wiring.wired(at_port(port)) and not wiring.wired(at_terminal(sender, "body")):
             yield Finding(

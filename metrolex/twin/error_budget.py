@@ -53,10 +53,10 @@ def loop_of(solved: Solved, channel: MeasuringChain) -> Loop:
     if sender.curve.x_unit not in ("ohm", "volt"):
         # A current, a frequency and a couple's millivolts are not shifted by the drop along a wire as volts are.
         return Loop(0.0, 0.0, True)
-    if stage.kind != "pull_up" or stage.pull_up_ohm is None or stage.reference_v is None:
+    if stage.kind != "pull_up" or stage.circuit.pull_up_ohm is None or stage.circuit.reference_v is None:
         element = solved.across(addresses.sender_node(sender.id, "element"), back)
         return Loop(0.0, lift if element is None else seen - element, True)
-    current = (stage.reference_v - seen) / stage.pull_up_ohm
+    current = (stage.circuit.reference_v - seen) / stage.circuit.pull_up_ohm
     if current < 1e-9:
         return Loop()
     if _returns_to_display(solved, channel, sender):
@@ -109,11 +109,11 @@ def channel_budget(
     parts = Tolerances(
         sender.tolerance.x_pct,
         sender.tolerance.y,
-        stage.pull_up_tolerance_pct,
-        stage.reference_tolerance_pct,
+        stage.circuit.pull_up_tolerance_pct,
+        stage.circuit.reference_tolerance_pct,
         channel.scaling.decimals,
         per_unit * bias,
-        stage.adc_offset_lsb,
+        stage.converter.adc_offset_lsb,
         stage.cold_junction_k,
     )
     found = budget(chain, parts, inner)

@@ -138,7 +138,7 @@ def points_to_test(network: Network) -> list[TestPoint]:
 def grounds_by_thread(job: Job, channel: MeasuringChain) -> bool:
     """Whether a channel's sender returns through its own thread: one wire, in metal that reaches the engine."""
     sender, port = job.sender(channel.sender), job.port(channel.port)
-    return sender is not None and sender.wires == 1 and port is not None and port.grounded
+    return sender is not None and sender.wires == 1 and port is not None and port.ground.grounded
 
 
 def _display_points(display: Display, wiring: Topology) -> Iterator[TestPoint]:
@@ -242,12 +242,12 @@ def _own_errors(job: Job, channel: MeasuringChain) -> Iterator[tuple[Off, ...]]:
     stage = job.input_of(channel)
     if stage is None:
         return
-    yield tuple(Off(steps=sign * stage.adc_offset_lsb) for sign in (-1, 0, 1))
+    yield tuple(Off(steps=sign * stage.converter.adc_offset_lsb) for sign in (-1, 0, 1))
     if stage.kind == "thermocouple":
         yield tuple(Off(cold_k=sign * stage.cold_junction_k) for sign in (-1, 0, 1))
-    in_the_circuit = not stage.ratiometric and fed_by_its_display(job, channel)
+    in_the_circuit = not stage.converter.ratiometric and fed_by_its_display(job, channel)
     if stage.kind == "volts" and not cancels(job, channel) and not in_the_circuit:
-        yield tuple(Off(gain=1 + sign * stage.reference_tolerance_pct / 100) for sign in (-1, 0, 1))
+        yield tuple(Off(gain=1 + sign * stage.circuit.reference_tolerance_pct / 100) for sign in (-1, 0, 1))
 
 
 def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
@@ -258,7 +258,7 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
         return Expectation(point, nominal.state, None, None, None, "no sender")
     if point.test.what == "thread":
         port = job.port(channel.port)
-        return Expectation(point, nominal.state, port.thread_ohm if port else 0.0, 0.0, MAX_THREAD_OHM)
+        return Expectation(point, nominal.state, port.ground.thread_ohm if port else 0.0, 0.0, MAX_THREAD_OHM)
     true = nominal.true.get(channel.channel)
     if true is None:
         return Expectation(point, nominal.state, None, None, None, "no true value given")

@@ -116,8 +116,8 @@ def _returns(job: Job, channel: MeasuringChain) -> str:
     lead = next(iter(topology_of(job).wires_at(at_port(port))), None)
     if lead is not None:
         return f"by its body and the ground lead {lead.id}"
-    if port.grounded:
-        return f"by its thread into the {'engine' if port.ground_at == 'engine' else 'body'}"
+    if port.ground.grounded:
+        return f"by its thread into the {'engine' if port.ground.ground_at == 'engine' else 'body'}"
     return "by its body, which joins no metal"
 
 
@@ -134,7 +134,7 @@ def _shown_without_offset(network: Network) -> dict[str, float]:
         vehicle=replace(job.vehicle, electrics=replace(job.vehicle.electrics, straps=straps)),
         conductors=short,
         grounds=tuple(replace(g, contact_ohm=tiny, drop_v=None, drop_load_a=None) for g in job.grounds),
-        ports=tuple(replace(p, thread_ohm=tiny) for p in job.ports),
+        ports=tuple(replace(p, ground=replace(p.ground, thread_ohm=tiny)) for p in job.ports),
     )
     solved = solve(build(perfect), BUSY)
     return {key: shown.value for key, shown in readings(solved).items() if shown.value is not None}

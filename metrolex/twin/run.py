@@ -242,10 +242,10 @@ def unrounded(
     )
     if node not in solved.solution.potentials or rail not in solved.solution.potentials:
         return None
-    exact = replace(stage, adc_bits=None)
+    exact = replace(stage, converter=replace(stage.converter, adc_bits=None))
     step_v = (
-        (stage.reference_v or 0.0) / 2**stage.adc_bits
-        if stage.adc_bits and stage.kind not in ("supply", "thermocouple")
+        (stage.circuit.reference_v or 0.0) / 2**stage.converter.adc_bits
+        if stage.converter.adc_bits and stage.kind not in ("supply", "thermocouple")
         else 0.0
     )
 
@@ -300,13 +300,15 @@ def _counted_volts(
 ) -> NDArray[np.float64]:
     """The volts a display takes its input for: by the reference that feeds pull-up or sender where it is ratiometric."""
     volts = np.asarray(solved.across(node, rail))
-    if not stage.ratiometric:
+    if not stage.converter.ratiometric:
         return volts
     if stage.kind == "pull_up":
-        reference, nominal = addresses.reference_node(display.id, stage.id), stage.reference_v
+        reference, nominal = addresses.reference_node(display.id, stage.id), stage.circuit.reference_v
     else:
         reference = addresses.sensor_supply_node(display.id)
-        nominal = max((one.reference_v for one in display.inputs if one.reference_v), default=None)
+        nominal = max(
+            (one.circuit.reference_v for one in display.inputs if one.circuit.reference_v), default=None
+        )
     if nominal is None or reference not in solved.potentials:
         return volts
     real = np.asarray(solved.across(reference, rail))

@@ -108,7 +108,7 @@ def _job_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
     for channel in job.measured:
         port = job.port(channel.port)
         if port is not None and channel.sender:
-            yield addresses.sender_part(channel.sender, "thread"), CONTACT_SPREAD * port.thread_ohm
+            yield addresses.sender_part(channel.sender, "thread"), CONTACT_SPREAD * port.ground.thread_ohm
     slope = (
         float(load_table("conductors")["temperature_coefficient_per_k"])
         * job.vehicle.electrics.wire_tolerance_k
@@ -119,10 +119,10 @@ def _job_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
             yield addresses.wire(wire.id), CONTACT_SPREAD * wire.joint_ohm + slope * metal
     for display in job.displays:
         for stage in display.inputs:
-            if stage.pull_up_ohm:
+            if stage.circuit.pull_up_ohm:
                 yield (
                     addresses.pull_up(display.id, stage.id),
-                    stage.pull_up_tolerance_pct / 100 * stage.pull_up_ohm,
+                    stage.circuit.pull_up_tolerance_pct / 100 * stage.circuit.pull_up_ohm,
                 )
 
 
@@ -135,14 +135,16 @@ def _sources(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
     spreads += [
         (
             addresses.reference_node(display.id, stage.id),
-            stage.reference_tolerance_pct / 100 * stage.reference_v,
+            stage.circuit.reference_tolerance_pct / 100 * stage.circuit.reference_v,
         )
         for display in job.displays
         for stage in display.inputs
-        if stage.reference_v
+        if stage.circuit.reference_v
     ]
     for display in job.displays:
-        percents = [stage.reference_tolerance_pct for stage in display.inputs if stage.reference_v]
+        percents = [
+            stage.circuit.reference_tolerance_pct for stage in display.inputs if stage.circuit.reference_v
+        ]
         spreads += [
             (name, max(percents, default=0.0) / 100 * element.volt)
             for name, element in by_name.items()

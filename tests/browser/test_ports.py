@@ -20,7 +20,7 @@ def pin(page, name):
 
 def at_m(bench, channel):
     job = job_of(JobRecord.objects.get(pk=bench.job))
-    return job.port(job.chain(channel).port).at_m
+    return job.port(job.chain(channel).port).spot.at_m
 
 
 def drag(page, name, by_px):

@@ -200,7 +200,7 @@ def test_a_sender_that_grounds_by_its_thread_is_measured_in_proving():
     points = {e.point.id: e for e in expect(build(van()), State("off"))}
     ground = points["coolant sender ground"]
     assert (ground.low, ground.high) == (0.0, 1.0)
-    assert ground.value == van().port("head, rear plug").thread_ohm
+    assert ground.value == van().port("head, rear plug").ground.thread_ohm
     assert "gearbox sender ground" not in points
     assert "coolant sender ground" not in {e.point.id for e in expect(build(van()), State("run"))}
 

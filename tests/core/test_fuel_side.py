@@ -13,7 +13,7 @@ from metrolex.kit import facts_for, sender_kit
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.paths import paths_for
 from metrolex.ports.rules import port_findings
-from tests.jobs import a_vehicle, shown_by
+from tests.jobs import a_vehicle, shown_by, with_facts
 
 TEN_BAR = "pressure, 0.5 to 4.5 V, 10 bar"
 
@@ -54,7 +54,7 @@ def test_the_rail_of_a_high_pressure_system_is_never_offered(fuel, feed, paths):
     best = found[0]
     assert not {grade for grade, code in codes(best) if code == "high_pressure_side"}
     for candidate in found:
-        at, path = candidate.port.at_m, job.path(candidate.port.path)
+        at, path = candidate.port.spot.at_m, job.path(candidate.port.spot.path)
         pump = path.first("high_pressure_pump") if path else None
         assert pump is None or at <= pump.at_m
 
@@ -64,12 +64,12 @@ def test_a_pin_behind_the_high_pressure_pump_is_a_stop_wherever_it_stands(fuel, 
     job = job_with(fuel, feed)
     path = next(path for path in job.paths if path.kind == "fuel")
     pump, regulator = path.first("high_pressure_pump"), path.last("regulator")
-    port = replace(candidates_for(job, job.chains[0])[0].port, path=path.id)
+    port = with_facts(candidates_for(job, job.chains[0])[0].port, path=path.id)
     for i in range(201):
         at = round(path.length_m * i / 200, 4)
         found = {
             f.code
-            for f in port_findings(job, job.chains[0], replace(port, at_m=at), job.senders[0])
+            for f in port_findings(job, job.chains[0], with_facts(port, at_m=at), job.senders[0])
             if f.grade == "stop"
         }
         assert ("high_pressure_side" in found) == (pump.at_m < at < regulator.end_m), at

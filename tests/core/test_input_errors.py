@@ -13,7 +13,7 @@ from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.senders import BetaCurve, LinearCurve, ThermocoupleCurve
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.error_budget import channel_budget
-from tests.jobs import shown_by
+from tests.jobs import shown_by, with_facts
 
 NTC = BetaCurve(r0_ohm=1000.0, t0_degc=25.0, beta_k=3500.0, x_range=(40.0, 10000.0))
 RAMP = LinearCurve(points=((0.5, 0.0), (4.5, 10.0)), x_unit="volt", y_unit="bar")
@@ -96,7 +96,7 @@ def test_a_ratiometric_input_does_not_care_for_its_reference(reference_pct):
     ):
         at = 5.0 if pull_up is None else 60.0
         plain = Chain(curve, table, pull_up, 5.0)
-        by_share = replace(plain, ratiometric=True)
+        by_share = with_facts(plain, ratiometric=True)
         parts = Tolerances(reference_pct=reference_pct, decimals=6)
         assert budget(by_share, parts, at).terms["reference"][0] == pytest.approx(0, abs=1e-9)
         assert budget(plain, parts, at).terms["reference"][0] > 0
@@ -112,7 +112,8 @@ def _with_reference(job, share, believed):
             replace(
                 d,
                 inputs=tuple(
-                    replace(i, reference_v=i.reference_v * share) if i.reference_v else i for i in d.inputs
+                    with_facts(i, reference_v=i.circuit.reference_v * share) if i.circuit.reference_v else i
+                    for i in d.inputs
                 ),
             )
             for d in job.displays
@@ -127,7 +128,7 @@ def test_the_circuit_agrees(ratiometric):
     job = replace(
         job,
         displays=tuple(
-            replace(d, inputs=tuple(replace(i, ratiometric=ratiometric) for i in d.inputs))
+            replace(d, inputs=tuple(with_facts(i, ratiometric=ratiometric) for i in d.inputs))
             for d in job.displays
         ),
         **shown_by(tuple(replace(c, scaling=replace(c.scaling, decimals=2)) for c in job.chains)),
@@ -147,7 +148,7 @@ def test_who_feeds_it():
     oil = next(c for c in job.chains if c.id == "oil pressure")
     assert fed_by_its_display(job, oil)
     assert cancels(job, oil)
-    own = replace(job, senders=tuple(replace(s, ratiometric=False) for s in job.senders))
+    own = replace(job, senders=tuple(with_facts(s, ratiometric=False) for s in job.senders))
     assert not cancels(own, oil)
     fed = [w for w in job.conductors if "supply" in (w.a.terminal, w.b.terminal)]
     assert fed
@@ -165,7 +166,8 @@ def test_a_band_holds_what_the_input_itself_is_off_by():
     wide = replace(
         job,
         displays=tuple(
-            replace(d, inputs=tuple(replace(i, adc_offset_lsb=30.0) for i in d.inputs)) for d in job.displays
+            replace(d, inputs=tuple(with_facts(i, adc_offset_lsb=30.0) for i in d.inputs))
+            for d in job.displays
         ),
     )
     bands = [

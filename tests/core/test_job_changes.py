@@ -14,7 +14,7 @@ from metrolex.intake import dump, read
 from metrolex.job import Job, KitItem, Segment, Setting
 from metrolex.job.changes import Change, changes_between, changes_of, merged, undone, words_of
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
-from tests.jobs import small_job, van
+from tests.jobs import small_job, van, with_facts
 
 
 def plain(job):
@@ -38,7 +38,7 @@ def test_a_field_of_a_part_of_a_list_is_one_change():
 def test_inputs_of_one_display_are_followed_apart():
     job = job_from_data(example_job_data("single_seater"))
     dash = next(d for d in job.displays if len(d.inputs) > 1)
-    inputs = (replace(dash.inputs[0], pull_up_ohm=777.0), *dash.inputs[1:])
+    inputs = (with_facts(dash.inputs[0], pull_up_ohm=777.0), *dash.inputs[1:])
     after = replace(job, displays=tuple(replace(d, inputs=inputs) if d is dash else d for d in job.displays))
     (change,) = changes_between(plain(job), plain(after))
     assert change.path[:4] == ("displays", dash.id, "inputs", dash.inputs[0].id)

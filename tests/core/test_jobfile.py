@@ -47,8 +47,8 @@ def put(value, *path):
 FAULTS = [
     (lambda d: cut(d, "schema_version"), "schema_version", "is this a job file"),
     (put(9, "schema_version"), "schema_version", "newer Metrolex"),
-    (put(0, "schema_version"), "schema_version", "Expected 3"),
-    (put("1", "schema_version"), "schema_version", "Expected 3"),
+    (put(0, "schema_version"), "schema_version", "Expected 4"),
+    (put("1", "schema_version"), "schema_version", "Expected 4"),
     (put("no such", "sources", 1, "sender"), "sources[1].sender", "There is no part 'no such'"),
     (put("coolant sendr", "sources", 1, "sender"), "sources[1].sender", "Did you mean 'coolant sender'?"),
     (put("B", "readouts", 1, "input"), "readouts[1].input", "There is no part 'B'"),

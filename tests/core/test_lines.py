@@ -6,13 +6,13 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.job import Job, MeasuringChain, Port
+from metrolex.job import Job, MeasuringChain
 from metrolex.job.within import replaced_within
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.paths import beside_words, line_of, paths_for
 from metrolex.ports.rules import port_findings
 from metrolex.ports.zones import verdicts_at, zones_of
-from tests.jobs import a_vehicle, shown_by
+from tests.jobs import a_port, a_vehicle, shown_by
 
 BLOWN = a_vehicle("Fire tender", burns="petrol", fuel_feed="port_injection", layout="vee", induction="turbo")
 PLAIN = replaced_within(BLOWN, {"induction": "none"})
@@ -58,24 +58,28 @@ def test_what_is_offered_first_is_no_stop_on_any_layout(vehicle, measurand):
     assert found
     assert found[0].grade != "stop"
     for candidate in found:
-        path = job.path(candidate.port.path)
-        assert path is None or 0 <= candidate.port.at_m <= path.length_m
+        path = job.path(candidate.port.spot.path)
+        assert path is None or 0 <= candidate.port.spot.at_m <= path.length_m
 
 
 def test_a_spot_beyond_a_bank_lies_in_the_common_pipe():
     channel = MeasuringChain("c", "Lambda", "lambda", "lambda")
     job = Job("J", BLOWN, **shown_by((channel,)), paths=paths_for(BLOWN))
     for candidate in candidates_for(job, channel):
-        if candidate.port.path:
-            assert candidate.port.path == "exhaust, common"
+        if candidate.port.spot.path:
+            assert candidate.port.spot.path == "exhaust, common"
 
 
 def test_the_second_channel_of_a_kind_is_offered_the_other_bank():
     first = MeasuringChain("left", "EGT left", "exhaust_temperature", "degC", port="p")
     second = MeasuringChain("right", "EGT right", "exhaust_temperature", "degC")
-    port = Port("p", "Manifold, left", "manifold", channel="left", path="exhaust, left bank", at_m=0.1)
+    port = a_port("p", "Manifold, left", "manifold", channel="left", path="exhaust, left bank", at_m=0.1)
     job = Job("J", PLAIN, **shown_by((first, second)), ports=(port,), paths=paths_for(PLAIN))
-    offered = [c.port.path for c in candidates_for(job, second) if c.port.path and "bank" in c.port.path]
+    offered = [
+        c.port.spot.path
+        for c in candidates_for(job, second)
+        if c.port.spot.path and "bank" in c.port.spot.path
+    ]
     assert offered
     assert set(offered) == {"exhaust, right bank"}
 
@@ -83,7 +87,7 @@ def test_the_second_channel_of_a_kind_is_offered_the_other_bank():
 def test_chips_before_a_turbine_further_on_are_said():
     channel = MeasuringChain("c", "EGT", "exhaust_temperature", "degC")
     job = Job("J", BLOWN, **shown_by((channel,)), paths=paths_for(BLOWN))
-    port = Port(
+    port = a_port(
         "p",
         "Left manifold",
         "own",
@@ -131,7 +135,7 @@ def test_a_lambda_place_without_a_path_says_that_nobody_knows_where_the_turbine_
 
 @pytest.mark.parametrize("words", ["turbo", "Two turbos"])
 def test_a_place_of_the_fitter_s_own_is_asked_for_its_turbine_too(words):
-    port = Port("own place 1", "Bung by the gearbox", "own", channel="mixture", entry="existing")
+    port = a_port("own place 1", "Bung by the gearbox", "own", channel="mixture", entry="existing")
     mixture = MeasuringChain("mixture", "Mixture", "lambda", "lambda")
     job = Job("x", a_vehicle("x", induction=words), **shown_by((mixture,)), ports=(port,))
     assert ("caution", "turbine_not_placed") in {

@@ -9,7 +9,7 @@ import pytest
 from metrolex.acts.ports import choose_practice, set_weights
 from metrolex.errors import BadInput
 from metrolex.fittings.library import generic_fittings
-from metrolex.job import Job, MeasuringChain, Port, Vehicle
+from metrolex.job import Job, MeasuringChain, Vehicle
 from metrolex.job.within import replaced_within
 from metrolex.kit import display_kit, measurand_facts, measurands, sender_kit
 from metrolex.ports.compare import (
@@ -24,7 +24,7 @@ from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for, port_at
 from metrolex.ports.practices import practice_of, topics, topics_for
 from metrolex.scaling.check import scaling_findings
-from tests.jobs import a_vehicle, shown_by, small_job, van
+from tests.jobs import a_port, a_vehicle, shown_by, small_job, van, with_facts
 
 TURBO = a_vehicle(
     "Hill-climb single-seater", burns="petrol", cylinders=4, induction="turbo", gearbox="automatic"
@@ -160,14 +160,14 @@ def test_places_a_vehicle_does_not_have_are_not_offered():
 
 def test_an_own_pin_is_weighed_beside_the_usual_places():
     job, channel = one_channel("lambda")
-    own = Port(
+    own = a_port(
         "own 1", "Behind the cone", "own", "M18x1.5", channel="c", path="exhaust", at_m=0.55, entry="existing"
     )
     found = candidates_for(replace(job, ports=(own,)), channel, generic_fittings())
     mine = next(c for c in found if c.port.id == "own 1")
     assert mine.stored
     assert [f.code for f in mine.findings if f.grade != "note"] == ["lambda_too_close"]
-    moved = replace(own, at_m=0.85)
+    moved = with_facts(own, at_m=0.85)
     mine = next(c for c in candidates_for(replace(job, ports=(moved,)), channel) if c.port.id == "own 1")
     assert mine.grade == "good"
 

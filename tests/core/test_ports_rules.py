@@ -25,7 +25,7 @@ from metrolex.ports.practices import topics_for
 from metrolex.ports.rules import port_findings, straight_needed_mm
 from metrolex.ports.section import section_of
 from metrolex.ports.zones import clear_stretches, lambda_start_m, verdicts_at, zones_of
-from tests.jobs import a_vehicle, shown_by
+from tests.jobs import a_port, a_vehicle, shown_by, with_facts
 
 FIT = {fitting.name: fitting for fitting in generic_fittings()}
 EXHAUST = FlowPath(
@@ -199,11 +199,11 @@ def test_a_path_that_cannot_be_meant_is_refused(data):
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        (lambda d: d["ports"][0].update(at_m=90.0), "ports[0].at_m"),
-        (lambda d: d["ports"][0].update(path="x"), "ports[0].path"),
+        (lambda d: d["ports"][0]["spot"].update(at_m=90.0), "ports[0].spot.at_m"),
+        (lambda d: d["ports"][0]["spot"].update(path="x"), "ports[0].spot.path"),
         (lambda d: d["ports"][0].update(channel="x"), "ports[0].channel"),
         (lambda d: d["paths"][0].update(into="x"), "paths[0].into"),
-        (lambda d: d["ports"][0].update(wall_mm=0), "ports[0].wall_mm"),
+        (lambda d: d["ports"][0]["spot"].update(wall={"wall_mm": 0}), "ports[0].spot.wall.wall_mm"),
         (lambda d: d["ports"][1]["stack"][0].update(male="1/8 NTP"), "ports[1].stack[0].male"),
     ],
 )
@@ -215,7 +215,7 @@ def test_a_job_file_with_a_wrong_port_names_the_place(change, field):
     assert fault.value.field == field
 
 
-DRILLED = Port(
+DRILLED = a_port(
     "p",
     "Pin",
     "own",
@@ -229,17 +229,17 @@ DRILLED = Port(
 
 def test_drilling_upstream_of_a_turbine_warns_and_a_thin_wall_is_refused():
     assert codes("exhaust_temperature", DRILLED) == {"swarf_into_turbine"}
-    assert "wall_too_thin" in codes("exhaust_temperature", replace(DRILLED, wall_mm=2.0))
-    assert "wall_not_known" in codes("exhaust_temperature", replace(DRILLED, path=None, at_m=None))
+    assert "wall_too_thin" in codes("exhaust_temperature", with_facts(DRILLED, wall_mm=2.0))
+    assert "wall_not_known" in codes("exhaust_temperature", with_facts(DRILLED, path=None, at_m=None))
     assert "thread_not_for_tapping" in codes("exhaust_temperature", replace(DRILLED, thread="hose 10 mm"))
     assert "thread_unknown" in codes(
-        "exhaust_temperature", replace(DRILLED, thread="1/8 NTP", entry="existing")
+        "exhaust_temperature", with_facts(DRILLED, thread="1/8 NTP", entry="existing")
     )
 
 
 def test_a_bore_smaller_than_the_probe_and_a_tip_past_the_middle():
-    assert "bore_too_small" in codes("exhaust_temperature", replace(DRILLED, bore_mm=3.0))
-    sump = Port(
+    assert "bore_too_small" in codes("exhaust_temperature", with_facts(DRILLED, bore_mm=3.0))
+    sump = a_port(
         "p",
         "Sump",
         "sump plug",
@@ -252,14 +252,14 @@ def test_a_bore_smaller_than_the_probe_and_a_tip_past_the_middle():
     assert "tip_in_adapter" not in codes("oil_temperature", sump)
     deep = replace(sump, stack=(*sump.stack, FIT["Port extender 1/8-27 NPT, 25 mm"]))
     assert {"tip_in_adapter"} <= codes("oil_temperature", deep)
-    assert "tip_at_far_wall" in codes("oil_temperature", replace(sump, bore_mm=7.2))
+    assert "tip_at_far_wall" in codes("oil_temperature", with_facts(sump, bore_mm=7.2))
 
 
 def test_a_long_stack_shakes_unless_a_hose_takes_it():
     path = FlowPath(
         "oil", "Oil", "engine_oil", 2.0, (PathPart("pump", 0.1), PathPart("gallery", 1.0)), (), None, True
     )
-    tall = Port(
+    tall = a_port(
         "p",
         "Gallery",
         "gallery port",
@@ -272,20 +272,20 @@ def test_a_long_stack_shakes_unless_a_hose_takes_it():
     assert "stack_shakes" in codes("oil_pressure", tall, None, path)
     hose = replace(tall, stack=(FIT["Remote hose 1/8-27 NPT, 300 mm"],))
     assert "stack_shakes" not in codes("oil_pressure", hose, None, path)
-    assert "before_pump" in codes("oil_pressure", replace(tall, at_m=0.05), None, path)
+    assert "before_pump" in codes("oil_pressure", with_facts(tall, at_m=0.05), None, path)
 
 
 def test_heat_attitude_and_a_hose_that_bends():
-    hot = Port(
+    hot = a_port(
         "p", "Hot", "own", "1/8-27 NPT", peak_degc=140, entry="existing", hangs_lowest=True, moving_near=True
     )
     assert {"too_hot_for_sender", "hangs_lowest", "moving_near"} <= codes(
         "oil_pressure", hot, None, replace(EXHAUST, kind="engine_oil")
     )
-    flat = Port("p", "Bung", "spare bung", "M18x1.5", path="ex", at_m=0.9, tip_angle_deg=5)
+    flat = a_port("p", "Bung", "spare bung", "M18x1.5", path="ex", at_m=0.9, tip_angle_deg=5)
     assert "lambda_lies_flat" in codes("lambda", flat)
-    assert "lambda_lies_flat" not in codes("lambda", replace(flat, tip_angle_deg=10))
-    hose = Port(
+    assert "lambda_lies_flat" not in codes("lambda", with_facts(flat, tip_angle_deg=10))
+    hose = a_port(
         "p",
         "Hose",
         "hose adapter",
@@ -298,7 +298,7 @@ def test_heat_attitude_and_a_hose_that_bends():
     assert "hose_not_straight" in codes("coolant_temperature", hose)
     # Common practice: half the adapter in each end and a clamp's 15 mm on both sides; 20 mm of adapter want 70 mm.
     assert straight_needed_mm(20) == 70
-    assert "hose_not_straight" not in codes("coolant_temperature", replace(hose, straight_mm=70))
+    assert "hose_not_straight" not in codes("coolant_temperature", with_facts(hose, straight_mm=70))
     assert "fitting_floats" in codes("coolant_temperature", hose)
     assert "fitting_floats" not in codes("coolant_temperature", hose, "NTC, two wires, 1/8-27 NPT")
 
@@ -309,7 +309,7 @@ def test_the_section_adds_up():
     # Half across a 40 mm bore, through 7 mm of wall and 24 mm of fitting: the mark stands 20 + 7 + 24 from the tip.
     assert (section.tip_mm, section.probe_mark_mm, section.tip_ratio) == (20.0, 51.0, 0.5)
     assert section.threads_engaged == pytest.approx(0.2639 * 27, abs=1e-3)
-    tee = Port(
+    tee = a_port(
         "p",
         "Tee",
         "cooler line",
@@ -350,7 +350,7 @@ def test_every_usual_place_has_a_card_with_steps_and_a_caution(facts):
         # 1 7/8 in for a common 3/8 in tee; hand-tight and a quarter: common practice, no source.
         (
             "gearbox_temperature",
-            Port(
+            a_port(
                 "p",
                 "Tee",
                 "cooler line",
@@ -362,7 +362,7 @@ def test_every_usual_place_has_a_card_with_steps_and_a_caution(facts):
         ),
         (
             "lambda",
-            Port("p", "Bung", "spare bung", "M18x1.5", path="ex", at_m=0.96, tip_angle_deg=30),
+            a_port("p", "Bung", "spare bung", "M18x1.5", path="ex", at_m=0.96, tip_angle_deg=30),
             ["460.0 mm (18 7/64 in)", "30°", "7 turns"],
         ),
         (
@@ -372,12 +372,12 @@ def test_every_usual_place_has_a_card_with_steps_and_a_caution(facts):
         ),
         (
             "tyre_temperature",
-            Port("p", "Arch", "arch, ahead", distance_mm=150, target_mm=180),
+            a_port("p", "Arch", "arch, ahead", distance_mm=150, target_mm=180),
             ["95 mm of 180 mm tread", "285.4 mm (11 15/64 in)"],
         ),
         (
             "coolant_temperature",
-            Port(
+            a_port(
                 "p",
                 "Hose",
                 "hose adapter",
@@ -407,7 +407,7 @@ def test_practices_change_the_card():
 def test_swarf_words_follow_the_place():
     job, channel = job_with("exhaust_temperature", DRILLED)
     before = card_for(job, channel, DRILLED)
-    behind = card_for(job, channel, replace(DRILLED, at_m=0.8, wall_mm=8, material="cast_iron"))
+    behind = card_for(job, channel, with_facts(DRILLED, at_m=0.8, wall_mm=8, material="cast_iron"))
     pick = lambda card: next(s.words for s in card.steps if s.words.startswith("Chips"))  # noqa: E731
     assert "turbine" in pick(before)
     assert "turbine" not in pick(behind)
@@ -448,7 +448,7 @@ def test_an_unknown_example_is_refused():
 
 
 def plate_with(stack: tuple, reach_mm: float = 22.0):
-    port = Port(
+    port = a_port(
         "p",
         "Plate",
         "sandwich plate",
@@ -520,7 +520,7 @@ def test_the_plates_card_plugs_what_nobody_uses_and_says_how_its_seal_goes():
 
 
 def test_both_banks_are_a_question_of_two_banks_only():
-    port = Port("p", "Front pipe", "bank pipe", path="ex", at_m=0.5)
+    port = a_port("p", "Front pipe", "bank pipe", path="ex", at_m=0.5)
     straight, _ = job_with("exhaust_temperature", port)
     vee = replace(straight, vehicle=replaced_within(straight.vehicle, {"layout": "vee"}))
     asked = {

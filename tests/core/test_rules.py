@@ -13,7 +13,6 @@ from metrolex.job import (
     Circuit,
     Conductor,
     Observation,
-    Port,
     Run,
     Scaling,
     Segment,
@@ -28,6 +27,7 @@ from tests.jobs import (
     CURVE,
     LAMPS,
     RUN_ONLY,
+    a_port,
     shown_by,
     small_job,
     unfinished_van,
@@ -58,7 +58,7 @@ def one_wire_in_rubber():
     job = with_part(small_job(), "senders", "ntc", wires=1)
     kept = tuple(w for w in job.conductors if w.id != "W5")
     return replace(
-        job, conductors=kept, ports=(Port("plug", "Hose adapter", "hose adapter", grounded=False),)
+        job, conductors=kept, ports=(a_port("plug", "Hose adapter", "hose adapter", grounded=False),)
     )
 
 

@@ -10,16 +10,16 @@ import pytest
 from metrolex.errors import BadInput
 from metrolex.inputs.converter import quantised
 from metrolex.inputs.loop import ohm_from_volts, volts_from_ohm
-from metrolex.job import Behaviour, Input, Scaling
+from metrolex.job import Behaviour, Scaling
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.quantities import in_unit
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import read_supply, read_volts
 from metrolex.scaling.suggest import shared_span, suggest_rows, typeable_steps
 from metrolex.senders import LinearCurve, is_monotonic
-from tests.jobs import CURVE, small_job, with_chain
+from tests.jobs import CURVE, an_input, small_job, with_chain, with_facts
 
-PULL_UP = Input("A", "pull_up", "5", 1000.0, 5.0, 10)
+PULL_UP = an_input("A", "pull_up", "5", 1000.0, 5.0, 10)
 TABLE = Scaling(CURVE.points, "ohm", 0, 20, 120)
 
 
@@ -55,11 +55,11 @@ def test_the_face_at_input_volts(volts, text, state):
 
 def test_a_table_in_volts_needs_no_pull_up():
     face = read_volts(
-        2.5, Input("A", "volts", "5"), Scaling(((0.5, 0.0), (4.5, 10.0)), "volt", 1), Behaviour()
+        2.5, an_input("A", "volts", "5"), Scaling(((0.5, 0.0), (4.5, 10.0)), "volt", 1), Behaviour()
     )
     assert face.text == "5.0"
     with pytest.raises(BadInput, match="needs an input with a pull-up"):
-        read_volts(2.5, Input("A", "volts", "5"), TABLE, Behaviour())
+        read_volts(2.5, an_input("A", "volts", "5"), TABLE, Behaviour())
 
 
 def test_a_supply_reading_may_be_corrected_by_a_table():
@@ -70,9 +70,9 @@ def test_a_supply_reading_may_be_corrected_by_a_table():
 
 def test_a_face_of_the_senders_own_points_errs_by_rounding_and_converter_only():
     job = small_job()
-    strip = table_error(job.chains[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=None))
+    strip = table_error(job.chains[0], job.senders[0], with_facts(job.displays[0].inputs[0], adc_bits=None))
     assert strip.largest == pytest.approx(0.5, abs=0.02)
-    coarse = table_error(job.chains[0], job.senders[0], replace(job.displays[0].inputs[0], adc_bits=8))
+    coarse = table_error(job.chains[0], job.senders[0], with_facts(job.displays[0].inputs[0], adc_bits=8))
     assert coarse.largest > 1.5
 
 
@@ -148,9 +148,9 @@ def test_a_channel_in_another_unit_than_its_sender():
         (lambda: Scaling(((1.0, 2.0),)), "points"),
         (lambda: Scaling(((-1.0, 2.0), (5.0, 3.0))), "table"),
         (lambda: Scaling(low=5, high=5), "high"),
-        (lambda: Input("A", "pull_up", "5", reference_v=5.0), "pull_up_ohm"),
-        (lambda: Input("A", "volts"), "pin"),
-        (lambda: Input("A", "volts", "5", adc_bits=10), "reference_v"),
+        (lambda: an_input("A", "pull_up", "5", reference_v=5.0), "circuit.pull_up_ohm"),
+        (lambda: an_input("A", "volts"), "pin"),
+        (lambda: an_input("A", "volts", "5", adc_bits=10), "circuit.reference_v"),
     ],
 )
 def test_what_cannot_be_entered(make, field):

@@ -20,7 +20,6 @@ from metrolex.job import (
     Conductor,
     End,
     EngineCount,
-    Input,
     MeasuringChain,
     MenuEntry,
     OldSetting,
@@ -61,7 +60,7 @@ from metrolex.senders.frequency import read_content
 from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import build, readings, solve
 from metrolex.twin.error_budget import channel_budget, loop_of
-from tests.jobs import shown_by, small_job, van
+from tests.jobs import an_input, shown_by, small_job, van, with_facts
 
 RUN = State("run", "off", "running")
 
@@ -284,7 +283,7 @@ def test_a_budget_grows_with_its_tolerances(at, sender_pct, pull_up_pct):
     channel = job.chains[0]
     at = min(max(at, 21.0), 119.0)
     wide = replace(job.senders[0], tolerance=Tolerance(sender_pct))
-    stage = replace(job.displays[0].inputs[0], pull_up_tolerance_pct=pull_up_pct)
+    stage = with_facts(job.displays[0].inputs[0], pull_up_tolerance_pct=pull_up_pct)
     display = replace(job.displays[0], inputs=(stage,))
     other = replace(job, senders=(wide,), displays=(display,))
     found, _ = channel_budget(build(other), RUN, channel, at)
@@ -304,7 +303,7 @@ def test_a_budget_grows_with_its_tolerances(at, sender_pct, pull_up_pct):
 def listener(pull_up, rows=None, x_unit="ohm"):
     table = rows or ((100.0, 120.0), (250.0, 80.0), (500.0, 50.0), (1000.0, 20.0))
     channel = MeasuringChain("c", "Coolant", "coolant_temperature", "degC", scaling=Scaling(table, x_unit, 2))
-    return Listener(channel, Input("A", "pull_up", "5", pull_up, 5.0))
+    return Listener(channel, an_input("A", "pull_up", "5", pull_up, 5.0))
 
 
 def test_two_displays_on_one_sender_by_hand():
@@ -323,7 +322,7 @@ def test_two_displays_on_one_sender_by_hand():
     # A display that only listens to the volts draws next to nothing.
     quiet = Listener(
         replace(listener(1000.0).channel, scaling=Scaling(((0.4, 120.0), (2.5, 20.0)), "volt", 2)),
-        Input("B", "volts", "6", reference_v=5.0),
+        an_input("B", "volts", "6", reference_v=5.0),
     )
     heard, _ = on_one_sender(sender, listener(1000.0), quiet)
     assert heard.worst_together < 1.0
@@ -364,7 +363,7 @@ def test_a_current_loop_through_its_input():
         old.sender, "Loop", LinearCurve(((4.0, 0.0), (20.0, 16.0)), "milliampere", "bar"), wires=2
     )
     display = job.displays[0]
-    stage = replace(
+    stage = with_facts(
         display.input_called(old.input), kind="loop", input_ohm=250.0, reference_v=None, adc_bits=None
     )
     display = replace(display, inputs=tuple(stage if i.id == stage.id else i for i in display.inputs))
@@ -534,7 +533,7 @@ def test_bars_are_bound_by_the_range_typed_before_them():
 
 @pytest.mark.parametrize("kind", ["K", "J", "N", "T"])
 def test_a_couple_is_read_by_its_own_law(kind):
-    stage = Input("A", "thermocouple", "5", thermocouple_type=kind)
+    stage = an_input("A", "thermocouple", "5", thermocouple_type=kind)
     channel = MeasuringChain(
         "egt", "Exhaust", "exhaust_temperature", "degC", scaling=Scaling((), "millivolt", 0, 0.0, 1200.0)
     )
@@ -544,7 +543,7 @@ def test_a_couple_is_read_by_its_own_law(kind):
     assert read_thermocouple(volts, stage, channel, Behaviour(), 50.0).value == pytest.approx(375, abs=9)
     assert read_thermocouple(0.5, stage, channel, Behaviour(), 25.0).state == "open"
     with pytest.raises(BadInput):
-        Input("A", "thermocouple", "5")
+        an_input("A", "thermocouple", "5")
 
 
 def test_a_couple_on_the_wrong_input_is_stopped():
@@ -552,7 +551,7 @@ def test_a_couple_on_the_wrong_input_is_stopped():
     assert "input_does_not_take_it" in codes(job)
     display = job.displays[0]
     inputs = tuple(
-        replace(i, kind="thermocouple", thermocouple_type="N", reference_v=None, adc_bits=None)
+        with_facts(i, kind="thermocouple", thermocouple_type="N", reference_v=None, adc_bits=None)
         if i.id == old.input
         else i
         for i in display.inputs
@@ -670,7 +669,7 @@ def test_digits_a_menu_cannot_take_two_on_one_pin_and_warnings_out_of_reach():
 
 
 def test_a_reading_in_milliamperes():
-    stage = Input("A", "loop", "5", input_ohm=250.0)
+    stage = an_input("A", "loop", "5", input_ohm=250.0)
     scaling = Scaling(((4.0, 0.0), (20.0, 10.0)), "milliampere", 1)
     assert read_volts(3.0, stage, scaling, Behaviour()).value == 5.0
     assert read_volts(volts_from_ohm(0.0, 1000.0, 5.0).item(), stage, scaling, Behaviour()).value == 0.0

@@ -19,14 +19,16 @@ from metrolex.jobfile import (
 from metrolex.schema import brought_up
 from metrolex.twin import build, readings, solve
 
-OLD = Path(__file__).parents[1] / "files" / "schema_2"
+FILES = Path(__file__).parents[1] / "files"
+OLD = FILES / "schema_2"
 
 
+@pytest.mark.parametrize("version", [2, 3])
 @pytest.mark.parametrize("name", EXAMPLES)
-def test_the_examples_as_schema_2_wrote_them_are_the_examples_of_today(name):
-    assert job_from_text((OLD / f"{name}.json").read_text(encoding="utf-8")) == job_from_data(
-        example_job_data(name)
-    )
+def test_the_examples_as_an_earlier_version_wrote_them_are_the_examples_of_today(name, version):
+    text = (FILES / f"schema_{version}" / f"{name}.json").read_text(encoding="utf-8")
+    assert json.loads(text)["schema_version"] == version
+    assert job_from_text(text) == job_from_data(example_job_data(name))
 
 
 @pytest.mark.parametrize("name", EXAMPLES)
@@ -37,10 +39,11 @@ def test_what_was_brought_up_is_written_as_the_present_version(name):
     assert job_from_text(text) == job
 
 
+@pytest.mark.parametrize("version", [2, 3])
 @pytest.mark.parametrize("name", EXAMPLES)
-def test_every_value_of_an_old_file_is_still_there(name):
+def test_every_value_of_an_old_file_is_still_there(name, version):
     """Each figure and word of the old file stands somewhere in the new one: nothing is dropped on the way."""
-    old = json.loads((OLD / f"{name}.json").read_text(encoding="utf-8"))
+    old = json.loads((FILES / f"schema_{version}" / f"{name}.json").read_text(encoding="utf-8"))
     new = job_from_text(json.dumps(old))
     assert not _leaves(old, skip=("schema_version", "test")) - _leaves(json.loads(job_to_text(new)), ())
 

@@ -11,7 +11,7 @@ from metrolex.circuit import Fault
 from metrolex.circuit.elements import CurrentSource
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import wire_ohm
-from metrolex.job import Behaviour, Conductor, End, GroundPoint, Observation, Port, Scaling, State
+from metrolex.job import Behaviour, Conductor, End, GroundPoint, Observation, Scaling, State
 from metrolex.twin import (
     addresses,
     build,
@@ -26,7 +26,7 @@ from metrolex.twin import (
 from metrolex.twin.addresses import Address
 from metrolex.twin.instruments import filament_ohm
 from metrolex.twin.run import state_findings
-from tests.jobs import shown_by, small_job, unfinished_van, van, with_chain, with_part
+from tests.jobs import a_port, shown_by, small_job, unfinished_van, van, with_chain, with_part
 
 RUN = State("run")
 
@@ -209,7 +209,7 @@ def one_wire(grounded: bool, lead: bool):
         job,
         senders=(sender,),
         conductors=tuple(wires),
-        ports=(Port("plug", "Hose adapter", "hose adapter", grounded=grounded),),
+        ports=(a_port("plug", "Hose adapter", "hose adapter", grounded=grounded),),
     )
 
 

@@ -18,10 +18,11 @@ from metrolex.inputs.loop import (
     thevenin_of,
     volts_from_ohm,
 )
-from metrolex.job import Input, State
+from metrolex.job import State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import addresses, build
 from metrolex.twin.build import elements_for
+from tests.jobs import an_input
 
 ohms = st.floats(0.5, 200_000.0)
 inputs = st.lists(
@@ -96,13 +97,13 @@ def test_the_twin_puts_in_what_the_input_is_for_its_wire(name):
 @pytest.mark.parametrize(
     ("stage", "known"),
     [
-        (Input("A", "pull_up", "1", 1000.0, 5.0), Thevenin(5.0, 1000.0)),
-        (Input("A", "volts", "1", input_ohm=47e3), Thevenin(0.0, 47e3)),
-        (Input("A", "supply"), None),
-        (Input("A", "data"), None),
-        (Input("A", "pulse", "1"), None),
-        (Input("A", "pulse", "1", 2200.0, 12.0), Thevenin(12.0, 2200.0)),
-        (Input("A", "thermocouple", "1", thermocouple_type="K"), Thevenin(0.0, 100_000.0)),
+        (an_input("A", "pull_up", "1", 1000.0, 5.0), Thevenin(5.0, 1000.0)),
+        (an_input("A", "volts", "1", input_ohm=47e3), Thevenin(0.0, 47e3)),
+        (an_input("A", "supply"), None),
+        (an_input("A", "data"), None),
+        (an_input("A", "pulse", "1"), None),
+        (an_input("A", "pulse", "1", 2200.0, 12.0), Thevenin(12.0, 2200.0)),
+        (an_input("A", "thermocouple", "1", thermocouple_type="K"), Thevenin(0.0, 100_000.0)),
     ],
 )
 def test_what_an_input_is_for_its_wire(stage, known):

@@ -18,6 +18,7 @@ from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.build import sender_output
 from metrolex.twin.expectations import METER_DIGIT_V, METER_RATIO, STATES
+from tests.jobs import with_facts
 
 
 def about(rng, value, share):
@@ -59,7 +60,7 @@ def drawn(job, rng):
             replace(g, contact_ohm=contact(rng, build_ohm(job, g)), drop_v=None, drop_load_a=None)
             for g in job.grounds
         ),
-        ports=tuple(replace(p, thread_ohm=contact(rng, p.thread_ohm)) for p in job.ports),
+        ports=tuple(with_facts(p, thread_ohm=contact(rng, p.ground.thread_ohm)) for p in job.ports),
         conductors=tuple(
             replace(
                 w,
@@ -77,14 +78,14 @@ def drawn_display(display, rng):
     return replace(
         display,
         inputs=tuple(
-            replace(
+            with_facts(
                 i,
                 pull_up_ohm=None
-                if i.pull_up_ohm is None
-                else about(rng, i.pull_up_ohm, i.pull_up_tolerance_pct / 100),
+                if i.circuit.pull_up_ohm is None
+                else about(rng, i.circuit.pull_up_ohm, i.circuit.pull_up_tolerance_pct / 100),
                 reference_v=None
-                if i.reference_v is None
-                else i.reference_v * (1 + rail * i.reference_tolerance_pct / 100),
+                if i.circuit.reference_v is None
+                else i.circuit.reference_v * (1 + rail * i.circuit.reference_tolerance_pct / 100),
             )
             for i in display.inputs
         ),

@@ -67,18 +67,18 @@ def face(channel, sender, stage, loop, true, rng, port):
     y = np.clip(
         to_inner(at_place) + sender.tolerance.y * either() * np.sign(per_unit), *y_range(sender.curve)
     )
-    reference = 1 + stage.reference_tolerance_pct / 100 * either()
-    offset = stage.adc_offset_lsb * either()
+    reference = 1 + stage.circuit.reference_tolerance_pct / 100 * either()
+    offset = stage.converter.adc_offset_lsb * either()
     if sender.dissipation_mw_per_k and stage.kind == "pull_up":
         ohm = x_at(sender.curve, y)
-        milliwatt = 1000 * (stage.reference_v / (ohm + stage.pull_up_ohm)) ** 2 * ohm
+        milliwatt = 1000 * (stage.circuit.reference_v / (ohm + stage.circuit.pull_up_ohm)) ** 2 * ohm
         y = np.clip(y + milliwatt / sender.dissipation_mw_per_k, *y_range(sender.curve))
     x = x_at(sender.curve, y) * (1 + sender.tolerance.x_pct / 100 * either())
     if stage.kind == "pull_up":
         volts = volts_from_ohm(
             x,
-            stage.pull_up_ohm * (1 + stage.pull_up_tolerance_pct / 100 * either()),
-            stage.reference_v * reference,
+            stage.circuit.pull_up_ohm * (1 + stage.circuit.pull_up_tolerance_pct / 100 * either()),
+            stage.circuit.reference_v * reference,
             loop.wire_ohm,
             loop.ground_offset_v,
         )
@@ -96,13 +96,13 @@ def face(channel, sender, stage, loop, true, rng, port):
         volts = (x * reference + loop.ground_offset_v) / reference
     else:
         volts = (x + loop.ground_offset_v) / reference
-    if stage.adc_bits:
-        step = stage.reference_v / 2**stage.adc_bits
+    if stage.converter.adc_bits:
+        step = stage.circuit.reference_v / 2**stage.converter.adc_bits
         volts = np.floor(volts / step + offset) * step
     rows = np.array(channel.scaling.table)
     seen = volts
     if channel.scaling.x_unit == "ohm":
-        seen = stage.pull_up_ohm * volts / np.maximum(stage.reference_v - volts, 1e-9)
+        seen = stage.circuit.pull_up_ohm * volts / np.maximum(stage.circuit.reference_v - volts, 1e-9)
     return counted(np.interp(seen, rows[:, 0], rows[:, 1]), channel)
 
 

@@ -13,6 +13,7 @@ from metrolex.job import FlowPath
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.ports.compare import PRESETS, weights_of
 from metrolex.ports.practices import practice_of
+from tests.jobs import with_facts
 from workbench.jobs.door import change, import_job
 from workbench.library.models import ShelfFitting
 from workbench.library.services import library_of
@@ -50,9 +51,9 @@ def test_the_verdict_follows_a_pin_and_stores_nothing(seater, text):
     assert 'data-grade="good"' in good
     assert "beyond the end" in text(seater.get("ports/verdict/", channel="mixture", pin=pin, at="7"))
     assert "no such place" in text(seater.get("ports/verdict/", channel="mixture", pin="x", at="0.9"))
-    assert seater.job.port(pin).at_m == 0.6
+    assert seater.job.port(pin).spot.at_m == 0.6
     seater.post("ports/move/", channel="mixture", pin=pin, at="0.9")
-    assert seater.job.port(pin).at_m == 0.9
+    assert seater.job.port(pin).spot.at_m == 0.9
     assert "lambda_too_close" not in {f.code for f in _findings(seater)}
 
 
@@ -66,7 +67,7 @@ def _findings(bay):
 def test_a_usual_place_becomes_the_jobs_own_when_it_is_moved_or_chosen(bay):
     bay.post("ports/move/", channel="coolant", pin="coolant hose adapter", at="1.5")
     port = bay.job.port("coolant hose adapter")
-    assert (port.at_m, port.path, port.channel) == (1.5, "coolant", "coolant")
+    assert (port.spot.at_m, port.spot.path, port.channel) == (1.5, "coolant", "coolant")
     bay.post("ports/place/", channel="coolant", pin="coolant hose adapter")
     assert bay.job.chain("coolant").port == "coolant hose adapter"
     assert bay.job.port("head, rear plug").channel == "coolant"
@@ -77,7 +78,7 @@ def test_a_usual_place_becomes_the_jobs_own_when_it_is_moved_or_chosen(bay):
 def test_a_place_of_ones_own(bay, text):
     bay.post("ports/pin/add/", channel="coolant", name="Heater pipe", path="coolant", at_m="1400 mm")
     port = bay.job.port("own place 1")
-    assert (port.name, port.at_m, port.kind) == ("Heater pipe", 1.4, "own")
+    assert (port.name, port.spot.at_m, port.kind) == ("Heater pipe", 1.4, "own")
     assert "Heater pipe" in text(bay.get("ports/", channel="coolant"))
     bay.post("brief/channels/remove/", channel="coolant")
     assert bay.job.port("own place 1") is None
@@ -102,15 +103,15 @@ def test_facts_are_kept_in_core_units_and_the_thread_by_its_name(bay):
         grounded="on",
     )
     port = bay.job.port("head, rear plug")
-    assert (port.thread, port.wall_mm, port.bore_mm, port.access, port.bias) == (
+    assert (port.thread, port.spot.wall.wall_mm, port.spot.wall.bore_mm, port.spot.access, port.bias) == (
         "1/8-27 NPT",
         9.525,
         30.0,
         1,
         4.0,
     )
-    assert port.at_m == pytest.approx(0.9144)
-    assert port.peak_degc == pytest.approx(110.0)
+    assert port.spot.at_m == pytest.approx(0.9144)
+    assert port.spot.wall.peak_degc == pytest.approx(110.0)
 
 
 def test_the_offset_given_reaches_the_chain_board(bay, text):
@@ -221,24 +222,26 @@ def test_what_counts_and_the_practice_shift_the_order(bay):
 def test_paths_start_from_the_layout_and_keep_what_is_there(bay, text):
     change(
         bay.record,
-        lambda job: replace(job, paths=(), ports=tuple(replace(p, path=None, at_m=None) for p in job.ports)),
+        lambda job: replace(
+            job, paths=(), ports=tuple(with_facts(p, path=None, at_m=None) for p in job.ports)
+        ),
         by=None,
     )
     assert "Start the flow paths" in text(bay.get("ports/", channel="coolant"))
     bay.post("ports/paths/start/")
     kinds = [path.kind for path in bay.job.paths]
     assert sorted(kinds) == ["coolant", "engine_oil", "exhaust", "fuel", "gearbox_oil", "intake"]
-    assert bay.job.port("gearbox test port").at_m == pytest.approx(0.4)
+    assert bay.job.port("gearbox test port").spot.at_m == pytest.approx(0.4)
     bay.post("ports/paths/start/")
     assert len(bay.job.paths) == 6
 
 
 def test_a_measured_length_takes_parts_and_pins_along(bay):
     before = bay.job.path("gearbox oil")
-    at = bay.job.port("gearbox test port").at_m
+    at = bay.job.port("gearbox test port").spot.at_m
     after = measure_path(bay.job, "gearbox oil", 2 * before.length_m)
     assert after.path("gearbox oil").first("cooler").at_m == pytest.approx(2 * before.first("cooler").at_m)
-    assert after.port("gearbox test port").at_m == pytest.approx(2 * at)
+    assert after.port("gearbox test port").spot.at_m == pytest.approx(2 * at)
     assert after.path("gearbox oil").measured
 
 
@@ -284,7 +287,7 @@ def test_no_pin_moves_on_a_path_without_a_scale(bay, text):
     page = text(bay.get("ports/", channel="coolant"))
     assert "Heater, no scale: measure its length" in page
     bay.post("ports/paths/remove/", path="coolant")
-    assert bay.job.port("head, rear plug").path is None
+    assert bay.job.port("head, rear plug").spot.path is None
 
 
 def test_the_card_prints_with_its_figures(bay, seater, text):

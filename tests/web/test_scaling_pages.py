@@ -18,7 +18,7 @@ from metrolex.scaling.error import table_error
 from metrolex.senders import BetaCurve, TableCurve, is_monotonic, x_at, y_at
 from metrolex.twin import build, readings, solve
 from tests.core.test_speed import drive, nmea, table
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, with_facts
 from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
 from workbench.library.models import ShelfPart
@@ -229,7 +229,7 @@ def test_the_best_rows_are_taken_with_the_displays_limits(bay, text):
     assert len(channel.scaling.table) <= 8
     assert all(x % 5 == 0 and y % 1 == 0 for x, y in channel.scaling.table)
     stage = job.input_of(channel)
-    assert (stage.rows, stage.x_step, stage.y_step) == (8, 5.0, 1.0)
+    assert (stage.table.rows, stage.table.x_step, stage.table.y_step) == (8, 5.0, 1.0)
     assert "Equally spaced" in text(bay.client.get(answer.url))
 
 
@@ -703,7 +703,12 @@ def test_a_display_is_described_and_kept(seater, text):
     }
     assert seater.post("scaling/menu/input/", **stage).status_code == 302
     found = seater.job.display("dash").input_called("A")
-    assert (found.pull_up_ohm, found.adc_bits, found.first, found.rows) == (1000.0, 10, "y", 6)
+    assert (found.circuit.pull_up_ohm, found.converter.adc_bits, found.table.first, found.table.rows) == (
+        1000.0,
+        10,
+        "y",
+        6,
+    )
     for more in ({"pull_up": ""}, {"reference": "none"}, {"kind": "thermocouple"}, {"rows": "1"}):
         assert seater.post("scaling/menu/input/", **(stage | more)).status_code == 422
     seater.client.post(
@@ -748,7 +753,7 @@ def test_a_thermocouple_straight_into_its_input(bay):
     couple = sender_kit("exhaust probe 3.2 mm, type K, bare leads", old.sender)
     display = job.display("dash")
     inputs = tuple(
-        replace(i, kind="thermocouple", thermocouple_type="K", reference_v=None, adc_bits=None)
+        with_facts(i, kind="thermocouple", thermocouple_type="K", reference_v=None, adc_bits=None)
         if i.id == old.input
         else i
         for i in display.inputs
@@ -784,7 +789,7 @@ def test_an_inputs_form_is_fetched_when_it_is_opened(seater, text):
     assert 'name="pull_up_tolerance"' not in text(seater.get("scaling/menu/", display="dash"))
     form = text(seater.get("scaling/menu/input/form/", display="dash", input=stage.id))
     assert f'name="input" value="{stage.id}"' in form
-    assert f"{stage.pull_up_ohm:g} ohm" in form
+    assert f"{stage.circuit.pull_up_ohm:g} ohm" in form
     opened = text(seater.get("scaling/menu/", display="dash", input=stage.id))
     assert opened.count('name="pull_up_tolerance"') == 1
     assert seater.get("scaling/menu/input/form/", display="dash", input="nope").status_code == 404

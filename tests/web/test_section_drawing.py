@@ -8,12 +8,12 @@ from xml.etree import ElementTree
 import pytest
 
 from metrolex.fittings.library import generic_fittings
-from metrolex.job import Port
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of
 from metrolex.ports.section import section_of
 from tests.core.test_ports_rules import FIT, job_with
+from tests.jobs import a_port
 from workbench.ports.section_drawing import section_drawing
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -69,7 +69,7 @@ def test_every_place_of_the_examples_is_legible(name):
 @pytest.mark.parametrize("bore_mm", [None, 8.0, 14.0, 42.0, 79.0, 200.0])
 def test_any_wall_and_bore_is_legible(wall_mm, bore_mm):
     for thread, stack in (("1/8-27 NPT", ()), ("M12x1.5", (FIT["Adapter M12x1.5 to 1/8-27 NPT"],))):
-        port = Port(
+        port = a_port(
             "p",
             "Plug",
             "head plug",
@@ -87,7 +87,7 @@ def test_any_wall_and_bore_is_legible(wall_mm, bore_mm):
 
 def test_a_plate_shows_its_rim_and_the_oil_behind_it():
     plate = FIT["Sandwich plate, 20 mm stud, three 1/8-27 NPT mouths"]
-    port = Port(
+    port = a_port(
         "p", "Plate", "sandwich plate", thread="filter 20 mm", stack=(plate,), wall_mm=10.0, entry="held_on"
     )
     job, channel = job_with("oil_temperature", port)

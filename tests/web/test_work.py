@@ -260,7 +260,7 @@ def test_port_facts(bay):
         why="nearer",
     )
     port = bay.job.port("head, rear plug")
-    assert (port.name, port.grounded, port.why) == ("Second plug", False, "nearer")
+    assert (port.name, port.ground.grounded, port.why) == ("Second plug", False, "nearer")
     assert "sender_without_ground" in {
         f.code for f in find_all(build(bay.job), solve(build(bay.job), State("run")))
     }

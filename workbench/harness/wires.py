@@ -24,7 +24,7 @@ def end_choices(job: Job) -> list[tuple[str, str, End]]:
     found += [End("display", d.id, pin.id) for d in job.displays for pin in d.pins]
     found += [End("sender", s.id, terminal) for s in job.senders for terminal in s.terminals]
     found += [End("plug", plug.id, cavity.pin) for plug in job.connectors for cavity in plug.cavities]
-    found += [End("port", port.id) for port in job.ports if not port.grounded]
+    found += [End("port", port.id) for port in job.ports if not port.ground.grounded]
     found += [End("battery", "positive"), End("battery", "negative")]
     return [(f"{e.kind}|{e.id}|{e.terminal}", end_words(job, e), e) for e in found]
 

@@ -256,7 +256,7 @@ class _Diagram:
         edge = self.at.width - 9
         for channel in self.job.chains:
             sender, port = self.job.sender(channel.sender), self.job.port(channel.port)
-            if sender is None or sender.wires != 1 or port is None or not port.grounded:
+            if sender is None or sender.wires != 1 or port is None or not port.ground.grounded:
                 continue
             y = self.at.spots[End("sender", sender.id, "body")].y
             self.sheet.path(

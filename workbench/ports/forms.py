@@ -11,6 +11,7 @@ from metrolex.errors import BadInput
 from metrolex.fittings.stack import end_called
 from metrolex.job import Port
 from metrolex.job.place import FlowPath
+from metrolex.job.within import value_within
 from metrolex.ports.compare import CRITERIA
 from metrolex.ports.facts import Facts
 from metrolex.quantities import LENGTH, TEMPERATURE, VOLUME, in_unit
@@ -98,7 +99,7 @@ class PortForm(forms.Form):
     def start(port: Port, facts: Facts) -> dict[str, Any]:
         """What stands in the form for a place: its own facts; the path's stand behind them."""
         plain = {
-            name: getattr(port, name)
+            name: value_within(port, name)
             for name in (
                 "name",
                 "thread",
@@ -111,18 +112,18 @@ class PortForm(forms.Form):
             )
         }
         for name in _MM:
-            value = getattr(port, name)
+            value = value_within(port, name)
             plain[name] = as_typed(
                 in_unit(value, "m", "mm") if name == "at_m" and value is not None else value, "mm"
             )
-        plain["peak_degc"] = as_typed(port.peak_degc, "C")
-        plain["tip_angle_deg"] = as_typed(port.tip_angle_deg)
+        plain["peak_degc"] = as_typed(port.spot.wall.peak_degc, "C")
+        plain["tip_angle_deg"] = as_typed(port.spot.tip_angle_deg)
         plain["bias"] = as_typed(port.bias) if port.bias else ""
         return plain | {
             "pin": port.id,
             "entry": facts.entry,
-            "path": port.path or "",
-            "access": "" if port.access is None else str(port.access),
+            "path": port.spot.path or "",
+            "access": "" if port.spot.access is None else str(port.spot.access),
         }
 
     def clean_thread(self) -> str:

@@ -284,11 +284,11 @@ def _pins(
 ) -> None:
     placed: list[tuple[float, int]] = []
     pins = sorted(
-        (c for c in candidates if c.port.path == path.id and c.port.at_m is not None),
-        key=lambda c: c.port.at_m or 0.0,
+        (c for c in candidates if c.port.spot.path == path.id and c.port.spot.at_m is not None),
+        key=lambda c: c.port.spot.at_m or 0.0,
     )
     for candidate in pins:
-        at = candidate.port.at_m or 0.0
+        at = candidate.port.spot.at_m or 0.0
         x = across(min(at, path.length_m or at))
         row = next(
             (r for r in (0, 1) if all(r != other or abs(x - there) > 27 for there, other in placed)), 1

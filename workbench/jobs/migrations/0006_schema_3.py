@@ -20,7 +20,7 @@ def to_third(apps: Any, schema_editor: Any) -> None:
         data = {name: getattr(record, name) for name in _RECORDS}
         for part in Part.objects.filter(job=record).order_by("kind", "position", "id"):
             data.setdefault(part.kind, []).append(part.body)
-        fresh = brought_up(data, 2)
+        fresh = brought_up(data, 2, upto=3)
         for name in _RECORDS:
             setattr(record, name, fresh.pop(name, {}))
         record.save()

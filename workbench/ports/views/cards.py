@@ -76,7 +76,7 @@ def _card(request: Request, job: int) -> dict[str, Any]:
         "drawing": drawing,
         "at": at,
         "drills": drill_strip(card.drills_mm) if card.drills_mm else "",
-        "tip_drawing": tip_angle_drawing(port.tip_angle_deg, LEAST_TIP_DEG)
+        "tip_drawing": tip_angle_drawing(port.spot.tip_angle_deg, LEAST_TIP_DEG)
         if channel.measurand == "lambda"
         else "",
         "findings": [f for f in at.findings if f.grade != "note"],

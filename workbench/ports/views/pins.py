@@ -110,7 +110,7 @@ def _context(
     at = next((c for c in found if c.port.id == pin), None) or next(
         (c for c in found if c.chosen), found[0] if found else None
     )
-    under = (job.path(c.port.path) for c in found)
+    under = (job.path(c.port.spot.path) for c in found)
     kinds = {place.path for place in places_for(channel.measurand)} | {path.kind for path in under if path}
     paths = [path for path in job.paths if path.kind in kinds]
     return {
@@ -155,7 +155,7 @@ def _facts_form(job: Job, channel: MeasuringChain, at: Candidate) -> PortForm:
 
 def _topics(job: Job, channel: MeasuringChain, at: Candidate | None) -> list[Topic]:
     found = list(topics_for(job, channel.measurand))
-    entry = at.port.entry if at else None
+    entry = at.port.spot.entry if at else None
     found += [topic_called("tap_drill")] if entry == "drilled" else []
     return found + ([topic_called("compression_turns")] if entry == "cut_line" else [])
 

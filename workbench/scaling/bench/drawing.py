@@ -54,7 +54,7 @@ def scaling_drawing(
     _curve(sheet, channel, sender, across, height)
     if _same_kind(channel, sender):
         ends_up = (math.log10(min(xs)), math.log10(max(xs))) if logarithmic else (min(0.0, *xs), max(xs))
-        steps = (stage.x_step, stage.y_step) if stage is not None else (0.0, 0.0)
+        steps = (stage.table.x_step, stage.table.y_step) if stage is not None else (0.0, 0.0)
         sheet.group(
             data_scale="",
             data_low=low,

@@ -125,7 +125,7 @@ def _rows_initial(channel: MeasuringChain, sender: Sender | None, stage: Input |
     if stage is None or sender is None:
         return {"count": 8}
     x_step, y_step = typeable_steps(channel, sender, stage)
-    return {"count": stage.rows or 8, "x_step": as_typed(x_step), "y_step": as_typed(y_step)}
+    return {"count": stage.table.rows or 8, "x_step": as_typed(x_step), "y_step": as_typed(y_step)}
 
 
 def _working(solved: Any, channel: MeasuringChain) -> dict[str, Any]:

@@ -133,7 +133,7 @@ def card(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     if not channel or not channel.scaling.table:
         raise Http404
     stage = look.job.input_of(channel)
-    first = stage.first if stage else "x"
+    first = stage.table.first if stage else "x"
     head = [f"comes in, {unit_words(channel.scaling.x_unit)}", f"shown, {unit_words(channel.unit)}"]
     lines = [(f"{x:.10g}", f"{y:.10g}") for x, y in channel.scaling.table]
     sums = tuple(f"{sum(column):.10g}" for column in zip(*channel.scaling.table, strict=True))

@@ -97,27 +97,27 @@ class InputForm(forms.Form):
     def of(stage: Input) -> InputForm:
         """The form of an input as it stands."""
         words = {
-            "pull_up_tolerance": stage.pull_up_tolerance_pct,
-            "reference_tolerance": stage.reference_tolerance_pct,
-            "x_step": stage.x_step or None,
-            "y_step": stage.y_step or None,
+            "pull_up_tolerance": stage.circuit.pull_up_tolerance_pct,
+            "reference_tolerance": stage.circuit.reference_tolerance_pct,
+            "x_step": stage.table.x_step or None,
+            "y_step": stage.table.y_step or None,
             "limit": stage.limit_hz,
-            "adc_offset": stage.adc_offset_lsb,
+            "adc_offset": stage.converter.adc_offset_lsb,
             "cold_junction": stage.cold_junction_k,
         }
         start: dict[str, Any] = {name: as_typed(value) for name, value in words.items()}
         start |= {
-            "pull_up": as_typed(stage.pull_up_ohm, "ohm") if stage.pull_up_ohm else "",
-            "reference": as_typed(stage.reference_v, "V") if stage.reference_v else "",
+            "pull_up": as_typed(stage.circuit.pull_up_ohm, "ohm") if stage.circuit.pull_up_ohm else "",
+            "reference": as_typed(stage.circuit.reference_v, "V") if stage.circuit.reference_v else "",
         }
         start |= {
             "kind": stage.kind,
-            "ratiometric": stage.ratiometric,
-            "bits": stage.adc_bits,
-            "rows": stage.rows,
-            "first": stage.first,
+            "ratiometric": stage.converter.ratiometric,
+            "bits": stage.converter.adc_bits,
+            "rows": stage.table.rows,
+            "first": stage.table.first,
             "thermocouple_type": stage.thermocouple_type or "",
-            "input_ohm": as_typed(stage.input_ohm, "ohm"),
+            "input_ohm": as_typed(stage.circuit.input_ohm, "ohm"),
         }
         return InputForm(initial=start, auto_id=f"in-{stage.id}-%s".replace(" ", "-"))
 

@@ -73,15 +73,15 @@ def _context(look: Look, channel: MeasuringChain | None, other: MeasuringChain |
 def _pull_ups(look: Look, channel: MeasuringChain) -> dict[str, Any]:
     sender, stage = look.job.sender(channel.sender), look.job.input_of(channel)
     assert sender is not None
-    reference = stage.reference_v if stage and stage.reference_v else DEFAULT_V
-    bits = stage.adc_bits if stage and stage.adc_bits else DEFAULT_BITS
+    reference = stage.circuit.reference_v if stage and stage.circuit.reference_v else DEFAULT_V
+    bits = stage.converter.adc_bits if stage and stage.converter.adc_bits else DEFAULT_BITS
     try:
         span = tuple(in_unit(v, channel.unit, sender.curve.y_unit) for v in shared_span(channel, sender))
         low, high = min(span), max(span)
         best = best_pull_up(sender.curve, (low, high), reference, bits)
         now = (
-            judge_pull_up(sender.curve, (low, high), stage.pull_up_ohm, reference, bits)
-            if stage and stage.pull_up_ohm
+            judge_pull_up(sender.curve, (low, high), stage.circuit.pull_up_ohm, reference, bits)
+            if stage and stage.circuit.pull_up_ohm
             else None
         )
     except BadInput as fault:
