@@ -8,8 +8,8 @@ from typing import Any
 __all__ = [
     "brought_up",
     "channels_parted",
-    "display_brought_up",
-    "places_and_inputs_parted",
+    "parts_parted",
+    "shelf_part_brought_up",
     "tests_typed",
     "vehicle_parted",
     "with_panels",
@@ -229,10 +229,11 @@ def words_settled(data: Data) -> Data:
     return moved
 
 
-def display_brought_up(display: Data) -> Data:
-    """A display of schema version 2 or 3 that stands by itself, as on a workshop's shelf, as the present version writes it."""
-    data = places_and_inputs_parted({"displays": [_with_words(display)]})
-    return data["displays"][0]  # type: ignore[no-any-return]
+def shelf_part_brought_up(kind: str, part: Data) -> Data:
+    """A sender or a display of schema version 2 or 3 that stands by itself, on a workshop's shelf, as the present version writes it."""
+    said = _with_words(part) if kind == "display" else part
+    fresh: Data = parts_parted({f"{kind}s": [said]})[f"{kind}s"][0]
+    return fresh
 
 
 def _with_words(display: object) -> object:
@@ -268,6 +269,26 @@ _PORT = {
     **{name: ("ground", name) for name in ("grounded", "ground_at", "thread_ohm")},
     **{name: ("tread", name) for name in ("distance_mm", "target_mm")},
 }
+_SENDER = {
+    **{name: ("output", name) for name in ("supply_v", "load_a", "output_ohm", "ratiometric")},
+    **{
+        name: ("body", name)
+        for name in ("thread", "reach_mm", "probe_mm", "max_degc", "proof_bar", "dissipation_mw_per_k")
+    },
+}
+_DISPLAY = {
+    **{name: ("supply", name) for name in ("nominal_v", "min_v", "needs_crank", "rides_through_ms")},
+    **{name: ("lamps", name) for name in ("lighting", "no_dimmer")},
+    **{name: ("set_up", name) for name in ("firmware", "set_up_on")},
+}
+_CIRCUIT = {
+    **{name: ("slot", name) for name in ("panel", "row", "column", "fed")},
+    **{name: ("where", name) for name in ("found_at", "zone", "colour")},
+}
+_CONDUCTOR = {
+    **{name: ("look", name) for name in ("colour", "stripe", "mark")},
+    **{name: ("sheath", name) for name in ("twist", "shield", "insulation")},
+}
 _INPUT = {
     **{
         name: ("circuit", name)
@@ -284,19 +305,16 @@ _INPUT = {
 }
 
 
-def places_and_inputs_parted(data: Data) -> Data:
-    """Data of schema version 3, with flat ports and inputs: parted by what belongs together."""
+def parts_parted(data: Data) -> Data:
+    """Data of schema version 3, with flat ports, inputs, displays, senders, circuits and wires: parted by what belongs together."""
     moved = dict(data)
-    if isinstance(data.get("ports"), list):
-        moved["ports"] = [_port_parted(port) for port in data["ports"]]
-    if isinstance(data.get("displays"), list):
-        moved["displays"] = [_display_parted(display) for display in data["displays"]]
+    for kind, part in _PARTING.items():
+        if isinstance(data.get(kind), list):
+            moved[kind] = [part(one) if isinstance(one, dict) else one for one in data[kind]]
     return moved
 
 
-def _port_parted(port: object) -> object:
-    if not isinstance(port, dict):
-        return port
+def _port_parted(port: Data) -> Data:
     parted = _parted(port, _PORT)
     wall = parted.pop("wall", None)
     if wall is not None:
@@ -304,12 +322,21 @@ def _port_parted(port: object) -> object:
     return parted
 
 
-def _display_parted(display: object) -> object:
-    """A display of schema version 3 with its inputs parted."""
-    if not isinstance(display, dict) or not isinstance(display.get("inputs"), list):
-        return display
-    inputs = [_parted(stage, _INPUT) if isinstance(stage, dict) else stage for stage in display["inputs"]]
-    return {**display, "inputs": inputs}
+def _display_parted(display: Data) -> Data:
+    parted = _parted(display, _DISPLAY)
+    if isinstance(display.get("inputs"), list):
+        inputs = [_parted(stage, _INPUT) if isinstance(stage, dict) else stage for stage in display["inputs"]]
+        parted["inputs"] = inputs
+    return parted
+
+
+_PARTING: dict[str, Callable[[Data], Data]] = {
+    "ports": _port_parted,
+    "displays": _display_parted,
+    "senders": lambda sender: _parted(sender, _SENDER),
+    "circuits": lambda circuit: _parted(circuit, _CIRCUIT),
+    "conductors": lambda wire: _parted(wire, _CONDUCTOR),
+}
 
 
 def _third(data: Data) -> Data:
@@ -317,4 +344,4 @@ def _third(data: Data) -> Data:
 
 
 #: What brings each version up to the next, the first to the second at the head.
-_STEPS: tuple[Callable[[Data], Data], ...] = (with_panels, _third, places_and_inputs_parted)
+_STEPS: tuple[Callable[[Data], Data], ...] = (with_panels, _third, parts_parted)

@@ -8,7 +8,7 @@ from metrolex.harness.plan import plan_wires
 from metrolex.job import Circuit, GroundPoint, Job, MeasuringChain, Run, Tap
 from metrolex.kit import display_kit, sender_kit
 from metrolex.layout.templates import layout_called
-from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_port, a_vehicle, shown_by
+from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_port, a_vehicle, shown_by, with_facts
 
 __all__ = ["big_job", "big_sheet"]
 
@@ -20,7 +20,7 @@ def big_job(gauges: int = 6, layout: str = "van") -> Job:
     zones = [zone.id for zone in plan.zones]
     for i in range(1, gauges + 1):
         kit = display_kit("round gauge, pressure", f"gauge {i}", f"Pressure {i}")
-        displays.append(replace(kit.display, lighting="dims"))
+        displays.append(with_facts(kit.display, lighting="dims"))
         senders.append(sender_kit("pressure, 0.5 to 4.5 V, 10 bar", f"sender {i}"))
         ports.append(a_port(f"port {i}", f"Port {i}", ""))
         runs.append(

@@ -11,6 +11,7 @@ from metrolex.job import (
     Circuit,
     Conductor,
     Display,
+    DisplaySupply,
     End,
     GroundPoint,
     Identity,
@@ -99,7 +100,7 @@ def small_job() -> Job:
             Pin("6", "return", "return"),
         ),
         (an_input("A", "pull_up", "5", 1000.0, 5.0),),
-        needs_crank=True,
+        supply=DisplaySupply(needs_crank=True),
     )
     wires = (
         Conductor("W1", End("tap", "T1"), End("display", "gauge", "1"), 0.5, length_m=1.0),
@@ -149,8 +150,15 @@ def with_chain(job: Job, **changes: object) -> Job:
     return job.with_chain(replace(job.chains[0], **changes))
 
 
+def _with(part: Any, **changes: object) -> Any:
+    """A part with fields of its own, or facts that stand deeper, changed."""
+    own = {name: value for name, value in changes.items() if hasattr(part, name)}
+    facts = {name: value for name, value in changes.items() if name not in own}
+    return with_facts(replace(part, **own), **facts)
+
+
 def with_part(job: Job, kind: str, key: str, **changes: object) -> Job:
     """The job with one part of a list changed."""
-    parts = tuple(replace(p, **changes) if p.id == key else p for p in getattr(job, kind))
+    parts = tuple(_with(p, **changes) if p.id == key else p for p in getattr(job, kind))
     assert parts != getattr(job, kind), f"no {kind} called {key}"
     return replace(job, **{kind: parts})

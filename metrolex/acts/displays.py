@@ -50,7 +50,5 @@ def describe_as(job: Job, display_id: str, name: str, library: Mapping[str, Disp
             "a display with the pins in use",
             f"'{name}' has no pin {', '.join(sorted(lost))}, which is wired here.",
         )
-    fresh = replace(
-        other, id=display.id, name=display.name, firmware=display.firmware, set_up_on=display.set_up_on
-    )
+    fresh = replace(other, id=display.id, name=display.name, set_up=display.set_up)
     return replace(job, displays=replaced(job.displays, fresh))

@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import Display, Job, MeasuringChain
+from metrolex.job.within import placed, value_within
 
 __all__ = ["channel_called", "display_called", "free_id", "in_old_order", "replaced", "with_fields"]
 
@@ -37,10 +38,11 @@ def with_fields(parts: tuple[T, ...], kind: type[T], key: str, data: dict[str, A
     Lists of words keep the order they stood in. Raises BadInput.
     """
     old = next((part for part in parts if part.id == key), None)
-    plain = dump(old) if old is not None else {}
+    fresh: dict[str, Any] = {}
     for name, value in data.items():
         listed = old is not None and isinstance(value, list) and all(isinstance(word, str) for word in value)
-        plain[name] = in_old_order(getattr(old, name), value) if listed else value
+        fresh[name] = in_old_order(value_within(old, name), value) if listed else value
+    plain = placed(kind, fresh, dump(old) if old is not None else None)
     return replaced(parts, read(kind, plain | {"id": key}))
 
 

@@ -19,6 +19,7 @@ from metrolex.intake import dump, read
 from metrolex.job import PROBE_STATES, Circuit, Display, GroundPoint, Job, Need, Panel, Tap
 from metrolex.job.once import once_per_job
 from metrolex.job.references import without
+from metrolex.job.within import placed
 
 __all__ = [
     "add_circuit",
@@ -140,7 +141,7 @@ def set_panel(job: Job, key: str, data: dict[str, Any]) -> Job:
 
 def remove_panel(job: Job, key: str) -> Job:
     """The job without a panel; a panel with slots stays."""
-    if any(circuit.panel == key for circuit in job.circuits):
+    if any(circuit.slot.panel == key for circuit in job.circuits):
         raise BadInput("panel", key, "a panel without slots", "Take its slots off the sheet first.")
     return without(job, "panels", key)
 
@@ -164,12 +165,16 @@ def lay_out_panel(
     if not lines.strip() and (rows or in_row):
         lines = numbered_slots(rows or 0, in_row or 0, first)
     slots = read_panel_lines(lines, in_row)
-    lie = {c.id: c for c in job.circuits if c.kind == "fuse" and c.panel == (panel or None)}
+    lie = {c.id: c for c in job.circuits if c.kind == "fuse" and c.slot.panel == (panel or None)}
     below = 0
     if lie.keys() - {slot.id for slot in slots}:
-        below = max(c.row for c in lie.values())
+        below = max(c.slot.row for c in lie.values())
         new = _closed_up([slot for slot in slots if slot.id not in lie])
-        stay = [replace(s, row=lie[s.id].row - below, column=lie[s.id].column) for s in slots if s.id in lie]
+        stay = [
+            replace(s, row=lie[s.id].slot.row - below, column=lie[s.id].slot.column)
+            for s in slots
+            if s.id in lie
+        ]
         slots = (*stay, *new)
     if below + max(slot.row for slot in slots) > MOST_IN_LINE:
         raise BadInput("lines", lines[:40], f"at most {MOST_IN_LINE} rows in a panel")
@@ -192,8 +197,8 @@ def _closed_up(slots: list[SlotLine]) -> list[SlotLine]:
 def _laid(job: Job, slot: SlotLine, panel: str | None, below: int) -> Circuit:
     """The circuit of a slot, as it stands or new, where its line puts it."""
     stands = job.circuit(slot.id)
-    if stands is not None and (stands.kind != "fuse" or stands.panel not in (None, panel)):
-        home = job.panel(stands.panel) if stands.kind == "fuse" else None
+    if stands is not None and (stands.kind != "fuse" or stands.slot.panel not in (None, panel)):
+        home = job.panel(stands.slot.panel) if stands.kind == "fuse" else None
         where = f"in the panel '{home.name}'" if home else f"on the sheet as a {stands.kind}"
         raise BadInput(
             "lines",
@@ -202,18 +207,15 @@ def _laid(job: Job, slot: SlotLine, panel: str | None, below: int) -> Circuit:
             f"{slot.id} is {where} already: call this one otherwise, like {slot.id}b.",
         )
     told = {"rating_a": slot.rating_a, "purpose": slot.purpose}
-    return read(
-        Circuit,
-        dump(stands or Circuit(slot.id), whole=True)
-        | {name: value for name, value in told.items() if value is not None}
-        | {"panel": panel, "row": slot.row + below, "column": slot.column},
-    )
+    fresh: dict[str, Any] = {name: value for name, value in told.items() if value is not None}
+    fresh |= {"panel": panel, "row": slot.row + below, "column": slot.column}
+    return read(Circuit, placed(Circuit, fresh, dump(stands or Circuit(slot.id), whole=True)))
 
 
 def save_circuit(job: Job, data: dict[str, Any], chosen: str) -> Job:
     """One more slot or wire; or the chosen one as it is now known, all else of it kept. Raises BadInput."""
     if not chosen:
-        return add_circuit(job, read(Circuit, data))
+        return add_circuit(job, read(Circuit, placed(Circuit, data)))
     _circuit(job, chosen)
     return replace(job, circuits=with_fields(job.circuits, Circuit, chosen, data))
 
@@ -230,7 +232,7 @@ def save_ground(job: Job, data: dict[str, Any], chosen: str) -> Job:
 def set_lighting(job: Job, key: str, lighting: str, no_dimmer: bool) -> Job:
     """What a display's lamp wire does. Raises BadInput."""
     display = display_called(job, key)
-    changed = read(Display, {**dump(display), "lighting": lighting, "no_dimmer": no_dimmer})
+    changed = read(Display, placed(Display, {"lighting": lighting, "no_dimmer": no_dimmer}, dump(display)))
     return replace(job, displays=replaced(job.displays, changed))
 
 

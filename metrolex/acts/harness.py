@@ -8,7 +8,7 @@ from typing import Any, Literal
 from metrolex.acts.edit import free_id, replaced, with_fields
 from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
-from metrolex.job import Conductor, End, Job, Opening, Run, Segment
+from metrolex.job import Conductor, End, Job, Opening, Run, Segment, WireLook
 from metrolex.job.references import without
 
 __all__ = [
@@ -97,7 +97,7 @@ def add_wire(
     """One more wire between two places."""
     key = free_id("W1", (wire.id for wire in job.conductors))
     return replace(
-        job, conductors=(*job.conductors, Conductor(key, a, b, size, system, length_m, run, colour))
+        job, conductors=(*job.conductors, Conductor(key, a, b, size, system, length_m, run, WireLook(colour)))
     )
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from metrolex.acts.edit import display_called, replaced
 from metrolex.errors import BadInput
-from metrolex.job import Job, MenuEntry, Setting
+from metrolex.job import Job, MenuEntry, Setting, SetUp
 from metrolex.scaling.menu import menu_of, sheet_of
 
 __all__ = ["Sheet", "remove_entry", "save_sheet", "set_entry"]
@@ -43,7 +43,7 @@ def save_sheet(job: Job, display_id: str, sheet: Sheet) -> Job:
     elif value:
         raise BadInput("more_name", "", "the menu's own word", "Which entry of the menu is it?")
     others = tuple(setting for setting in job.settings if setting.display != display.id)
-    noted = replace(display, firmware=sheet.firmware, set_up_on=sheet.set_up_on)
+    noted = replace(display, set_up=SetUp(sheet.firmware, sheet.set_up_on))
     return replace(job, settings=(*others, *fresh), displays=replaced(job.displays, noted))
 
 

@@ -142,16 +142,16 @@ def set_port_facts(job: Job, channel_id: str, pin: str, facts: dict[str, Any]) -
     bore = facts_of(job, channel, port).bore_mm
     if (
         sender is not None
-        and sender.probe_mm is not None
+        and sender.body.probe_mm is not None
         and facts["bore_mm"] is not None
         and bore is not None
-        and sender.probe_mm >= bore
+        and sender.body.probe_mm >= bore
     ):
         raise BadInput(
             "bore_mm",
             bore,
-            f"more than the probe, {sender.probe_mm:g} mm",
-            f"The probe is {sender.probe_mm:g} mm thick: it does not go into {bore:g} mm.",
+            f"more than the probe, {sender.body.probe_mm:g} mm",
+            f"The probe is {sender.body.probe_mm:g} mm thick: it does not go into {bore:g} mm.",
         )
     return replace(job, ports=replaced(job.ports, port))
 

@@ -143,7 +143,7 @@ def _way_in(job: Job, channel: MeasuringChain, port: Port) -> Iterator[_Want]:
 
 def _seals(job: Job, channel: MeasuringChain, port: Port, *, last_only: bool = False) -> Iterator[_Want]:
     sender = job.sender(channel.sender)
-    if sender is None or not sender.thread or not port.thread:
+    if sender is None or not sender.body.thread or not port.thread:
         return
     try:
         joints = stack_of(port, sender).joints

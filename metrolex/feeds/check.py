@@ -43,7 +43,7 @@ def display_needs(job: Job) -> dict[str, list[tuple[str, str, float]]]:
     for display in job.displays:
         for pin in display.pins:
             need = NEED_OF_ROLE.get(pin.role)
-            if need == "ignition" and display.needs_crank:
+            if need == "ignition" and display.supply.needs_crank:
                 need = "ignition_crank"
             if need:
                 needs.setdefault(need, []).append((display.id, pin.id, pin.load_a))
@@ -92,8 +92,8 @@ def sites_of(job: Job) -> dict[str, Site]:
     goals = [zone for zone in ends if zone]
     found = {}
     for circuit in job.circuits:
-        panel = job.panel(circuit.panel)
-        zone = circuit.zone or (panel.zone if panel else None)
+        panel = job.panel(circuit.slot.panel)
+        zone = circuit.where.zone or (panel.zone if panel else None)
         ways = [distance_m(job, zone, goal) for goal in goals]
         known = [way for way in ways if way is not None]
         found[circuit.id] = Site(min(known, default=0.0), clearance_of(circuit, panel, job.circuits))
@@ -171,7 +171,7 @@ def _sheet_findings(job: Job, verdicts: dict[str, Verdict]) -> Iterator[Finding]
                 place="feeds",
             )
     for panel in job.panels:
-        slots = [c for c in job.circuits if c.panel == panel.id]
+        slots = [c for c in job.circuits if c.slot.panel == panel.id]
         if not slots:
             yield Finding(
                 "note",
@@ -189,7 +189,7 @@ def _sheet_findings(job: Job, verdicts: dict[str, Verdict]) -> Iterator[Finding]
                     "slots_on_one_spot",
                     slot.id,
                     f"{slot.id} and {twin.id} lie on the same spot of {panel.name}.",
-                    f"row {slot.row}, column {slot.column}",
+                    f"row {slot.slot.row}, column {slot.slot.column}",
                     "Give one of them its own place.",
                     "feeds",
                 )

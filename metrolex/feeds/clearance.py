@@ -50,9 +50,9 @@ def clearance_of(circuit: Circuit, panel: Panel | None, circuits: Sequence[Circu
         other.id
         for other in circuits
         if other.kind == "fuse"
-        and other.panel == panel.id
-        and other.row == circuit.row
-        and abs(other.column - circuit.column) == 1
+        and other.slot.panel == panel.id
+        and other.slot.row == circuit.slot.row
+        and abs(other.slot.column - circuit.slot.column) == 1
     )
     # A tap at the edge may lean outwards: only a slot with fuses on both sides is truly covered.
     return Clearance(short, beside if len(beside) > 1 else ())
@@ -62,11 +62,15 @@ def orientation(circuit: Circuit) -> str:
     """Which way round the tap goes, in a sentence."""
     if circuit.kind != "fuse":
         return "Behind its own fuse, within a hand's length."
-    if not circuit.fed:
+    if not circuit.slot.fed:
         return "Find the fed side first: fuse out, key on, one contact stays live."
-    return f"Feed leg on the {circuit.fed} contact: the added load stays out of the vehicle's own fuse."
+    return f"Feed leg on the {circuit.slot.fed} contact: the added load stays out of the vehicle's own fuse."
 
 
 def same_place(a: Circuit, b: Circuit) -> bool:
     """Whether two slots lie on the same spot of the same panel."""
-    return a.kind == b.kind == "fuse" and (a.panel, a.row, a.column) == (b.panel, b.row, b.column)
+    return a.kind == b.kind == "fuse" and (a.slot.panel, a.slot.row, a.slot.column) == (
+        b.slot.panel,
+        b.slot.row,
+        b.slot.column,
+    )

@@ -26,13 +26,18 @@ def colour_findings(job: Job) -> Iterator[Finding]:
                 continue
             display = job.display(end.id)
             pin = next((p for p in display.pins if p.id == end.terminal), None) if display else None
-            if pin and pin.colour and wire.colour and pin.colour not in (wire.colour, wire.mark):
+            if (
+                pin
+                and pin.colour
+                and wire.look.colour
+                and pin.colour not in (wire.look.colour, wire.look.mark)
+            ):
                 yield Finding(
                     "note",
                     "colour_changes",
                     wire.id,
-                    f"The {display.name if display else ''} lead at pin {pin.id} is {colour_words(pin.colour)}, the wire joined to it {colour_words(wire.colour)}.",
-                    f"{pin.colour} to {wire.colour}",
+                    f"The {display.name if display else ''} lead at pin {pin.id} is {colour_words(pin.colour)}, the wire joined to it {colour_words(wire.look.colour)}.",
+                    f"{pin.colour} to {wire.look.colour}",
                     f"Keep {pin.colour} through, or mark both ends with {colour_words(pin.colour)} tape.",
                     "harness",
                 )
@@ -43,9 +48,9 @@ def _clashes(job: Job) -> Iterator[Finding]:
     """Two wires of one colour in one run, whose ends a hand can confuse: same kind of place, another function."""
     seen: dict[tuple[str, str, str, str], Conductor] = {}
     for wire in job.conductors:
-        if wire.run is None or not wire.colour:
+        if wire.run is None or not wire.look.colour:
             continue
-        key = (wire.run, wire.colour, wire.stripe, wire.mark)
+        key = (wire.run, wire.look.colour, wire.look.stripe, wire.look.mark)
         other = seen.setdefault(key, wire)
         if other is wire or function_of_wire(job, other) == function_of_wire(job, wire):
             continue
@@ -53,8 +58,8 @@ def _clashes(job: Job) -> Iterator[Finding]:
             "caution",
             "colour_clash",
             f"{other.id} and {wire.id}",
-            f"Both are {colour_words(wire.colour, wire.stripe)} in one run, and do different things.",
-            wire.colour,
+            f"Both are {colour_words(wire.look.colour, wire.look.stripe)} in one run, and do different things.",
+            wire.look.colour,
             "Another colour for one of them, or a band of tape at both its ends.",
             "harness",
         )

@@ -63,7 +63,7 @@ def total_length_m(job: Job) -> float:
 def label_for(cut: Cut, end: str) -> tuple[str, str]:
     """What stands on the label at one end ('a' or 'b'): the wire, and where this end goes and where it comes from."""
     here, there = (cut.a, cut.b) if end == "a" else (cut.b, cut.a)
-    code = cut.wire.colour + (f"/{cut.wire.stripe}" if cut.wire.stripe else "")
+    code = cut.wire.look.colour + (f"/{cut.wire.look.stripe}" if cut.wire.look.stripe else "")
     return f"{cut.wire.id} {code}".strip(), f"{here} < {there}"
 
 
@@ -75,7 +75,7 @@ def purchases(job: Job) -> tuple[Purchase, ...]:
         if cut.length_m:
             wire = cut.wire
             groups.setdefault(
-                (find_gauge(wire.size, wire.system).words, wire.colour, wire.stripe), []
+                (find_gauge(wire.size, wire.system).words, wire.look.colour, wire.look.stripe), []
             ).append((wire.id, cut.length_m))
     found = []
     for (size, colour, stripe), pieces in sorted(groups.items()):

@@ -172,7 +172,7 @@ def _pairs(job: Job) -> Iterator[Finding]:
         mates = [
             other
             for other in job.conductors
-            if wire.twist and other.twist == wire.twist and other is not wire
+            if wire.sheath.twist and other.sheath.twist == wire.sheath.twist and other is not wire
         ]
         if not mates:
             yield Finding(

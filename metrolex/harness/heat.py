@@ -32,7 +32,11 @@ def surroundings_of(job: Job, wire: Conductor) -> Surroundings:
 def _among(job: Job, wire: Conductor, bundled: int) -> Surroundings:
     run = job.run(wire.run)
     around = along(topology_of(job).ways[run.id] if run else None, bundled)
-    return replace(around, insulation_degc=insulation_degc(wire.insulation)) if wire.insulation else around
+    return (
+        replace(around, insulation_degc=insulation_degc(wire.sheath.insulation))
+        if wire.sheath.insulation
+        else around
+    )
 
 
 def along(way: Run | None, bundled: int = 1) -> Surroundings:
@@ -69,13 +73,13 @@ def heat_findings(job: Job) -> Iterator[Finding]:
     """Wires whose own insulation does not stand what lies beside their run."""
     for wire in job.conductors:
         around = surroundings_of(job, wire)
-        if wire.insulation and around.ambient_degc > around.insulation_degc:
+        if wire.sheath.insulation and around.ambient_degc > around.insulation_degc:
             yield Finding(
                 "stop",
                 "insulation_too_low",
                 wire.id,
-                f"Its insulation, class {wire.insulation}, does not stand the heat along its run.",
-                f"{around.ambient_degc:g} °C beside it, class {wire.insulation} stands {around.insulation_degc:g} °C",
+                f"Its insulation, class {wire.sheath.insulation}, does not stand the heat along its run.",
+                f"{around.ambient_degc:g} °C beside it, class {wire.sheath.insulation} stands {around.insulation_degc:g} °C",
                 "Take a wire of a higher class, or a cooler way.",
                 "harness",
             )

@@ -14,7 +14,7 @@ from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
 from metrolex.harness.heat import along, may_carry
-from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Run, Sender, Splice
+from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Run, Sender, Splice, WireLook
 from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, at_terminal, topology_of
@@ -54,14 +54,19 @@ def mark_clashes(job: Job, kept: set[str]) -> Job:
     seen: dict[tuple[str, str, str], str] = {}
     wires: list[Conductor] = []
     for wire in job.conductors:
-        key = (wire.run or "", wire.colour, wire.stripe)
+        key = (wire.run or "", wire.look.colour, wire.look.stripe)
         function = function_of_wire(job, wire)
-        if wire.run and wire.colour and wire.id not in kept and seen.setdefault(key, function) != function:
-            used = {c for w in job.conductors if w.run == wire.run for c in (w.colour, w.mark)} | {
-                w.mark for w in wires
+        if (
+            wire.run
+            and wire.look.colour
+            and wire.id not in kept
+            and seen.setdefault(key, function) != function
+        ):
+            used = {c for w in job.conductors if w.run == wire.run for c in (w.look.colour, w.look.mark)} | {
+                w.look.mark for w in wires
             }
             free = next((code for code in load_table("colours") if code not in used), "")
-            wires.append(replace(wire, mark=free))
+            wires.append(replace(wire, look=replace(wire.look, mark=free)))
         else:
             seen.setdefault(key, function)
             wires.append(wire)
@@ -129,17 +134,18 @@ class _Layer:
                     SIGNAL_MM2,
                     "mm2",
                     run=channel.run,
-                    colour=pin.colour,
+                    look=WireLook(pin.colour),
                 )
             )
 
     def _fan_out(self, source: End, name: str, bare: list[tuple[Display, Pin]], run: str | None) -> None:
         """From a tap or ground to pins: straight to a single place, else through one splice."""
-        size, length, colour = self._size(self._load_a(name), run), None if run else 0.5, bare[0][1].colour
+        size, length = self._size(self._load_a(name), run), None if run else 0.5
+        look = WireLook(bare[0][1].colour)
         targets = list(dict.fromkeys(self._loose_end(display, pin) for display, pin in bare))
         trunk = next(iter(topology_of(self.job).wires_at(source)), None)
         if trunk is None and len(targets) == 1:
-            self._add(Conductor("", source, targets[0], size, "mm2", length, run, colour))
+            self._add(Conductor("", source, targets[0], size, "mm2", length, run, look))
             return
         joints = [trunk.a, trunk.b] if trunk else targets
         joint = next((end for end in joints if end.kind == "splice"), None)
@@ -150,10 +156,10 @@ class _Layer:
             if trunk is not None:
                 self._cut_into(trunk, source, joint)
         if trunk is None:
-            self._add(Conductor("", source, joint, size, "mm2", length, run, colour))
+            self._add(Conductor("", source, joint, size, "mm2", length, run, look))
         for end in targets:
             if end != joint:
-                self._add(Conductor("", joint, end, SMALLEST_MM2, "mm2", TAIL_M, None, colour))
+                self._add(Conductor("", joint, end, SMALLEST_MM2, "mm2", TAIL_M, None, look))
 
     def _load_a(self, role: str) -> float:
         pins = [pin for display in self.job.displays for pin in display.pins]
@@ -174,7 +180,7 @@ class _Layer:
             self.job, conductors=tuple(kept if w.id == trunk.id else w for w in self.job.conductors)
         )
         self._add(
-            Conductor("", joint, far, trunk.size, trunk.system, TAIL_M, None, trunk.colour, trunk.stripe)
+            Conductor("", joint, far, trunk.size, trunk.system, TAIL_M, None, replace(trunk.look, mark=""))
         )
 
     def _size(self, load_a: float, run_id: str | None) -> float:

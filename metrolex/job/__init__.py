@@ -18,27 +18,30 @@ from metrolex.job.display import (
     Behaviour,
     Converter,
     Display,
+    DisplayLamps,
+    DisplaySupply,
     Input,
     InputCircuit,
     MenuEntry,
     Pin,
     Setting,
+    SetUp,
     TableLimits,
 )
 from metrolex.job.electrics import Electrics, Straps, VehicleState
-from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Tap
+from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Slot, Tap, Whereabouts
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, PortGround, Spot, Stretch, Tread, Wall
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
 from metrolex.job.record import BATTERY_POSTS, Observation, TestRef, Waiver
-from metrolex.job.sender import Measured, Sender, Tolerance
+from metrolex.job.sender import Measured, Sender, SenderBody, SenderOutput, Tolerance
 from metrolex.job.source import Source, SourceKind
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
 from metrolex.job.tank import Filling, Tank
 from metrolex.job.vehicle import Identity, Vehicle
 from metrolex.job.whole import PARTS, Job
-from metrolex.job.wiring import Conductor, End, Opening, Plug, Run, Segment, Splice
+from metrolex.job.wiring import Conductor, End, Opening, Plug, Run, Segment, Sheath, Splice, WireLook
 from metrolex.job.words import (
     KEY_STATES,
     LAMP_STATES,
@@ -71,6 +74,8 @@ __all__ = [
     "Connector",
     "Converter",
     "Display",
+    "DisplayLamps",
+    "DisplaySupply",
     "Electrics",
     "End",
     "EngineCount",
@@ -108,8 +113,13 @@ __all__ = [
     "Scaling",
     "Segment",
     "Sender",
+    "SenderBody",
+    "SenderOutput",
+    "SetUp",
     "Setting",
+    "Sheath",
     "ShiftPlan",
+    "Slot",
     "Source",
     "SourceKind",
     "SpeedRun",
@@ -132,5 +142,7 @@ __all__ = [
     "Wall",
     "Way",
     "Weight",
+    "Whereabouts",
+    "WireLook",
     "Zone",
 ]

@@ -14,10 +14,13 @@ __all__ = [
     "Behaviour",
     "Converter",
     "Display",
+    "DisplayLamps",
+    "DisplaySupply",
     "Input",
     "InputCircuit",
     "MenuEntry",
     "Pin",
+    "SetUp",
     "Setting",
     "TableLimits",
 ]
@@ -193,32 +196,51 @@ class MenuEntry:
 
 
 @dataclass(frozen=True, slots=True)
-class Display:
-    """A gauge or dash: its pins, its inputs and how it behaves.
+class DisplaySupply:
+    """What a display needs to live; ``rides_through_ms`` is how long it lives without volts."""
 
-    ``lighting`` is what its lamp wire does: 'dims' (bright until it is live), 'lights' (dark until it is live), 'follows'
+    nominal_v: Positive = 12.0
+    min_v: Positive = 8.0
+    needs_crank: bool = False
+    rides_through_ms: NonNegative = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class DisplayLamps:
+    """``lighting`` is what its lamp wire does: 'dims' (bright until it is live), 'lights' (dark until it is live), 'follows'
     (as bright as the volts on it), 'sensor' (it looks at the light itself); '' while nobody looked it up.
-    ``menu`` is its set-up menu as the workshop described it, ``firmware`` and ``set_up_on`` when and on which version it was set. ``rides_through_ms`` is how long it lives without volts.
+
     ``no_dimmer``: its maker forbids a rheostat or pulsed dimmer on that wire.
     """
+
+    lighting: Literal["", "dims", "lights", "follows", "sensor"] = ""
+    no_dimmer: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class SetUp:
+    """When a display was set, and on which version of its program."""
+
+    firmware: Word = ""
+    set_up_on: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Display:
+    """A gauge or dash: its pins, its inputs and how it behaves. ``menu`` is its set-up menu as the workshop described it."""
 
     id: Key
     name: Title
     pins: tuple[Pin, ...] = ()
     inputs: tuple[Input, ...] = ()
     behaviour: Behaviour = field(default=Behaviour())
-    nominal_v: Positive = 12.0
-    min_v: Positive = 8.0
-    needs_crank: bool = False
+    supply: DisplaySupply = field(default=DisplaySupply())
+    lamps: DisplayLamps = field(default=DisplayLamps())
     position: Word = ""
     lead_m: NonNegative | None = None
-    lighting: Literal["", "dims", "lights", "follows", "sensor"] = ""
-    no_dimmer: bool = False
     can_termination: bool = False
-    firmware: Word = ""
-    set_up_on: Word = ""
+    set_up: SetUp = field(default=SetUp())
     menu: tuple[MenuEntry, ...] = ()
-    rides_through_ms: NonNegative = 0.0
 
     def pin_for(self, role: str) -> Pin | None:
         """The first pin of a role, None where the display has none."""

@@ -9,7 +9,7 @@ from metrolex.errors import BadInput
 from metrolex.intake import Key, Limits, NonNegative, Positive, Title
 from metrolex.job.words import Need, Volts, Word
 
-__all__ = ["Circuit", "Feeds", "GroundPoint", "Panel", "Reading", "Readings", "Tap"]
+__all__ = ["Circuit", "Feeds", "GroundPoint", "Panel", "Reading", "Readings", "Slot", "Tap", "Whereabouts"]
 
 #: What the fitter says a circuit feeds, whatever its name; '' while its name must do.
 Feeds = Literal["", "comfort", "lighting", "module", "old cluster", "engine or gearbox", "safety", "nothing"]
@@ -49,30 +49,43 @@ class Readings:
 
 
 @dataclass(frozen=True, slots=True)
+class Slot:
+    """Where a fuse sits in its panel; ``fed`` is the side of the slot that stays live with its fuse out."""
+
+    panel: Key | None = None
+    row: Annotated[int, Limits(low=1, high=40)] = 1
+    column: Annotated[int, Limits(low=1, high=40)] = 1
+    fed: Literal["", "left", "right", "top", "bottom"] = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Whereabouts:
+    """Where what has no slot was found: in which plug or switch, in which zone, and its colour."""
+
+    found_at: Word = ""
+    zone: Key | None = None
+    colour: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Circuit:
     """A feed the fitter may tap: a fuse slot, a bare wire, a distribution block or the battery itself.
 
-    ``load_a`` is what the vehicle itself draws through it at its nominal volts, nothing until it is said. ``fed`` is the side of the slot that stays live with
-    its fuse out. ``later_min`` tells after how many minutes of key-off the late reading was taken. ``found_at`` and
-    ``colour`` tell of a bare wire: in which plug or switch, which colour. ``feeds`` is what the fitter found it to feed.
+    ``load_a`` is what the vehicle itself draws through it at its nominal volts, nothing until it is said. ``later_min`` tells
+    after how many minutes of key-off the late reading was taken. ``feeds`` is what the fitter found it to feed.
     """
 
     id: Key
     purpose: Word = ""
     kind: Literal["fuse", "wire", "block", "battery"] = "fuse"
-    panel: Key | None = None
+    slot: Slot = field(default=Slot())
     rating_a: Positive | None = None
     form: Word = ""
-    row: Annotated[int, Limits(low=1, high=40)] = 1
-    column: Annotated[int, Limits(low=1, high=40)] = 1
     readings: Readings = field(default=Readings())
     fuse_pulled_dead: bool | None = None
     load_a: NonNegative = 0.0
-    fed: Literal["", "left", "right", "top", "bottom"] = ""
     later_min: Annotated[float, Limits(low=1, high=600)] = 30.0
-    found_at: Word = ""
-    zone: Key | None = None
-    colour: Word = ""
+    where: Whereabouts = field(default=Whereabouts())
     feeds: Feeds = ""
 
     @property

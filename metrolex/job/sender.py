@@ -10,7 +10,7 @@ from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Percent, Positi
 from metrolex.job.words import Word
 from metrolex.senders.curves import Curve
 
-__all__ = ["Measured", "Sender", "Tolerance"]
+__all__ = ["Measured", "Sender", "SenderBody", "SenderOutput", "Tolerance"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,17 +31,42 @@ class Measured:
 
 
 @dataclass(frozen=True, slots=True)
+class SenderOutput:
+    """How a sender of three wires is fed, and what it gives.
+
+    ``ratiometric``: a share of ``supply_v``; an amplifier or a controller has a reference of its own.
+    """
+
+    supply_v: Positive = 5.0
+    load_a: NonNegative = 0.005
+    output_ohm: Positive = 100.0
+    ratiometric: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class SenderBody:
+    """What is screwed in.
+
+    ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
+    ``dissipation_mw_per_k`` is what warms a resistance by one kelvin where it sits (None: not known, its own warmth not counted),
+    ``max_degc`` what it stands, ``proof_bar`` the pressure it survives without harm (None: half more than its range, common practice).
+    """
+
+    thread: Word = ""
+    reach_mm: Positive | None = None
+    probe_mm: Positive | None = None
+    max_degc: Annotated[float, Limits(low=-60, high=1500)] | None = None
+    proof_bar: Positive | None = None
+    dissipation_mw_per_k: Positive | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Sender:
-    """A sending unit. One wire: it returns through its thread; three: it is fed ``supply_v``, and what it gives is a share
-    of that where it is ``ratiometric`` (an amplifier or a controller has a reference of its own).
+    """A sending unit. One wire: it returns through its thread; three: it is fed, see ``output``.
 
     A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low, its pulse width, may tell a second
     quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender.
-
-    ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
-    ``dissipation_mw_per_k`` is what warms a resistance by one kelvin where it sits (None: not known, its own warmth not counted),
-    ``max_degc`` what its body stands, ``proof_bar`` the pressure it survives without harm (None: half more than its range, common practice).
     """
 
     id: Key
@@ -49,18 +74,10 @@ class Sender:
     curve: Curve
     tolerance: Tolerance = field(default=Tolerance())
     wires: Annotated[int, Limits(low=0, high=3)] = 2
-    thread: Word = ""
-    supply_v: Positive = 5.0
-    load_a: NonNegative = 0.005
-    output_ohm: Positive = 100.0
+    output: SenderOutput = field(default=SenderOutput())
+    body: SenderBody = field(default=SenderBody())
     lead_m: NonNegative | None = None
-    reach_mm: Positive | None = None
-    probe_mm: Positive | None = None
-    max_degc: Annotated[float, Limits(low=-60, high=1500)] | None = None
     measured: tuple[Measured, ...] = ()
-    proof_bar: Positive | None = None
-    ratiometric: bool = True
-    dissipation_mw_per_k: Positive | None = None
 
     def __post_init__(self) -> None:
         if (self.wires == 0) != (self.curve.x_unit == "millisecond"):

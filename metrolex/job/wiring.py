@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
@@ -10,7 +10,7 @@ from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Text, T
 from metrolex.job.words import Word
 from metrolex.tables import load_table
 
-__all__ = ["Conductor", "End", "Opening", "Plug", "Run", "Segment", "Splice"]
+__all__ = ["Conductor", "End", "Opening", "Plug", "Run", "Segment", "Sheath", "Splice", "WireLook"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,12 +23,36 @@ class End:
 
 
 @dataclass(frozen=True, slots=True)
-class Conductor:
-    """A wire. Its length is the run's unless one was measured.
+class WireLook:
+    """What one sees of a wire; ``mark`` is the tape or sleeve that gives it another colour at its ends."""
 
-    ``mark`` is the tape or sleeve that gives it another colour at its ends; ``twist`` names the pair it is twisted with.
+    colour: Word = ""
+    stripe: Word = ""
+    mark: Word = ""
+
+    def __post_init__(self) -> None:
+        colours = load_table("colours")
+        for name, code in (("colour", self.colour), ("stripe", self.stripe), ("mark", self.mark)):
+            if code and code not in colours:
+                listed = ", ".join(f"{known} {name}" for known, name in colours.items())
+                raise BadInput(name, code, listed, f"There is no wire colour '{code:.20}'. Known: {listed}.")
+
+
+@dataclass(frozen=True, slots=True)
+class Sheath:
+    """What is about the copper; ``twist`` names the pair it is twisted with.
+
     ``insulation`` is its class of ISO 6722, '' for the one its run asks for.
     """
+
+    insulation: Literal["", "A", "B", "C", "D", "E", "F", "G", "H"] = ""
+    shield: bool = False
+    twist: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Conductor:
+    """A wire. Its length is the run's unless one was measured."""
 
     id: Key
     a: End
@@ -37,25 +61,16 @@ class Conductor:
     system: Literal["mm2", "awg"] = "mm2"
     length_m: Positive | None = None
     run: Key | None = None
-    colour: Word = ""
-    stripe: Word = ""
+    look: WireLook = field(default=WireLook())
+    sheath: Sheath = field(default=Sheath())
     temperature_degc: Annotated[float, Limits(low=-60, high=250)] = 20.0
     joint_ohm: NonNegative = 0.002
-    mark: Word = ""
-    twist: Word = ""
-    shield: bool = False
-    insulation: Literal["", "A", "B", "C", "D", "E", "F", "G", "H"] = ""
 
     def __post_init__(self) -> None:
         sizes = [float(row["size"]) for row in load_table("conductors")[self.system]]
         if self.size not in sizes:
             listed = ", ".join(f"{size:g}" for size in sizes)
             raise BadInput("size", self.size, f"one of {listed} ({self.system})")
-        colours = load_table("colours")
-        for field, code in (("colour", self.colour), ("stripe", self.stripe), ("mark", self.mark)):
-            if code and code not in colours:
-                listed = ", ".join(f"{known} {name}" for known, name in colours.items())
-                raise BadInput(field, code, listed, f"There is no wire colour '{code:.20}'. Known: {listed}.")
 
 
 @dataclass(frozen=True, slots=True)

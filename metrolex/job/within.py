@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 
 from metrolex.errors import BadInput
 
-__all__ = ["field_names", "replaced_within", "value_within"]
+__all__ = ["field_names", "placed", "replaced_within", "value_within"]
 
 T = TypeVar("T", bound=Any)
 
@@ -32,6 +32,33 @@ def replaced_within(record: T, fields: Mapping[str, Any]) -> T:
         if name not in known:
             raise BadInput(name, name, ", ".join(sorted(known)))
     return _replaced(record, fields)
+
+
+def placed(kind: type, flat: Mapping[str, Any], over: Mapping[str, Any] | None = None) -> dict[str, Any]:
+    """Plain data of a record with values given by the name of their field, each put where that stands, over data that is there.
+
+    A name the record does not know stays at the top, for the gate to refuse.
+    """
+    whole = dict(over or {})
+    for name, value in flat.items():
+        *records, field = _way_to(kind, name) or [name]
+        inner = whole
+        for record in records:
+            inner[record] = dict(inner.get(record, {}))
+            inner = inner[record]
+        inner[field] = value
+    return whole
+
+
+def _way_to(kind: type, name: str) -> list[str]:
+    """The names from a record down to one of its fields; empty where there is none."""
+    for field in dataclasses.fields(kind):
+        if field.name == name:
+            return [name]
+    for field in dataclasses.fields(kind):
+        if dataclasses.is_dataclass(field.default) and (way := _way_to(type(field.default), name)):
+            return [field.name, *way]
+    return []
 
 
 def field_names(record: object) -> tuple[str, ...]:

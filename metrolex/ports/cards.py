@@ -49,7 +49,7 @@ def card_for(job: Job, channel: MeasuringChain, port: Port) -> Card:
         place_of(channel.measurand, port),
     )
     section = None
-    if sender is not None and sender.thread and port.thread:
+    if sender is not None and sender.body.thread and port.thread:
         try:
             section = section_of(job, channel, port, sender)
         except BadInput:

@@ -180,7 +180,7 @@ def _weigh(
 ) -> Candidate:
     place, sender = place_of(channel.measurand, port), job.sender(channel.sender)
     fittings: tuple[Fitting, ...] | None = port.stack or None
-    if not port.stack and sender is not None and library and port.thread and sender.thread:
+    if not port.stack and sender is not None and library and port.thread and sender.body.thread:
         try:
             stack = solve_stack(
                 mouth_of(port), sender_end(sender), library, must=place.keeps if place else ()

@@ -106,7 +106,7 @@ def mouth_of(port: Port) -> End:
 
 def sender_end(sender: Sender) -> End:
     """The end of a sender, male unless it says female. Raises BadInput (``thread``) for a sender with no thread."""
-    return end_called(sender.thread, "thread", "male")
+    return end_called(sender.body.thread, "thread", "male")
 
 
 def stack_of(port: Port, sender: Sender) -> Stack:

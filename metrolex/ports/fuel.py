@@ -60,8 +60,8 @@ def line_bar(vehicle: Vehicle) -> tuple[float, float] | None:
 
 def proof_bar(sender: Sender) -> float | None:
     """The pressure a sender survives, in bar; None for one that measures no pressure."""
-    if sender.proof_bar is not None:
-        return sender.proof_bar
+    if sender.body.proof_bar is not None:
+        return sender.body.proof_bar
     try:
         return PROOF_RATIO * in_unit(y_range(sender.curve)[1], sender.curve.y_unit, "bar")
     except BadInput:

@@ -113,16 +113,16 @@ def lambda_practice(job: Job) -> Practice:
 
 
 def _heat(say: Voice, facts: Facts, sender: Sender | None) -> Iterator[Finding]:
-    if sender is None or sender.max_degc is None or facts.peak_degc is None:
+    if sender is None or sender.body.max_degc is None or facts.peak_degc is None:
         return
     if facts.path is not None and facts.path.kind == "exhaust":
         return  # only the tip stands in the gas; the body sits outside
-    if facts.peak_degc > sender.max_degc:
+    if facts.peak_degc > sender.body.max_degc:
         yield say(
             "stop",
             "too_hot_for_sender",
             "It gets hotter here than the sender stands.",
-            f"{facts.peak_degc:g} °C, sender {sender.max_degc:g} °C",
+            f"{facts.peak_degc:g} °C, sender {sender.body.max_degc:g} °C",
             "Take a sender for the heat, or a cooler place with a hose between.",
         )
 
@@ -250,7 +250,7 @@ def _attitude(say: Voice, channel: MeasuringChain, port: Port) -> Iterator[Findi
 def _fit(
     say: Voice, job: Job, channel: MeasuringChain, port: Port, sender: Sender, facts: Facts
 ) -> Iterator[Finding]:
-    if not sender.thread or not port.thread:
+    if not sender.body.thread or not port.thread:
         return
     try:
         section = section_of(job, channel, port, sender)
@@ -259,7 +259,7 @@ def _fit(
             "caution",
             "thread_unknown",
             fault.message,
-            port.thread or sender.thread,
+            port.thread or sender.body.thread,
             "Write the thread by its name.",
         )
         return
@@ -280,12 +280,16 @@ def _fit(
     yield from _spare_mouths(say, job, channel, port)
     if section.stack.found or port.stack:
         yield from _dead_end(say, channel, port)
-    if facts.bore_mm is not None and sender.probe_mm is not None and sender.probe_mm >= facts.bore_mm:
+    if (
+        facts.bore_mm is not None
+        and sender.body.probe_mm is not None
+        and sender.body.probe_mm >= facts.bore_mm
+    ):
         yield say(
             "stop",
             "bore_too_small",
             "The probe is thicker than the bore it goes into.",
-            f"{sender.probe_mm:g} in {facts.bore_mm:g} mm",
+            f"{sender.body.probe_mm:g} in {facts.bore_mm:g} mm",
             "Take a thinner probe or a wider place.",
         )
     if not section.stack.found:

@@ -84,10 +84,10 @@ def section_of(job: Job, channel: MeasuringChain, port: Port, sender: Sender) ->
     mark = tip = None
     if slides and wall is not None and wanted is not None:
         tip, mark = wanted, wanted + wall + height
-    elif sender.reach_mm is not None and in_line and bore is not None:
-        tip = sender.reach_mm - height + bore / 2
-    elif sender.reach_mm is not None and wall is not None and not in_line:
-        tip = sender.reach_mm - height - wall
+    elif sender.body.reach_mm is not None and in_line and bore is not None:
+        tip = sender.body.reach_mm - height + bore / 2
+    elif sender.body.reach_mm is not None and wall is not None and not in_line:
+        tip = sender.body.reach_mm - height - wall
     return Section(
         wall,
         bore,
@@ -99,11 +99,11 @@ def section_of(job: Job, channel: MeasuringChain, port: Port, sender: Sender) ->
         tip,
         wanted,
         mark,
-        sender.probe_mm,
+        sender.body.probe_mm,
         height,
         in_line,
         through,
-        sender.reach_mm,
+        sender.body.reach_mm,
     )
 
 

@@ -79,7 +79,7 @@ def chain_of(
         ground_offset_v,
         table_in_ohm=pulled and channel.scaling.x_unit == "ohm",
         ratiometric=ratiometric,
-        dissipation_mw_per_k=sender.dissipation_mw_per_k,
+        dissipation_mw_per_k=sender.body.dissipation_mw_per_k,
     )
 
 

@@ -13,7 +13,7 @@ def cancels(job: Job, channel: MeasuringChain) -> bool:
     sender, stage = job.sender(channel.sender), job.input_of(channel)
     if sender is None or stage is None or not stage.converter.ratiometric:
         return False
-    return stage.kind == "pull_up" or (sender.ratiometric and fed_by_its_display(job, channel))
+    return stage.kind == "pull_up" or (sender.output.ratiometric and fed_by_its_display(job, channel))
 
 
 def fed_by_its_display(job: Job, channel: MeasuringChain) -> bool:

@@ -75,7 +75,7 @@ def backlights(network: Network) -> tuple[Backlight, ...]:
                 if pin and ground
                 else None
             )
-            full = solved.across(addresses.BATTERY_POSITIVE, GROUND) or display.nominal_v
+            full = solved.across(addresses.BATTERY_POSITIVE, GROUND) or display.supply.nominal_v
             ratios.append(None if volts is None else max(0.0, volts / full))
         wired = any(ratio is not None for ratio in ratios)
         levels = tuple(
@@ -88,14 +88,14 @@ def backlights(network: Network) -> tuple[Backlight, ...]:
 def level_of(display: Display, ratio: float, scene: str) -> Level:
     """How bright a display is with a part of the full voltage on its lamp wire."""
     live = ratio >= LIVE_RATIO
-    if display.lighting == "dims":
+    if display.lamps.lighting == "dims":
         return "dim" if ratio > DEAD_RATIO else "bright"
-    if display.lighting == "lights":
+    if display.lamps.lighting == "lights":
         lit: Level = "bright" if scene == "day" else "dim"  # one light, enough by day and mild by night
         return lit if ratio > DEAD_RATIO else "dark"
-    if display.lighting == "follows":
+    if display.lamps.lighting == "follows":
         return "bright" if live else ("dim" if ratio > DEAD_RATIO else "dark")
-    if display.lighting == "sensor":
+    if display.lamps.lighting == "sensor":
         return "bright" if scene == "day" else "dim"
     return "unknown"
 
@@ -119,10 +119,12 @@ def remedies(network: Network) -> tuple[Remedy, ...]:
     for words, ratios, dimmed in cases:
         levels = {d.id: tuple(level_of(d, ratios[scene], scene) for scene in SCENES) for d in displays}
         found.append(
-            Remedy(words, levels, _wrong(levels), tuple(d.id for d in displays if dimmed and d.no_dimmer))
+            Remedy(
+                words, levels, _wrong(levels), tuple(d.id for d in displays if dimmed and d.lamps.no_dimmer)
+            )
         )
     mixed = {d.id: tuple(level_of(d, _own_best(d)[scene], scene) for scene in SCENES) for d in displays}
-    if len({d.lighting for d in displays}) > 1:
+    if len({d.lamps.lighting for d in displays}) > 1:
         found.append(
             Remedy(
                 "Each by its own need: " + "; ".join(f"{d.id} {_own_words(d)}" for d in displays),
@@ -134,9 +136,9 @@ def remedies(network: Network) -> tuple[Remedy, ...]:
 
 
 def _own_best(display: Display) -> dict[str, float]:
-    if display.lighting == "lights":
+    if display.lamps.lighting == "lights":
         return {"day": 1.0, "dusk": 1.0, "night": 1.0}
-    if display.lighting == "follows":
+    if display.lamps.lighting == "follows":
         return {"day": 1.0, "dusk": 0.5, "night": 0.5}
     return {"day": 0.0, "dusk": 1.0, "night": 1.0}
 
@@ -147,7 +149,7 @@ def _own_words(display: Display) -> str:
         "follows": "on a dimmer of its own",
         "dims": "on the park lamps",
         "sensor": "as it is",
-    }.get(display.lighting, "not looked up yet")
+    }.get(display.lamps.lighting, "not looked up yet")
 
 
 def _wrong(levels: dict[str, tuple[Level, ...]]) -> int:
@@ -162,7 +164,7 @@ def backlight_findings(network: Network) -> Iterator[Finding]:
     """Displays that end up unlike one another, that cannot be read, that see a dimmer they must not see."""
     lights = [light for light in backlights(network) if light.display.pin_for("lamps")]
     for light in lights:
-        if not light.display.lighting:
+        if not light.display.lamps.lighting:
             yield Finding(
                 "note",
                 "lighting_unknown",
@@ -171,7 +173,7 @@ def backlight_findings(network: Network) -> Iterator[Finding]:
                 remedy="Say it on Feeds, Backlight: it is cheaper known before buying.",
                 place="feeds",
             )
-        if light.display.no_dimmer and any(
+        if light.display.lamps.no_dimmer and any(
             r is not None and DEAD_RATIO < r < LIVE_RATIO for r in light.ratios
         ):
             worst = min(r for r in light.ratios if r is not None and DEAD_RATIO < r < LIVE_RATIO)
@@ -184,7 +186,7 @@ def backlight_findings(network: Network) -> Iterator[Finding]:
                 "Take a plain parking-lamp circuit, or leave the wire off.",
                 "feeds",
             )
-    known = [light for light in lights if light.display.lighting and light.wired]
+    known = [light for light in lights if light.display.lamps.lighting and light.wired]
     for i, scene in enumerate(SCENES):
         levels = {light.levels[i] for light in known}
         if len(levels) > 1:

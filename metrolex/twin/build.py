@@ -293,7 +293,7 @@ def _parts_of_display(display: Display, powered: bool) -> Iterator[Element]:
         if pin.role in ("memory", "ignition", "lamps") and pin.load_a:
             name = addresses.pin_load(display.id, pin.id)
             if pin.load_kind == "resistive":
-                yield Resistor(name, node, rail, display.nominal_v / pin.load_a)
+                yield Resistor(name, node, rail, display.supply.nominal_v / pin.load_a)
             else:
                 yield CurrentSource(name, node, rail, pin.load_a if powered else 0.0)
         elif pin.role == "return":
@@ -351,13 +351,13 @@ def _standing_output(
         or stage.circuit.reference_v is None
     ):
         return cold
-    if sender.dissipation_mw_per_k is None or channel.display not in powered:
+    if sender.body.dissipation_mw_per_k is None or channel.display not in powered:
         return cold
     rise = self_heating(
         cold,
         stage.circuit.pull_up_ohm,
         stage.circuit.reference_v,
-        sender.dissipation_mw_per_k,
+        sender.body.dissipation_mw_per_k,
         sender.curve.y_unit,
     )
     return sender_output(channel, sender, true.get(channel.channel), float(rise))
@@ -397,7 +397,7 @@ def _sender(
                 addresses.sender_part(sender.id, "supply load"),
                 supply,
                 back,
-                sender.supply_v / max(sender.load_a, 1e-6),
+                sender.output.supply_v / max(sender.output.load_a, 1e-6),
             )
             return
         inner = addresses.sender_node(sender.id, "element")
@@ -405,12 +405,12 @@ def _sender(
             addresses.sender_part(sender.id, "supply load"),
             supply,
             back,
-            sender.supply_v / max(sender.load_a, 1e-6),
+            sender.output.supply_v / max(sender.output.load_a, 1e-6),
         )
         yield VoltageFollower(
-            addresses.sender_part(sender.id, "element"), inner, back, supply, back, x / sender.supply_v
+            addresses.sender_part(sender.id, "element"), inner, back, supply, back, x / sender.output.supply_v
         )
-        yield Resistor(addresses.sender_part(sender.id, "output"), inner, signal, sender.output_ohm)
+        yield Resistor(addresses.sender_part(sender.id, "output"), inner, signal, sender.output.output_ohm)
         return
     back = addresses.sender_node(sender.id, "return" if sender.wires == 2 else "body")
     yield Resistor(addresses.sender_part(sender.id, "element"), signal, back, max(x, MIN_SENDER_OHM))

@@ -67,11 +67,11 @@ def _ignition(display: Display, supply: Pin, ground: Pin, run: Solved, crank: So
     if display.id in run.powered and display.id not in crank.powered:
         cranking = crank.across(*pair) or 0.0
         yield Finding(
-            "caution" if display.needs_crank else "note",
+            "caution" if display.supply.needs_crank else "note",
             "dead_in_crank",
             display.id,
             f"{display.name} goes dark while the starter turns and comes back after it.",
-            f"{cranking:.1f} V, needs {display.min_v:g} V",
+            f"{cranking:.1f} V, needs {display.supply.min_v:g} V",
             "Feed it from a circuit that is live in run and crank.",
             "feeds",
         )
@@ -82,7 +82,7 @@ def _memory(display: Display, ground: Pin, off: Solved) -> Iterator[Finding]:
     if memory is None:
         return
     volts = off.across(*_pair(display, memory, ground))
-    if volts is not None and volts < display.min_v:
+    if volts is not None and volts < display.supply.min_v:
         yield Finding(
             "caution",
             "memory_lost",

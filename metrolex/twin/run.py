@@ -188,7 +188,7 @@ def _has_power(job: Job, key: str, solution: Solution) -> bool:
     if display is None or supply is None or ground is None:
         return False
     plus, minus = addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)
-    return solution.across(plus, minus) >= display.min_v
+    return solution.across(plus, minus) >= display.supply.min_v
 
 
 @once
@@ -391,7 +391,7 @@ def _why_dark(solved: Solved, channel: MeasuringChain) -> str:
         return "no supply or ground wired"
     if solved.state.key in ("off", "acc") and volts < 1:
         return f"key {solved.state.key}"
-    return f"{volts:.1f} V, needs {display.min_v:g} V"
+    return f"{volts:.1f} V, needs {display.supply.min_v:g} V"
 
 
 def state_findings(solved: Solved) -> list[Finding]:

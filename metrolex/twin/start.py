@@ -64,10 +64,10 @@ def start_findings(network: Network) -> Iterator[Finding]:
     for display in network.job.displays:
         dip = dip_at(network, display)
         if (
-            not display.needs_crank
+            not display.supply.needs_crank
             or dip is None
-            or dip >= display.min_v
-            or display.rides_through_ms >= profile.dip_ms
+            or dip >= display.supply.min_v
+            or display.supply.rides_through_ms >= profile.dip_ms
         ):
             continue
         yield Finding(
@@ -75,7 +75,7 @@ def start_findings(network: Network) -> Iterator[Finding]:
             "dips_in_crank",
             display.id,
             f"When the starter bites the battery falls to {profile.dip_v:g} V for {profile.dip_ms:g} ms ({profile.words}): {display.name} restarts unless it rides through that.",
-            f"{dip:.1f} V, needs {display.min_v:g} V",
+            f"{dip:.1f} V, needs {display.supply.min_v:g} V",
             "Ask its maker how long it rides through, or measure the dip; a small buffer in its supply helps.",
             "feeds",
         )

@@ -14,7 +14,7 @@ from metrolex.twin.backlight import backlight_findings, backlights, level_of, re
 from metrolex.twin.grounds import BUSY, ground_findings, ground_layouts, sender_grounds
 from metrolex.twin.instruments import read_meter
 from metrolex.twin.point import facts_of
-from tests.jobs import small_job, van, with_part
+from tests.jobs import small_job, van, with_facts, with_part
 
 LEVELS = [
     ("dims", 0.0, ("bright", "bright")),
@@ -31,14 +31,14 @@ LEVELS = [
 
 @pytest.mark.parametrize(("lighting", "ratio", "levels"), LEVELS)
 def test_what_a_display_does(lighting, ratio, levels):
-    display = replace(van().displays[0], lighting=lighting)
+    display = with_facts(van().displays[0], lighting=lighting)
     assert tuple(level_of(display, ratio, scene) for scene in ("day", "night")) == levels
 
 
 def mixed(*lightings, no_dimmer=False):
     job = van()
     shown = tuple(
-        replace(d, lighting=word, no_dimmer=no_dimmer)
+        with_facts(d, lighting=word, no_dimmer=no_dimmer)
         for d, word in zip(job.displays, lightings, strict=True)
     )
     wire = Conductor("W90", End("splice", "S3"), End("display", "gauge 4", "3"), 0.5, length_m=0.3)
@@ -98,7 +98,7 @@ def test_the_offset_is_what_the_straps_make_by_hand():
     # the sender sees none of it; its display stands 2 A x (0.1 + body lead) above the battery.
     job = with_part(small_job(), "grounds", "GP1", contact_ohm=0.1)
     pins = tuple(
-        replace(p, load_a=2.0, load_kind="constant") if p.id == "2" else p for p in job.displays[0].pins
+        with_facts(p, load_a=2.0, load_kind="constant") if p.id == "2" else p for p in job.displays[0].pins
     )
     job = replace(job, displays=(replace(job.displays[0], pins=pins),))
     layouts = {layout.key: layout for layout in ground_layouts(build(job))}

@@ -17,7 +17,7 @@ from metrolex.ports.facts import mouth_of, sender_end
 from metrolex.ports.paths import paths_for
 from metrolex.ports.places import places_for
 from metrolex.ports.rules import port_findings
-from tests.jobs import a_vehicle, shown_by
+from tests.jobs import a_vehicle, shown_by, with_facts
 
 VEHICLES = [
     a_vehicle(
@@ -78,7 +78,7 @@ def test_every_place_named_after_such_a_part_asks_for_it():
 
 def test_a_sender_straight_in_a_banjos_place_plugs_the_line():
     channel = MeasuringChain("c", "Gearbox", "gearbox_temperature", "degC", sender="s")
-    sender = replace(sender_kit(measurand_facts("gearbox_temperature").senders[0], "s"), thread="M14x1.5")
+    sender = with_facts(sender_kit(measurand_facts("gearbox_temperature").senders[0], "s"), thread="M14x1.5")
     job = Job("J", VEHICLES[0], **shown_by((channel,)), senders=(sender,), paths=paths_for(VEHICLES[0]))
     banjo = next(c.port for c in candidates_for(job, channel) if c.port.kind == "banjo")
     found = {(f.grade, f.code) for f in port_findings(job, channel, banjo, sender)}
@@ -92,11 +92,11 @@ def test_a_sender_straight_in_a_banjos_place_plugs_the_line():
     )
     whole = replace(banjo, stack=stack.chain)
     assert "dead_end" not in {
-        f.code for f in port_findings(job, channel, whole, replace(sender, thread="1/8-27 NPT"))
+        f.code for f in port_findings(job, channel, whole, with_facts(sender, thread="1/8-27 NPT"))
     }
     fitted = replace(
         job,
-        senders=(replace(sender, thread="1/8-27 NPT"),),
+        senders=(with_facts(sender, thread="1/8-27 NPT"),),
         ports=(whole,),
         **shown_by((replace(channel, port=whole.id),)),
     )

@@ -17,7 +17,7 @@ from metrolex.feeds.fuses import choose_fuse
 from metrolex.feeds.relay import relay_for
 from metrolex.harness.fusing import fuse_for_tap, load_findings
 from metrolex.harness.loads import load_of_tap, load_of_wire
-from metrolex.job import Circuit, Conductor, End, GroundPoint, Panel, Readings, Splice
+from metrolex.job import Circuit, Conductor, End, GroundPoint, Panel, Readings, Slot, Splice
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.topology import topology_of
 from tests.jobs import ACCESSORY, ALWAYS, LAMPS, RUN_AND_CRANK, RUN_ONLY, small_job, van, with_part
@@ -141,13 +141,13 @@ PANEL = Panel("p", "Panel", None, 30.0, 8.0)
     ],
 )
 def test_lid_and_neighbours(panel, column, short, covers):
-    row = [Circuit(key, panel="p", form="mini", column=i) for i, key in enumerate("ABC", 1)]
+    row = [Circuit(key, slot=Slot("p", column=i), form="mini") for i, key in enumerate("ABC", 1)]
     found = clearance_of(row[column - 1], panel, row)
     assert (found.lid_short_mm, found.covers) == (short, covers)
 
 
 def test_which_way_round_a_tap_goes():
-    assert "left contact" in orientation(Circuit("F1", fed="left"))
+    assert "left contact" in orientation(Circuit("F1", slot=Slot(fed="left")))
     assert "fuse out" in orientation(Circuit("F1"))
     assert "hand's length" in orientation(Circuit("battery", kind="battery"))
 

@@ -13,7 +13,7 @@ from metrolex.harness.heat import along, guarded_where_it_lies, heat_findings, s
 from metrolex.harness.loads import wires_after
 from metrolex.harness.plan import plan_wires
 from metrolex.job import Conductor, Display, End, Pin, Run, Segment
-from tests.jobs import van
+from tests.jobs import van, with_facts
 
 
 def hot(job, peak_degc, run="feed run"):
@@ -37,7 +37,7 @@ def hot(job, peak_degc, run="feed run"):
 )
 def test_heat_takes_from_what_a_wire_may_carry(peak_degc, insulation, stands, fuse_a):
     job = hot(van(), peak_degc)
-    wire = replace(job.wire("W1"), insulation=insulation)
+    wire = with_facts(job.wire("W1"), insulation=insulation)
     job = replace(job, conductors=tuple(wire if w.id == "W1" else w for w in job.conductors))
     assert surroundings_of(job, wire).insulation_degc == stands
     assert guarded_where_it_lies(job, wire) == fuse_a
@@ -80,7 +80,7 @@ def test_insulation_that_does_not_stand_the_run_is_a_stop():
     job = hot(van(), 110.0)
     assert not list(heat_findings(job))
     low = replace(
-        job, conductors=tuple(replace(w, insulation="B") if w.id == "W1" else w for w in job.conductors)
+        job, conductors=tuple(with_facts(w, insulation="B") if w.id == "W1" else w for w in job.conductors)
     )
     assert [f.code for f in heat_findings(low)] == ["insulation_too_low"]
 

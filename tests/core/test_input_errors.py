@@ -55,7 +55,7 @@ def test_own_warmth_stands_in_the_circuit_as_in_the_budget():
     channel = next(c for c in plain.chains if c.id == "coolant")
     warm = van(
         senders=tuple(
-            replace(s, dissipation_mw_per_k=2.0) if s.id == channel.sender else s for s in plain.senders
+            with_facts(s, dissipation_mw_per_k=2.0) if s.id == channel.sender else s for s in plain.senders
         ),
         **shown_by(
             tuple(
@@ -64,7 +64,7 @@ def test_own_warmth_stands_in_the_circuit_as_in_the_budget():
             )
         ),
     )
-    cold = replace(warm, senders=tuple(replace(s, dissipation_mw_per_k=None) for s in warm.senders))
+    cold = replace(warm, senders=tuple(with_facts(s, dissipation_mw_per_k=None) for s in warm.senders))
     state = State("run", engine="running")
     shown = [readings(solve(build(job), state))["coolant"].value for job in (warm, cold)]
     term = channel_budget(build(warm), state, channel, channel.true_running)[0].terms["self_heating"]

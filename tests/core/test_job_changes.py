@@ -13,6 +13,7 @@ from metrolex.acts.harness import remove_run, remove_wire, set_run, set_wire
 from metrolex.intake import dump, read
 from metrolex.job import Job, KitItem, Segment, Setting
 from metrolex.job.changes import Change, changes_between, changes_of, merged, undone, words_of
+from metrolex.job.within import value_within
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from tests.jobs import small_job, van, with_facts
 
@@ -85,7 +86,7 @@ WIRE = "W3"
 def form_of_wire(job, **typed):
     """The wire's form as it was loaded from a job, with what was typed."""
     wire = job.wire(WIRE)
-    data = {name: getattr(wire, name) for name in ("size", "colour", "length_m", "mark")} | typed
+    data = {name: value_within(wire, name) for name in ("size", "colour", "length_m", "mark")} | typed
     return lambda before: set_wire(before, WIRE, data)
 
 
@@ -94,7 +95,7 @@ def test_other_fields_of_the_same_part_both_hold():
     theirs = form_of_wire(base, length_m=3.3)(base)
     out, clashes = laid_over(base, theirs, form_of_wire(base, mark="WH"))
     assert not clashes
-    assert (out.wire(WIRE).length_m, out.wire(WIRE).mark) == (3.3, "WH")
+    assert (out.wire(WIRE).length_m, out.wire(WIRE).look.mark) == (3.3, "WH")
 
 
 def test_the_same_field_is_told_with_both_values_and_then_mine_holds():

@@ -100,7 +100,7 @@ def test_bare_slots_are_numbered_on_by_rows():
 def test_a_slot_that_is_there_keeps_what_was_read_and_takes_what_its_line_tells():
     job = van()
     before = job.circuit("F22")
-    after = lay_out_panel(job, before.panel or "", f"{before.id} 20")
+    after = lay_out_panel(job, before.slot.panel or "", f"{before.id} 20")
     now = after.circuit("F22")
     told = {"rating_a"}  # the rest of its panel is not named, so it stays where it lies
     assert {k: v for k, v in dump(now, whole=True).items() if k not in told} == {
@@ -112,24 +112,28 @@ def test_a_slot_that_is_there_keeps_what_was_read_and_takes_what_its_line_tells(
 
 def test_new_slots_come_below_those_that_are_not_named():
     job = van()
-    panel = next(c.panel for c in job.circuits if c.kind == "fuse")
-    lowest = max(c.row for c in job.circuits if c.kind == "fuse" and c.panel == panel)
+    panel = next(c.slot.panel for c in job.circuits if c.kind == "fuse")
+    lowest = max(c.slot.row for c in job.circuits if c.kind == "fuse" and c.slot.panel == panel)
     after = lay_out_panel(job, panel or "", "Z1 10 Horn\n\nZ2")
-    assert [(after.circuit(z).row, after.circuit(z).panel) for z in ("Z1", "Z2")] == [
+    assert [(after.circuit(z).slot.row, after.circuit(z).slot.panel) for z in ("Z1", "Z2")] == [
         (lowest + 1, panel),
         (lowest + 2, panel),
     ]
-    places = [(c.panel, c.row, c.column) for c in after.circuits if c.kind == "fuse"]
+    places = [(c.slot.panel, c.slot.row, c.slot.column) for c in after.circuits if c.kind == "fuse"]
     assert len(set(places)) == len(places)
 
 
 def test_a_whole_panel_named_again_is_laid_anew_and_a_part_of_it_is_not():
     job = lay_out_panel(replace(van(), circuits=(), taps=(), conductors=()), "", "A\nB\n\nC 5 Horn")
     anew = lay_out_panel(job, "", "C\nA\nB", in_row=2)
-    assert [(c.id, c.row, c.column) for c in anew.circuits] == [("A", 1, 2), ("B", 2, 1), ("C", 1, 1)]
+    assert [(c.id, c.slot.row, c.slot.column) for c in anew.circuits] == [
+        ("A", 1, 2),
+        ("B", 2, 1),
+        ("C", 1, 1),
+    ]
     assert anew.circuit("C").purpose == "Horn"
     part = lay_out_panel(job, "", "C 10\nX\n\nA 15\n\nY")
-    assert [(c.id, c.rating_a, c.row, c.column) for c in part.circuits] == [
+    assert [(c.id, c.rating_a, c.slot.row, c.slot.column) for c in part.circuits] == [
         ("A", 15.0, 1, 1),
         ("B", None, 1, 2),
         ("C", 10.0, 2, 1),
@@ -147,9 +151,12 @@ def test_rows_need_columns(given, field):
 
 def test_a_name_used_elsewhere_is_refused():
     job = van()
-    slot = next(c for c in job.circuits if c.kind == "fuse" and c.panel)
+    slot = next(c for c in job.circuits if c.kind == "fuse" and c.slot.panel)
     wired = replace(job, circuits=(*job.circuits, Circuit("white", kind="wire")))
-    for name, words in ((slot.id, f"in the panel '{job.panel(slot.panel).name}'"), ("white", "as a wire")):
+    for name, words in (
+        (slot.id, f"in the panel '{job.panel(slot.slot.panel).name}'"),
+        ("white", "as a wire"),
+    ):
         with pytest.raises(BadInput) as refusal:
             lay_out_panel(wired, "", f"{name} 10")
         assert (refusal.value.field, words in refusal.value.message) == ("lines", True)

@@ -213,7 +213,7 @@ def test_a_job_file_of_the_first_version_gets_its_panels():
     }
     job = job_from_data(old)
     assert [(p.id, p.name) for p in job.panels] == [("Cabin", "Cabin")]
-    assert [c.panel for c in job.circuits] == ["Cabin", "Cabin", None, None]
+    assert [c.slot.panel for c in job.circuits] == ["Cabin", "Cabin", None, None]
     assert job_from_text(job_to_text(job)) == job
     assert with_panels({"circuits": "x"}) == {"circuits": "x"}
 

@@ -72,7 +72,7 @@ def test_every_channel_has_places_compared_with_a_way_in(facts):
     assert why_first(found)
     job, _ = one_channel(facts.id)
     sender = job.sender("s")
-    if sender and sender.thread:
+    if sender and sender.body.thread:
         assert all(
             c.fittings is not None or c.place.card in ("bond", "wire", "spot") for c in found if c.port.thread
         ), facts.id

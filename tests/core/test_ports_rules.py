@@ -231,7 +231,7 @@ def test_drilling_upstream_of_a_turbine_warns_and_a_thin_wall_is_refused():
     assert codes("exhaust_temperature", DRILLED) == {"swarf_into_turbine"}
     assert "wall_too_thin" in codes("exhaust_temperature", with_facts(DRILLED, wall_mm=2.0))
     assert "wall_not_known" in codes("exhaust_temperature", with_facts(DRILLED, path=None, at_m=None))
-    assert "thread_not_for_tapping" in codes("exhaust_temperature", replace(DRILLED, thread="hose 10 mm"))
+    assert "thread_not_for_tapping" in codes("exhaust_temperature", with_facts(DRILLED, thread="hose 10 mm"))
     assert "thread_unknown" in codes(
         "exhaust_temperature", with_facts(DRILLED, thread="1/8 NTP", entry="existing")
     )
@@ -459,7 +459,7 @@ def plate_with(stack: tuple, reach_mm: float = 22.0):
         entry="held_on",
     )
     job, channel = job_with("oil_temperature", port)
-    return replace(job, senders=(replace(job.sender("s"), reach_mm=reach_mm),)), channel, port
+    return replace(job, senders=(with_facts(job.sender("s"), reach_mm=reach_mm),)), channel, port
 
 
 def test_a_tip_in_a_plate_counts_from_its_rim_not_from_the_block():

@@ -14,7 +14,7 @@ from metrolex.harness.extension import STAGGER_M, extension_findings, extension_
 from metrolex.harness.openings import crossing_of, offers_for, wires_through
 from metrolex.harness.runs import plan_run, run_findings
 from metrolex.harness.supports import support_findings
-from metrolex.job import Conductor, End, Opening, Plug, Run, Segment, State, Way, Zone
+from metrolex.job import Conductor, End, Opening, Plug, Run, Segment, State, Way, WireLook, Zone
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.layout.routes import find_route, laid, route_of, way_cost_m
 from metrolex.layout.templates import layout_called, layouts
@@ -156,7 +156,7 @@ def test_a_thermocouple_says_what_copper_would_do():
 def test_a_data_pair_runs_twisted():
     job = job_from_data(example_job_data("single_seater"))
     assert "pair_not_twisted" not in codes(extension_findings(job))
-    pair = [w.id for w in job.conductors if w.twist]
+    pair = [w.id for w in job.conductors if w.sheath.twist]
     assert "pair_not_twisted" in codes(extension_findings(with_part(job, "conductors", pair[0], twist="")))
 
 
@@ -224,7 +224,7 @@ def _walled():
 def test_colours():
     assert colour_words("RD", "WH") == "red with a white stripe"
     with pytest.raises(BadInput, match="no wire colour 'purple'"):
-        Conductor("W", End("tap", "T1"), End("ground", "G"), 0.5, colour="purple")
+        Conductor("W", End("tap", "T1"), End("ground", "G"), 0.5, look=WireLook("purple"))
     job = van()
     assert "colour_changes" in codes(colour_findings(job))
     same = with_part(job, "conductors", "W20", colour="WH")

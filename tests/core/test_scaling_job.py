@@ -211,7 +211,7 @@ def test_every_kind_of_record_survives_the_job_file():
         gears=(TaughtGear("1", 1.2), TaughtGear("N", 1.5)),
         behaviour=AlarmBehaviour(2.0, 0.5, ((800.0, 0.5), (4000.0, 2.0)), 400.0, 3.0),
     )
-    display = replace(
+    display = with_facts(
         job.displays[0], firmware="4.2", menu=(MenuEntry("Smoothing", "note", "display", ("none", "some")),)
     )
     job = replace(

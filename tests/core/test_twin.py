@@ -26,7 +26,7 @@ from metrolex.twin import (
 from metrolex.twin.addresses import Address
 from metrolex.twin.instruments import filament_ohm
 from metrolex.twin.run import state_findings
-from tests.jobs import a_port, shown_by, small_job, unfinished_van, van, with_chain, with_part
+from tests.jobs import a_port, shown_by, small_job, unfinished_van, van, with_chain, with_facts, with_part
 
 RUN = State("run")
 
@@ -51,7 +51,7 @@ def test_probing_more_fuses_draws_nothing():
         for j in (job, replace(job, circuits=(*job.circuits, *more)))
     )
     assert after == pytest.approx(before, abs=0.001)
-    said = replace(job, circuits=(replace(job.circuits[0], load_a=2.0), *job.circuits[1:]))
+    said = replace(job, circuits=(with_facts(job.circuits[0], load_a=2.0), *job.circuits[1:]))
     assert solve(build(said), State("off")).solution.currents[addresses.vehicle("battery")] == pytest.approx(
         before + 2.0 * 12.6 / 12, rel=0.02
     )

@@ -69,10 +69,10 @@ def face(channel, sender, stage, loop, true, rng, port):
     )
     reference = 1 + stage.circuit.reference_tolerance_pct / 100 * either()
     offset = stage.converter.adc_offset_lsb * either()
-    if sender.dissipation_mw_per_k and stage.kind == "pull_up":
+    if sender.body.dissipation_mw_per_k and stage.kind == "pull_up":
         ohm = x_at(sender.curve, y)
         milliwatt = 1000 * (stage.circuit.reference_v / (ohm + stage.circuit.pull_up_ohm)) ** 2 * ohm
-        y = np.clip(y + milliwatt / sender.dissipation_mw_per_k, *y_range(sender.curve))
+        y = np.clip(y + milliwatt / sender.body.dissipation_mw_per_k, *y_range(sender.curve))
     x = x_at(sender.curve, y) * (1 + sender.tolerance.x_pct / 100 * either())
     if stage.kind == "pull_up":
         volts = volts_from_ohm(
@@ -92,7 +92,7 @@ def face(channel, sender, stage, loop, true, rng, port):
         return counted(
             np.array([in_unit(float(one), sender.curve.y_unit, channel.unit) for one in degc]), channel
         )
-    elif sender.ratiometric:  # fed by the display and counted against what feeds it
+    elif sender.output.ratiometric:  # fed by the display and counted against what feeds it
         volts = (x * reference + loop.ground_offset_v) / reference
     else:
         volts = (x + loop.ground_offset_v) / reference

@@ -64,7 +64,7 @@ def test_every_colour_on_the_wires_is_printed_as_a_code_too():
     found = words(parsed(wiring_diagram(job, solve(build(job), State("run")))))
     for wire in job.conductors:
         if wire.a.kind == "tap" or wire.b.kind == "sender":
-            code = wire.colour + (f"/{wire.stripe}" if wire.stripe else "")
+            code = wire.look.colour + (f"/{wire.look.stripe}" if wire.look.stripe else "")
             assert f"{wire.id} {code} {wire.size:g}" in found
 
 

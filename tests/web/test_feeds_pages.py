@@ -24,11 +24,15 @@ def test_a_panel_is_laid_out_from_lines(bay, text):
     bay.post("feeds/panel/", name="Behind the seat", lid_mm="", pitch_mm="")
     panel = bay.job.panels[-1].id
     bay.post("feeds/panel/slots/", panel=panel, lines="R1 10 Radio\nR2 7,5 Horn\n\nR3 -")
-    laid = [(c.id, c.rating_a, c.purpose, c.row, c.column) for c in bay.job.circuits if c.panel == panel]
+    laid = [
+        (c.id, c.rating_a, c.purpose, c.slot.row, c.slot.column)
+        for c in bay.job.circuits
+        if c.slot.panel == panel
+    ]
     assert laid == [("R1", 10.0, "Radio", 1, 1), ("R2", 7.5, "Horn", 1, 2), ("R3", None, "", 2, 1)]
     assert "Fuse panel Behind the seat, 3 slots" in bay.get("feeds/").content.decode()
     bay.post("feeds/panel/slots/", panel=panel, rows="2", in_row="3", first="S1")
-    assert [c.row for c in bay.job.circuits if c.id in ("S1", "S3", "S6")] == [3, 3, 4]
+    assert [c.slot.row for c in bay.job.circuits if c.id in ("S1", "S3", "S6")] == [3, 3, 4]
 
 
 @pytest.mark.parametrize(
@@ -43,7 +47,7 @@ def test_a_panel_is_laid_out_from_lines(bay, text):
     ],
 )
 def test_a_panel_that_cannot_be_laid_out_stays_as_typed(bay, text, typed, words):
-    panel = bay.job.circuit("F9").panel or ""
+    panel = bay.job.circuit("F9").slot.panel or ""
     bay.post("feeds/panel/", name="Behind the seat", lid_mm="", pitch_mm="")
     before, other = bay.job, bay.job.panels[-1].id
     answer = bay.post("feeds/panel/slots/", **{"panel": other, **typed})
@@ -51,7 +55,7 @@ def test_a_panel_that_cannot_be_laid_out_stays_as_typed(bay, text, typed, words)
     assert words in text(answer)
     assert all(word in text(answer) for word in " ".join(typed.values()).split())
     assert bay.job == before
-    assert bay.job.circuit("F9").panel == (panel or None)
+    assert bay.job.circuit("F9").slot.panel == (panel or None)
 
 
 def test_two_slots_of_one_number_are_refused_at_the_field_with_what_was_typed(bay, text):
@@ -83,10 +87,10 @@ def test_a_slot_is_changed_and_keeps_its_readings(bay, text):
         row="2",
         column="1",
         fed="right",
-        panel=before.panel,
+        panel=before.slot.panel,
     )
     after = bay.job.circuit("F22")
-    assert (after.purpose, after.form, after.fed, after.readings) == (
+    assert (after.purpose, after.form, after.slot.fed, after.readings) == (
         "Windows, all",
         "micro 2",
         "right",
@@ -107,7 +111,7 @@ def test_a_bare_wire_joins_the_sheet(bay, text):
         rating_a="10",
     )
     wire = bay.job.circuit("white wire")
-    assert (wire.kind, wire.found_at, wire.colour) == ("wire", "ignition switch", "WH")
+    assert (wire.kind, wire.where.found_at, wire.where.colour) == ("wire", "ignition switch", "WH")
     assert "Key wire, ignition switch" in text(bay.get("feeds/"))
 
 
@@ -174,7 +178,7 @@ def test_backlights_side_by_side(bay, text):
     assert "not dim" in page
     bay.post("feeds/backlight/save/", display="gauge 3", lighting="lights", no_dimmer="on")
     display = bay.job.display("gauge 3")
-    assert (display.lighting, display.no_dimmer) == ("lights", True)
+    assert (display.lamps.lighting, display.lamps.no_dimmer) == ("lights", True)
     assert "gauge 3 on the ignition feed" in text(bay.get("feeds/backlight/"))
     bay.post("feeds/backlight/save/", display="gauge 3", lighting="glows")
-    assert bay.job.display("gauge 3").lighting == "lights"
+    assert bay.job.display("gauge 3").lamps.lighting == "lights"

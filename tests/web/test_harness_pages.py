@@ -299,12 +299,12 @@ def test_a_lamp_input_and_an_output_as_they_are(bay, text):
 
 
 def test_a_wires_form_is_fetched_when_it_is_opened(bay, text):
-    wire = next(w for w in bay.job.conductors if w.colour)
+    wire = next(w for w in bay.job.conductors if w.look.colour)
     page = text(bay.get("harness/"))
     assert 'name="twist"' not in page  # the page does not carry the forms of all its wires
     form = text(bay.get("harness/wire/form/", wire=wire.id))
     assert f'name="wire" value="{wire.id}"' in form
-    assert f'<option value="{wire.colour}" selected>' in form
+    assert f'<option value="{wire.look.colour}" selected>' in form
     # Without a script the link opens the same form on the page itself.
     opened = text(bay.get("harness/", wire=wire.id))
     assert opened.count('name="twist"') == 1

@@ -1,4 +1,4 @@
-"""Stored jobs of schema 2 come up to schema 3 where they stand, row by row."""
+"""What was stored in earlier schema versions comes up to the present one where it stands, row by row."""
 
 from __future__ import annotations
 
@@ -9,27 +9,45 @@ import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
+from metrolex.intake import read
+from metrolex.job import Display, Sender
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from workbench.jobs.storage import job_of
 
-OLD = Path(__file__).parents[1] / "files" / "schema_2"
+FILES = Path(__file__).parents[1] / "files"
+
+
+def taken_back_to(app, migration):
+    """The database as it was at a migration, and its models."""
+    MigrationExecutor(connection).migrate([(app, migration)])
+    return MigrationExecutor(connection).loader.project_state([(app, migration)]).apps
+
+
+def brought_up():
+    executor = MigrationExecutor(connection)
+    executor.migrate(executor.loader.graph.leaf_nodes())
 
 
 @pytest.mark.django_db(transaction=True)
-def test_jobs_stored_before_schema_3_are_the_same_jobs():
-    """The database is taken back to the version before, the four examples stored as it stored them, and migrated."""
-    executor = MigrationExecutor(connection)
-    executor.migrate([("jobs", "0005_acts")])
-    old = MigrationExecutor(connection).loader.project_state([("jobs", "0005_acts")]).apps
+@pytest.mark.parametrize(
+    ("version", "migration", "records"),
+    [
+        (2, "0005_acts", ("vehicle", "brief", "supply", "survey", "bus")),
+        (3, "0007_summary_version", ("vehicle", "brief", "survey", "bus")),
+    ],
+)
+def test_jobs_stored_before_are_the_same_jobs(version, migration, records):
+    """The database is taken back, the four examples stored as it stored them, and migrated."""
+    old = taken_back_to("jobs", migration)
     workshop = old.get_model("accounts", "Workshop").objects.create(name="Old hands")
     kept = {}
     for name in EXAMPLES:
-        data = json.loads((OLD / f"{name}.json").read_text(encoding="utf-8"))
-        fields = {key: data.pop(key, {}) for key in ("vehicle", "brief", "supply", "survey", "bus")}
+        data = json.loads((FILES / f"schema_{version}" / f"{name}.json").read_text(encoding="utf-8"))
+        fields = {key: data.pop(key, {}) for key in records}
         record = old.get_model("jobs", "JobRecord").objects.create(
             workshop=workshop, name=data.pop("name"), **fields
         )
-        data.pop("schema_version")
+        assert data.pop("schema_version") == version
         for kind, bodies in data.items():
             for i, body in enumerate(bodies):
                 key = (
@@ -40,9 +58,27 @@ def test_jobs_stored_before_schema_3_are_the_same_jobs():
                     job=record, kind=kind, key=key, position=i, body=body
                 )
         kept[name] = record.pk
-    executor = MigrationExecutor(connection)
-    executor.migrate(executor.loader.graph.leaf_nodes())
+    brought_up()
     from workbench.jobs.models import JobRecord
 
     for name, pk in kept.items():
         assert job_of(JobRecord.objects.get(pk=pk)) == job_from_data(example_job_data(name)), name
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize("version", [2, 3])
+def test_parts_on_the_shelf_before_are_the_same_parts(version):
+    old = taken_back_to("library", "0002_shelfpart")
+    data = json.loads((FILES / f"schema_{version}" / "single_seater.json").read_text(encoding="utf-8"))
+    workshop = old.get_model("accounts", "Workshop").objects.create(name="Old hands")
+    shelf = old.get_model("library", "ShelfPart").objects
+    for kind in ("sender", "display"):
+        for body in data[f"{kind}s"]:
+            shelf.create(workshop=workshop, kind=kind, name=body["id"], body=body)
+    brought_up()
+    from workbench.library.models import ShelfPart
+
+    job = job_from_data(example_job_data("single_seater"))
+    stored = {(part.kind, part.name): part.body for part in ShelfPart.objects.all()}
+    assert [read(Sender, stored["sender", s.id]) for s in job.senders] == list(job.senders)
+    assert [read(Display, stored["display", d.id]) for d in job.displays] == list(job.displays)

@@ -61,7 +61,7 @@ def test_other_fields_of_one_form_both_hold(bay, mate, text):
     assert mate.client.post(bay.path("harness/wire/"), theirs | {"length_m": "3.3 m"}).status_code == 302
     assert bay.client.post(bay.path("harness/wire/"), mine | {"colour": "WH"}).status_code == 302
     wire = bay.job.wire("W3")
-    assert (wire.length_m, wire.colour) == (3.3, "WH")
+    assert (wire.length_m, wire.look.colour) == (3.3, "WH")
     assert list(bay.record.acts.order_by("version").values_list("by", flat=True))[1:] == [
         mate.member.user_id,
         bay.user.pk,
@@ -82,7 +82,7 @@ def test_the_same_field_is_refused_with_both_values_and_what_was_typed(bay, mate
     again = next(f.fields for f in forms if f.action.endswith("harness/wire/"))
     assert again["seen"] == ["1.2"]
     assert bay.client.post(bay.path("harness/wire/"), again).status_code == 302
-    assert (bay.job.wire("W3").length_m, bay.job.wire("W3").colour) == (
+    assert (bay.job.wire("W3").length_m, bay.job.wire("W3").look.colour) == (
         4.4,
         "WH",
     )  # the colour stays as Ana made it

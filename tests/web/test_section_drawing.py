@@ -56,7 +56,7 @@ def test_every_place_of_the_examples_is_legible(name):
         sender = job.sender(channel.sender)
         for candidate in candidates_for(job, channel, LIBRARY):
             port = replace(candidate.port, stack=candidate.fittings or ())
-            if sender is None or not sender.thread or not port.thread:
+            if sender is None or not sender.body.thread or not port.thread:
                 continue
             section, drawing = drawn(job, channel, port)
             if section.stack.found:

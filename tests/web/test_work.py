@@ -200,7 +200,7 @@ def test_taps_turn_and_go_with_their_wires(bay):
 def test_wires_by_hand(bay):
     bay.post("harness/wire/", wire="W2", size="1.5", colour="RD", stripe="BK", length_m="2,5 m", run="")
     wire = next(w for w in bay.job.conductors if w.id == "W2")
-    assert (wire.size, wire.stripe, wire.length_m, wire.run) == (1.5, "BK", 2.5, None)
+    assert (wire.size, wire.look.stripe, wire.length_m, wire.run) == (1.5, "BK", 2.5, None)
     bay.post(
         "harness/wire/add/", a="splice|S3|", b="display|gauge 4|3", size="0.5", colour="OG", length_m="0.3"
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypedDict
 
 from django.contrib import messages
 from django.http import HttpResponse
@@ -15,7 +15,7 @@ from metrolex.acts import channels
 from metrolex.errors import BadInput
 from metrolex.job import Job
 from metrolex.job.within import value_within
-from metrolex.kit import measurands
+from metrolex.kit import MeasurandFacts, measurands
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS, BriefForm, SupplyForm
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
@@ -49,21 +49,20 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     )
 
 
+class BriefPage(TypedDict):
+    """All of the page inside its frame."""
+
+    form: BriefForm
+    supply_form: SupplyForm
+    offered: tuple[MeasurandFacts, ...]
+
+
 def _brief_page(
     request: Request, record: JobRecord, look: Look, form: BriefForm, supply: SupplyForm
 ) -> HttpResponse:
+    context: BriefPage = {"form": form, "supply_form": supply, "offered": measurands()}
     refused = form.is_bound or supply.is_bound
-    return show_page(
-        request,
-        "brief/show.html",
-        record,
-        look,
-        "brief",
-        422 if refused else 200,
-        form=form,
-        supply_form=supply,
-        offered=measurands(),
-    )
+    return show_page(request, "brief/show.html", record, look, "brief", 422 if refused else 200, **context)
 
 
 @require_POST

@@ -52,7 +52,7 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
 
 def _row(index: int, light: Backlight) -> LightRow:
     display = light.display
-    start = {"display": display.id, "lighting": display.lighting, "no_dimmer": display.no_dimmer}
+    start = {"display": display.id, "lighting": display.lamps.lighting, "no_dimmer": display.lamps.no_dimmer}
     return {
         "light": light,
         "faces": list(zip(SCENES, light.levels, light.ratios, strict=True)),

@@ -44,9 +44,9 @@ def panel_drawing(
     cluster_out: bool,
 ) -> SafeString:
     """The slots of one panel by row and column, each with its fuse colour, its class and the tap on it; a slot leads to its row."""
-    slots = [circuit for circuit in circuits if circuit.kind == "fuse" and circuit.panel == panel]
-    columns = max((c.column for c in slots), default=1)
-    rows = max((c.row for c in slots), default=1)
+    slots = [circuit for circuit in circuits if circuit.kind == "fuse" and circuit.slot.panel == panel]
+    columns = max((c.slot.column for c in slots), default=1)
+    rows = max((c.slot.row for c in slots), default=1)
     sheet = Drawing(
         columns * (SLOT_W + GAP) + GAP,
         rows * (SLOT_H + GAP) + GAP,
@@ -67,10 +67,10 @@ def panel_drawing(
         round_=4,
     )
     for i, circuit in enumerate(circuits):
-        if circuit.kind == "fuse" and circuit.panel == panel:
-            x = GAP + (circuit.column - 1) * (SLOT_W + GAP)
-            y = GAP + (circuit.row - 1) * (SLOT_H + GAP)
-            sheet.link(f"#probe-{i}", data_row=circuit.row, data_column=circuit.column)
+        if circuit.kind == "fuse" and circuit.slot.panel == panel:
+            x = GAP + (circuit.slot.column - 1) * (SLOT_W + GAP)
+            y = GAP + (circuit.slot.row - 1) * (SLOT_H + GAP)
+            sheet.link(f"#probe-{i}", data_row=circuit.slot.row, data_column=circuit.slot.column)
             _slot(
                 sheet,
                 x,
@@ -139,8 +139,8 @@ def _fed_side(sheet: Drawing, x: float, y: float, circuit: Circuit) -> None:
         "top": (x + 6, y, x + SLOT_W - 6, y),
         "bottom": (x + 6, y + SLOT_H, x + SLOT_W - 6, y + SLOT_H),
     }
-    if circuit.fed:
-        sheet.line(*edges[circuit.fed], stroke=STOP, width=5, css="fed-side")
+    if circuit.slot.fed:
+        sheet.line(*edges[circuit.slot.fed], stroke=STOP, width=5, css="fed-side")
 
 
 def _paint(rating_a: float | None) -> str:

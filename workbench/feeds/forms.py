@@ -8,6 +8,7 @@ from django import forms
 
 from metrolex.feeds.panel_lines import MOST_IN_LINE
 from metrolex.job import Circuit, GroundPoint, Job, Panel, Tap
+from metrolex.job.within import value_within
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
@@ -214,9 +215,9 @@ class CircuitForm(JobForm):
         """What the form starts with for a circuit that is there."""
         plain = ("id", "purpose", "feeds", "kind", "form", "row", "column", "fed", "found_at", "colour")
         return {
-            **{name: getattr(circuit, name) for name in plain},
-            "panel": circuit.panel or "",
-            "zone": circuit.zone or "",
+            **{name: value_within(circuit, name) for name in plain},
+            "panel": circuit.slot.panel or "",
+            "zone": circuit.where.zone or "",
             "rating_a": as_typed(circuit.rating_a),
             "load_a": as_typed(circuit.load_a),
             "later_min": as_typed(circuit.later_min),

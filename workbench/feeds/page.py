@@ -170,14 +170,14 @@ def _circuit_form(job: Job, chosen: str) -> CircuitForm:
     circuit = job.circuit(chosen)
     if circuit is not None:
         return CircuitForm(job, initial=CircuitForm.of(circuit))
-    panel = job.circuits[-1].panel if job.circuits else (job.panels[-1].id if job.panels else "")
-    column = max((c.column for c in job.circuits if c.panel == panel), default=0) + 1
+    panel = job.circuits[-1].slot.panel if job.circuits else (job.panels[-1].id if job.panels else "")
+    column = max((c.slot.column for c in job.circuits if c.slot.panel == panel), default=0) + 1
     return CircuitForm(job, initial={"row": 1, "column": min(column, 40), "panel": panel or ""})
 
 
 def _lay_out_at(job: Job) -> dict[str, Any]:
     """The panel without slots, if there is one, and the first number that is free."""
-    used = {c.panel for c in job.circuits}
+    used = {c.slot.panel for c in job.circuits}
     empty = next((p.id for p in job.panels if p.id not in used), job.panels[-1].id if job.panels else "")
     return {"panel": empty, "first": next_slot([c.id for c in job.circuits if c.kind == "fuse"])}
 
@@ -188,7 +188,7 @@ def _panels(look: Look, refused: PanelForm | None) -> list[PanelRow]:
     found: list[PanelRow] = []
     for panel in (None, *job.panels):
         key = panel.id if panel else None
-        slots = [c for c in job.circuits if c.kind == "fuse" and c.panel == key]
+        slots = [c for c in job.circuits if c.kind == "fuse" and c.slot.panel == key]
         if panel or slots:
             drawing = (
                 panel_drawing(

@@ -146,7 +146,7 @@ def _error(look: Look, channel: MeasuringChain) -> float | None:
 def _joints(job: Job, channel: MeasuringChain) -> list[dict[str, Any]]:
     """The way in, joint by joint: what is screwed into what and how it seals."""
     port, sender = job.port(channel.port), job.sender(channel.sender)
-    if port is None or sender is None or not port.thread or not sender.thread:
+    if port is None or sender is None or not port.thread or not sender.body.thread:
         return []
     try:
         stack = stack_of(port, sender)
@@ -166,5 +166,5 @@ def _fuse(job: Job, tap: Tap) -> FuseRow:
         "tap": tap,
         "circuit": circuit,
         "colour": colour,
-        "panel": job.panel(circuit.panel) if circuit else None,
+        "panel": job.panel(circuit.slot.panel) if circuit else None,
     }

@@ -34,7 +34,7 @@ def opening_drawing(crossing: Crossing) -> SafeString:
             x, y, r = MIDDLE + circle.x * scale, MIDDLE + circle.y * scale, circle.r * scale
             wire = crossing.wires[i] if i < len(crossing.wires) else None
             sheet.circle(
-                x, y, r, width=0.9, fill=wire_paint(wire.colour) if wire else "#E7E1D3", css="wire-end"
+                x, y, r, width=0.9, fill=wire_paint(wire.look.colour) if wire else "#E7E1D3", css="wire-end"
             )
             if wire is not None and r > 9:
                 sheet.text(
@@ -44,7 +44,7 @@ def opening_drawing(crossing: Crossing) -> SafeString:
                     size=min(10.0, r),
                     anchor="middle",
                     css="wire-name",
-                    fill="#FFFFFF" if wire.colour in DARK else "#1B1F22",
+                    fill="#FFFFFF" if wire.look.colour in DARK else "#1B1F22",
                 )
         if passage.bundle_mm / 2 * scale < 118:
             sheet.circle(MIDDLE, MIDDLE, passage.bundle_mm / 2 * scale, width=1.1, fill="none", css="ring")

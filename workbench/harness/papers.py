@@ -78,13 +78,13 @@ def cut_list_file(request: Request, record: JobRecord, look: Look) -> HttpRespon
                 cut.b,
                 f"{w.size:g}",
                 w.system,
-                w.colour,
-                w.stripe,
+                w.look.colour,
+                w.look.stripe,
                 length,
                 w.run or "",
                 cut.a_terminal,
                 cut.b_terminal,
-                w.mark,
+                w.look.mark,
             ]
         )
     head = [

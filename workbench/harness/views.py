@@ -18,6 +18,7 @@ from metrolex.harness.plan import plan_wires
 from metrolex.harness.protection import Cover, bundle_of, cover_run
 from metrolex.harness.runs import RunPlan, plan_run
 from metrolex.job import Job, Run, Segment
+from metrolex.job.within import value_within
 from metrolex.layout.routes import laid
 from workbench.harness import wires
 from workbench.harness.drawings import run_drawing
@@ -57,7 +58,7 @@ def _editing(job: Job, key: str) -> Editing | None:
     if wire is None:
         return None
     start = {
-        name: getattr(wire, name)
+        name: value_within(wire, name)
         for name in ("colour", "stripe", "mark", "twist", "shield", "insulation", "run")
     }
     start |= {

@@ -59,17 +59,19 @@ class _Diagram:
         uprights = [(net.left_x, net.left_span), (net.right_x, net.right_span)]
         for x, (low, high) in uprights:
             if x is not None:
-                self.sheet.wire([(x, low), (x, high)], first.colour, stripe=first.stripe)
+                self.sheet.wire([(x, low), (x, high)], first.look.colour, stripe=first.look.stripe)
         if net.lane_y is not None and net.left_x is not None and net.right_x is not None:
             self.sheet.wire(
-                [(net.left_x, net.lane_y), (net.right_x, net.lane_y)], first.colour, stripe=first.stripe
+                [(net.left_x, net.lane_y), (net.right_x, net.lane_y)],
+                first.look.colour,
+                stripe=first.look.stripe,
             )
         for wire, end in net.ends:
             spot = self.at.spots[end]
             x = net.left_x if spot.side == "left" else net.right_x
             if x is None:
                 continue
-            self.sheet.wire([(spot.x, spot.y), (x, spot.y)], wire.colour, stripe=wire.stripe)
+            self.sheet.wire([(spot.x, spot.y), (x, spot.y)], wire.look.colour, stripe=wire.look.stripe)
             span = net.left_span if spot.side == "left" else net.right_span
             if span[0] < spot.y < span[1]:
                 self.sheet.circle(x, spot.y, 4, fill=INK, css="dot")
@@ -91,7 +93,7 @@ class _Diagram:
             self._done()
 
     def _wire_label(self, wire: Conductor, x: float, y: float) -> None:
-        code = (wire.colour or "?") + (f"/{wire.stripe}" if wire.stripe else "")
+        code = (wire.look.colour or "?") + (f"/{wire.look.stripe}" if wire.look.stripe else "")
         words = f"{wire.id} {code} {wire.size:g}"
         half = len(words) * 3.6 + 2
         self.sheet.rect(x - half, y - 8, 2 * half, 16, stroke="none", width=0, css="label")

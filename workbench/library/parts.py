@@ -9,7 +9,7 @@ from django.db import transaction
 
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Display, Sender
+from metrolex.job import Display, Sender, SetUp
 from metrolex.kit import all_display_kits, all_sender_kits, sender_source
 from workbench.accounts.models import Workshop
 from workbench.jobs.models import Part
@@ -123,7 +123,7 @@ def keep(workshop: Workshop, part: Sender | Display, name: str) -> str:
         )
     clean = replace(part, id="kit", name=words)
     if isinstance(clean, Display):
-        clean = replace(clean, firmware="", set_up_on="")
+        clean = replace(clean, set_up=SetUp())
     ShelfPart.objects.update_or_create(
         workshop=workshop, kind=kind, name=words, defaults={"body": dump(clean)}
     )

@@ -11,6 +11,7 @@ from metrolex.acts.scaling import Asked, Levels
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import Scaling, Sender, Tolerance
+from metrolex.job.within import replaced_within
 from metrolex.quantities import TEMPERATURE, unit_words
 from metrolex.scaling.best_rows import MOST_ROWS
 from metrolex.senders import BetaCurve, Curve, LinearCurve, SteinhartHartCurve, TableCurve, ThermocoupleCurve
@@ -89,8 +90,8 @@ class CurveForm(forms.Form):
             "t0_degc": "25",
             "tolerance_pct": as_typed(sender.tolerance.x_pct),
             "tolerance_y": as_typed(sender.tolerance.y),
-            "dissipation": as_typed(sender.dissipation_mw_per_k),
-            "own_reference": not sender.ratiometric,
+            "dissipation": as_typed(sender.body.dissipation_mw_per_k),
+            "own_reference": not sender.output.ratiometric,
         }
         if isinstance(curve, (TableCurve, LinearCurve)):
             start["points"] = points_text(curve.points)
@@ -117,9 +118,9 @@ class CurveForm(forms.Form):
             tolerance=Tolerance(data["tolerance_pct"] or 0.0, data["tolerance_y"] or 0.0),
         )
         if "dissipation" in data:
-            sender = replace(sender, dissipation_mw_per_k=data["dissipation"])
+            sender = replaced_within(sender, {"dissipation_mw_per_k": data["dissipation"]})
         if "own_reference" in data:
-            sender = replace(sender, ratiometric=not data["own_reference"])
+            sender = replaced_within(sender, {"ratiometric": not data["own_reference"]})
         return sender
 
     def clean(self) -> dict[str, Any]:

@@ -1,18 +1,18 @@
-"""Stored ports and displays brought up to schema version 4, by the step that brings up a job file."""
+"""Stored parts brought up to schema version 4, by the step that brings up a job file."""
 
 from typing import Any
 
 from django.db import migrations
 
-from metrolex.schema import places_and_inputs_parted
+from metrolex.schema import parts_parted
 
 
 def to_fourth(apps: Any, schema_editor: Any) -> None:
-    """Each row by itself: no other kind of row is touched."""
-    Part = apps.get_model("jobs", "Part")
-    for kind in ("ports", "displays"):
-        for part in Part.objects.filter(kind=kind).iterator():
-            part.body = places_and_inputs_parted({kind: [part.body]})[kind][0]
+    """Each row by itself: none depends on another."""
+    for part in apps.get_model("jobs", "Part").objects.iterator():
+        body = parts_parted({part.kind: [part.body]})[part.kind][0]
+        if body != part.body:
+            part.body = body
             part.save(update_fields=["body"])
 
 

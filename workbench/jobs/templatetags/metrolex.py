@@ -227,7 +227,7 @@ def stage_url(stage: str, job: int) -> str:
 def signal_colour(row: Row, job: Job) -> str:
     """The colour code of the wire that carries a row's signal, 'none' while there is none."""
     wire = topology_of(job).signal_wire(row.channel)
-    return (wire.colour or "GY") if wire else "none"
+    return (wire.look.colour or "GY") if wire else "none"
 
 
 @register.simple_tag

@@ -183,7 +183,7 @@ def _way_in(
 
 
 def _section(job: Job, channel: MeasuringChain, port: Port, sender: Sender | None) -> Section | None:
-    if sender is None or not sender.thread or not port.thread:
+    if sender is None or not sender.body.thread or not port.thread:
         return None
     try:
         return section_of(job, channel, port, sender)

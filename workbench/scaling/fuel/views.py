@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypedDict
 
 from django import forms
 from django.http import HttpResponse
@@ -11,11 +11,11 @@ from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts.brief import set_ceiling
 from metrolex.errors import BadInput
-from metrolex.fuel.blend import content_after, plan_blend
+from metrolex.fuel.blend import Blend, content_after, plan_blend
 from metrolex.fuel.mixture import PETROL_RATIO, blend_ratio
 from metrolex.job import Job
 from metrolex.quantities import VOLUME
-from metrolex.senders.frequency import read_content
+from metrolex.senders.frequency import ContentReading, read_content
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField, as_typed, refuse
 from workbench.jobs.look import Look
@@ -59,11 +59,41 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "scaling/fuel.html", record, look, "scaling", **_context(request, look))
 
 
-def _context(request: Request, look: Look, ceiling: CeilingForm | None = None) -> dict[str, Any]:
+class Step(TypedDict):
+    """The tank with a quarter more of what is missing: litres put in, ethanol and mixture then."""
+
+    litres: float
+    pct: float
+    ratio: float
+
+
+class Planned(TypedDict, total=False):
+    """A blend worked out."""
+
+    plan: Blend
+    shown_at_one: float
+    steps: list[Step]
+    after_l: float
+    tank_l: float
+
+
+class FuelPage(Planned, total=False):
+    """All of the page inside its frame."""
+
+    tab: str
+    channel: None
+    form: BlendForm
+    content_form: ContentForm
+    petrol: float
+    ceiling_form: CeilingForm
+    content: ContentReading
+
+
+def _context(request: Request, look: Look, ceiling: CeilingForm | None = None) -> FuelPage:
     vehicle = look.job.vehicle
     blend_form = BlendForm(request.GET) if "target" in request.GET else BlendForm(initial=_start(look.job))
     content_form = ContentForm(request.GET) if "hertz" in request.GET else ContentForm()
-    found: dict[str, Any] = {
+    found: FuelPage = {
         "tab": "fuel",
         "channel": None,
         "form": blend_form,
@@ -74,7 +104,7 @@ def _context(request: Request, look: Look, ceiling: CeilingForm | None = None) -
     }
     if blend_form.is_bound and blend_form.is_valid():
         try:
-            found |= _planned(blend_form.cleaned_data, look.job)
+            found.update(_planned(blend_form.cleaned_data, look.job))  # type: ignore[typeddict-item]
         except BadInput as fault:
             refuse(
                 blend_form,
@@ -96,7 +126,7 @@ def _start(job: Job) -> dict[str, Any]:
     return {"tank": as_typed(job.vehicle.fuel.tank_l, "L") if job.vehicle.fuel.tank_l else "", "pump": "E85"}
 
 
-def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:
+def _planned(data: dict[str, Any], job: Job) -> Planned:
     pump = load_table("fuels")["blend"][data["pump"]]
     measured = data["measured"]
     added = measured if measured is not None else pump["ethanol_pct"]
@@ -111,7 +141,7 @@ def _planned(data: dict[str, Any], job: Job) -> dict[str, Any]:
         ceiling_pct=job.vehicle.fuel.ethanol_ceiling_pct,
     )
     room = data["tank"] - data["inside"]
-    steps = [
+    steps: list[Step] = [
         {
             "litres": room * k / 4,
             "pct": (pct := content_after(data["inside"], data["content"], room * k / 4, added)),

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NotRequired, TypedDict
 
 from django import forms
 from django.http import HttpResponse
 from django.shortcuts import redirect
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_GET, require_POST
 
 from metrolex.acts import measured as acts
 from metrolex.air.atmosphere import ALTITUDE_M
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
-from metrolex.job import Job, MeasuringChain, Sender
+from metrolex.job import Job, Measured, MeasuringChain, Sender
 from metrolex.kit import all_sender_kits
 from metrolex.quantities import unit_words
-from metrolex.senders.bay import Suspect, point_findings, references, which_sender
+from metrolex.senders.bay import References, Suspect, point_findings, references, which_sender
 from metrolex.senders.fit import FIT_KINDS, Fit, FitKind, fit_curve
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -66,16 +67,51 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     )
 
 
+class PointRow(TypedDict):
+    """A point as it was taken; with a law fitted, how far it lies off it."""
+
+    point: Measured
+    number: int
+    residual: NotRequired[float | None]
+    odd: NotRequired[bool]
+
+
+class Fitted(TypedDict, total=False):
+    """What the points say: doubts, whose curve they may be, the law fitted to them or why it cannot be."""
+
+    law: FitKind
+    doubts: list[Finding]
+    suspects: tuple[Suspect, ...]
+    cannot: str
+    rows: list[PointRow]
+    fit: Fit
+    drawing: SafeString
+    findings_of: tuple[Finding, ...]
+    numbers: str
+
+
+class MeasuredPage(Fitted, total=False):
+    """All of the page inside its frame."""
+
+    tab: str
+    channel: MeasuringChain | None
+    sender: Sender | None
+    form: PointsForm
+    laws: list[tuple[str, str]]
+    references: References
+    altitude: float | None
+
+
 def _context(
     request: Request,
     look: Look,
     channel: MeasuringChain | None,
     law: str = "",
     refused: PointsForm | None = None,
-) -> dict[str, Any]:
+) -> MeasuredPage:
     job = look.job
     sender = job.sender(channel.sender) if channel else None
-    found: dict[str, Any] = {
+    found: MeasuredPage = {
         "tab": "measured",
         "channel": channel,
         "sender": sender,
@@ -86,18 +122,16 @@ def _context(
         return found
     altitude = job.vehicle.identity.altitude_m
     if sender.curve.y_unit == "degC":
-        found |= {
-            "references": references(min(max(altitude or 0.0, ALTITUDE_M[0]), ALTITUDE_M[1])),
-            "altitude": altitude,
-        }
-    return found | _fitted(sender, law, _suspects(sender, own_senders(request.workshop)))
+        found["references"] = references(min(max(altitude or 0.0, ALTITUDE_M[0]), ALTITUDE_M[1]))
+        found["altitude"] = altitude
+    found.update(_fitted(sender, law, _suspects(sender, own_senders(request.workshop))))  # type: ignore[typeddict-item]
+    return found
 
 
-def _fitted(sender: Sender, law: str, suspects: tuple[Suspect, ...]) -> dict[str, Any]:
-    """What the points say: doubts, whose curve they may be, and the law fitted to them or why it cannot be."""
+def _fitted(sender: Sender, law: str, suspects: tuple[Suspect, ...]) -> Fitted:
     points = tuple((m.x, m.y) for m in sender.measured)
     chosen: FitKind = law if law in FIT_KINDS else _usual(sender, len(points))  # type: ignore[assignment]
-    found: dict[str, Any] = {
+    found: Fitted = {
         "law": chosen,
         "doubts": point_findings(points, sender.curve.x_unit, sender.curve.y_unit),
         "suspects": suspects,
@@ -107,17 +141,15 @@ def _fitted(sender: Sender, law: str, suspects: tuple[Suspect, ...]) -> dict[str
     try:
         fit = fit_curve(chosen, points, sender.curve.x_unit, sender.curve.y_unit)
     except BadInput as fault:
-        return found | {
-            "cannot": fault.message,
-            "rows": [{"point": m, "number": i} for i, m in enumerate(sender.measured)],
-        }
-    return found | {
-        "fit": fit,
-        "rows": _rows(sender, fit),
-        "drawing": measured_drawing(sender, fit),
-        "findings_of": _findings(fit),
-        "numbers": _numbers(fit),
-    }
+        found["cannot"] = fault.message
+        found["rows"] = [{"point": m, "number": i} for i, m in enumerate(sender.measured)]
+        return found
+    found["fit"] = fit
+    found["rows"] = _rows(sender, fit)
+    found["drawing"] = measured_drawing(sender, fit)
+    found["findings_of"] = _findings(fit)
+    found["numbers"] = _numbers(fit)
+    return found
 
 
 def _usual(sender: Sender, count: int) -> str:
@@ -127,7 +159,7 @@ def _usual(sender: Sender, count: int) -> str:
     return "linear" if sender.curve.x_unit == "volt" or count < 3 else "pchip"
 
 
-def _rows(sender: Sender, fit: Fit) -> list[dict[str, Any]]:
+def _rows(sender: Sender, fit: Fit) -> list[PointRow]:
     """The points in the order they were taken, each with its residual."""
     residual = dict(zip(fit.points, fit.residuals, strict=True))
     odd = {fit.points[i] for i in fit.outliers}

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from typing import Any, TypedDict
 
 from django import forms
 from django.http import HttpResponse
@@ -12,9 +13,9 @@ from django.views.decorators.http import require_GET
 from metrolex.errors import BadInput
 from metrolex.job import Display, Input, MeasuringChain, Sender
 from metrolex.quantities import in_unit
-from metrolex.scaling.match import match_sender, power_of
-from metrolex.scaling.pull_up import best_pull_up, judge_pull_up
-from metrolex.scaling.shared import Listener, on_one_sender, on_two_senders
+from metrolex.scaling.match import Match, Power, match_sender, power_of
+from metrolex.scaling.pull_up import PullUp, best_pull_up, judge_pull_up
+from metrolex.scaling.shared import Listener, Together, on_one_sender, on_two_senders
 from metrolex.scaling.suggest import shared_span
 from metrolex.senders import x_at, y_range
 from metrolex.senders.pasted import read_points
@@ -50,27 +51,79 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "scaling/suits.html", record, look, "scaling", **_context(look, channel, other))
 
 
-def _context(look: Look, channel: MeasuringChain | None, other: MeasuringChain | None) -> dict[str, Any]:
+class PullUps(TypedDict, total=False):
+    """The best pull-ups for a sender, and the one there is; or why none can be said."""
+
+    pull_up_missing: str
+    pull_ups: Sequence[PullUp]
+    pull_up_now: PullUp | None
+    reference_v: float
+    bits: int
+    gain: float | None
+
+
+class SharedRow(TypedDict):
+    """One of two displays on one sender."""
+
+    channel: MeasuringChain
+    found: Together
+
+
+class SwitchedRow(TypedDict):
+    """One of two senders on one display."""
+
+    sender: Sender
+    found: Together
+
+
+class TogetherWith(TypedDict, total=False):
+    """Two channels put together, or why they cannot be."""
+
+    shared: list[SharedRow]
+    shared_cannot: str
+    switched: list[SwitchedRow]
+    switched_cannot: str
+
+
+class SuitsPage(PullUps, TogetherWith, total=False):
+    """All of the page inside its frame."""
+
+    tab: str
+    channel: MeasuringChain | None
+    other: MeasuringChain | None
+    sender: Sender
+    resistive: bool
+    others: list[MeasuringChain]
+    match_form: MatchForm
+
+
+class Matched(TypedDict, total=False):
+    """Resistors found for a gauge, what it shows with them, and what they warm up to."""
+
+    found: Match
+    law: list[tuple[float, float, float]]
+    power: Power
+
+
+def _context(look: Look, channel: MeasuringChain | None, other: MeasuringChain | None) -> SuitsPage:
     job = look.job
-    found: dict[str, Any] = {"tab": "suits", "channel": channel, "other": other}
+    found: SuitsPage = {"tab": "suits", "channel": channel, "other": other}
     sender = job.sender(channel.sender) if channel else None
     if channel is None or sender is None:
         return found
-    found |= {
-        "sender": sender,
-        "resistive": sender.curve.x_unit == "ohm",
-        "others": [c for c in job.chains if c.id != channel.id and c.sender and job.input_of(c)],
-    }
+    found["sender"] = sender
+    found["resistive"] = sender.curve.x_unit == "ohm"
+    found["others"] = [c for c in job.chains if c.id != channel.id and c.sender and job.input_of(c)]
     if sender.curve.x_unit != "ohm":
         return found
-    found |= _pull_ups(look, channel)
+    found.update(_pull_ups(look, channel))  # type: ignore[typeddict-item]
     found["match_form"] = MatchForm(initial={"gauge": "", "supply_v": "5", "feed_ohm": "220"})
     if other is not None:
-        found |= _together(look, channel, other)
+        found.update(_together(look, channel, other))  # type: ignore[typeddict-item]
     return found
 
 
-def _pull_ups(look: Look, channel: MeasuringChain) -> dict[str, Any]:
+def _pull_ups(look: Look, channel: MeasuringChain) -> PullUps:
     sender, stage = look.job.sender(channel.sender), look.job.input_of(channel)
     assert sender is not None
     reference = stage.circuit.reference_v if stage and stage.circuit.reference_v else DEFAULT_V
@@ -95,11 +148,11 @@ def _pull_ups(look: Look, channel: MeasuringChain) -> dict[str, Any]:
     }
 
 
-def _together(look: Look, channel: MeasuringChain, other: MeasuringChain) -> dict[str, Any]:
+def _together(look: Look, channel: MeasuringChain, other: MeasuringChain) -> TogetherWith:
     """The other channel's display on this sender, and this display switched to the other's sender."""
     job = look.job
     sender, second = job.sender(channel.sender), job.sender(other.sender)
-    found: dict[str, Any] = {}
+    found: TogetherWith = {}
     one, two = (_listener(c, job.display(c.display), job.input_of(c)) for c in (channel, other))
     if sender is None or second is None or one is None or two is None:
         return found
@@ -136,7 +189,7 @@ def match(request: Request, job: int) -> HttpResponse:
     return render(request, "scaling/_match.html", context)
 
 
-def _matched(sender: Sender, channel: MeasuringChain, data: dict[str, Any]) -> dict[str, Any]:
+def _matched(sender: Sender, channel: MeasuringChain, data: dict[str, Any]) -> Matched:
     """The match for a gauge's readings, over what the sender covers of them. Raises BadInput."""
     gauge = read_points(data["gauge"], channel.unit, "ohm")
     if len(gauge) < 2:
@@ -154,7 +207,7 @@ def _matched(sender: Sender, channel: MeasuringChain, data: dict[str, Any]) -> d
     )
     found = match_sender(law, gauge, data["series"])
     rows = [(y, ohm, shown) for (y, ohm), shown in zip(law, found.shown, strict=False)]
-    matched: dict[str, Any] = {"found": found, "law": rows}
+    matched: Matched = {"found": found, "law": rows}
     if found.max_error is not None and data["supply_v"] and data["feed_ohm"]:
         matched["power"] = power_of(found, law, data["supply_v"], data["feed_ohm"])
     return matched

@@ -1,15 +1,15 @@
-"""Displays on the shelf brought up to schema version 4, as those of a job are."""
+"""Senders and displays on the shelf brought up to schema version 4, as those of a job are."""
 
 from typing import Any
 
 from django.db import migrations
 
-from metrolex.schema import display_brought_up
+from metrolex.schema import shelf_part_brought_up
 
 
 def to_fourth(apps: Any, schema_editor: Any) -> None:
-    for part in apps.get_model("library", "ShelfPart").objects.filter(kind="display").iterator():
-        part.body = display_brought_up(part.body)
+    for part in apps.get_model("library", "ShelfPart").objects.iterator():
+        part.body = shelf_part_brought_up(part.kind, part.body)
         part.save(update_fields=["body"])
 
 
