@@ -344,22 +344,11 @@ def _standing_output(
     """What a sender gives in the circuit, warmed by its own current where that is known."""
     cold = sender_output(channel, sender, true.get(channel.channel))
     stage = network.job.input_of(channel)
-    if (
-        stage is None
-        or stage.kind != "pull_up"
-        or stage.circuit.pull_up_ohm is None
-        or stage.circuit.reference_v is None
-    ):
+    heard = thevenin_of(stage) if stage is not None and stage.kind == "pull_up" else None
+    warms = sender.body.dissipation_mw_per_k
+    if heard is None or warms is None or channel.display not in powered:
         return cold
-    if sender.body.dissipation_mw_per_k is None or channel.display not in powered:
-        return cold
-    rise = self_heating(
-        cold,
-        stage.circuit.pull_up_ohm,
-        stage.circuit.reference_v,
-        sender.body.dissipation_mw_per_k,
-        sender.curve.y_unit,
-    )
+    rise = self_heating(cold, heard.ohm, heard.volt, warms, sender.curve.y_unit)
     return sender_output(channel, sender, true.get(channel.channel), float(rise))
 
 
