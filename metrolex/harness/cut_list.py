@@ -63,7 +63,7 @@ def total_length_m(job: Job) -> float:
 def label_for(cut: Cut, end: str) -> tuple[str, str]:
     """What stands on the label at one end ('a' or 'b'): the wire, and where this end goes and where it comes from."""
     here, there = (cut.a, cut.b) if end == "a" else (cut.b, cut.a)
-    code = cut.wire.look.colour + (f"/{cut.wire.look.stripe}" if cut.wire.look.stripe else "")
+    code = cut.wire.look.code
     return f"{cut.wire.id} {code}".strip(), f"{here} < {there}"
 
 

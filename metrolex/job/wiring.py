@@ -37,6 +37,11 @@ class WireLook:
                 listed = ", ".join(f"{known} {name}" for known, name in colours.items())
                 raise BadInput(name, code, listed, f"There is no wire colour '{code:.20}'. Known: {listed}.")
 
+    @property
+    def code(self) -> str:
+        """Its colour as it is written, with its stripe: 'BU/WH'; '' while none is said."""
+        return f"{self.colour}/{self.stripe}" if self.colour and self.stripe else self.colour
+
 
 @dataclass(frozen=True, slots=True)
 class Sheath:

@@ -93,7 +93,7 @@ class _Diagram:
             self._done()
 
     def _wire_label(self, wire: Conductor, x: float, y: float) -> None:
-        code = (wire.look.colour or "?") + (f"/{wire.look.stripe}" if wire.look.stripe else "")
+        code = wire.look.code or "?"
         words = f"{wire.id} {code} {wire.size:g}"
         half = len(words) * 3.6 + 2
         self.sheet.rect(x - half, y - 8, 2 * half, 16, stroke="none", width=0, css="label")
