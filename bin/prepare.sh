@@ -54,32 +54,44 @@ cluster_home() { # cluster_home NAME: where the cluster lies; beside the project
   printf '%s' "$home"
 }
 
+free_port() { "$venv/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
+
+one_at_a_time() { # one_at_a_time NAME: hold the lock of that name until this program ends; whoever comes second waits
+  mkdir -p "$data"
+  exec 9> "$data/$1.lock"
+  flock -n 9 && return 0
+  say "Another start is under way: waiting for it."
+  flock -w 300 9 || { say "It did not end within five minutes: is it stuck? (bin/stop)"; exit 1; }
+}
+
+make_cluster() { # make_cluster NAME HOME BIN: made aside and moved into its place when it is whole, so that a start killed half-way leaves nothing
+  local name=$1 home=$2 bin=$3 password half="$2.half"
+  say "Making the database cluster '$name'"
+  rm -rf "$half" "$home"
+  mkdir -p "$half"
+  chmod 700 "$half"
+  [ "$(id -u)" = 0 ] && chown postgres "$half"
+  password=$("$venv/bin/python" -c 'import secrets; print(secrets.token_hex(16))')
+  # The password goes through a pipe, so that no file of it is left behind.
+  printf '%s\n' "$password" | as_postgres "$bin/initdb" -D "$half" -U metrolex -A scram-sha-256 --pwfile=/dev/stdin -E UTF8 --locale=C.UTF-8 >/dev/null
+  (umask 077 && printf '%s' "$password" > "$data/$name.password")
+  free_port > "$data/$name.port"
+  mv "$half" "$home"
+}
+
 start_cluster() { # start_cluster NAME: make and start a private cluster on loopback, export DATABASE_URL
   local name=$1 home bin password port
   bin=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
   home=$(cluster_home "$name")
   mkdir -p "$data" "$(dirname "$home")"
-  if [ ! -f "$home/PG_VERSION" ]; then
-    say "Making the database cluster '$name'"
-    mkdir -p "$home"
-    chmod 700 "$home"
-    [ "$(id -u)" = 0 ] && chown postgres "$home"
-    password=$("$venv/bin/python" -c 'import secrets; print(secrets.token_hex(16))')
-    printf '%s' "$password" > "$data/$name.password"
-    chmod 600 "$data/$name.password"
-    local pwfile; pwfile=$(mktemp)
-    printf '%s\n' "$password" > "$pwfile"
-    [ "$(id -u)" = 0 ] && chown postgres "$pwfile"
-    as_postgres "$bin/initdb" -D "$home" -U metrolex -A scram-sha-256 --pwfile="$pwfile" -E UTF8 --locale=C.UTF-8 >/dev/null
-    rm -f "$pwfile"
-    "$venv/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])' > "$data/$name.port"
-  fi
+  [ -f "$home/PG_VERSION" ] && [ -s "$data/$name.password" ] || make_cluster "$name" "$home" "$bin"
+  [ -s "$data/$name.port" ] || free_port > "$data/$name.port"
   port=$(cat "$data/$name.port")
   password=$(cat "$data/$name.password")
   if ! as_postgres "$bin/pg_ctl" -D "$home" status >/dev/null 2>&1; then
     # Another program may have taken the port since: take a free one.
     if ! "$venv/bin/python" -c "import socket; socket.socket().bind(('127.0.0.1', $port))" 2>/dev/null; then
-      "$venv/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])' > "$data/$name.port"
+      free_port > "$data/$name.port"
       port=$(cat "$data/$name.port")
     fi
     local extra=""
@@ -107,6 +119,26 @@ stop_cluster() { # stop_cluster NAME
   [ -f "$home/postmaster.pid" ] || return 0
   bin=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
   as_postgres "$bin/pg_ctl" -D "$home" -m fast -w stop >/dev/null 2>&1 || true
+}
+
+server_pid() { # server_pid: the number of our server's master process; nothing where the file speaks of another program, or of none
+  local pid
+  pid=$(cat "$data/server.pid" 2>/dev/null) || return 0
+  case "$pid" in ''|*[!0-9]*) return 0 ;; esac
+  [ "$(readlink "/proc/$pid/cwd" 2>/dev/null)" = "$root" ] || return 0
+  tr '\0' ' ' < "/proc/$pid/cmdline" 2>/dev/null | grep -qE 'gunicorn.*workbench\.wsgi|bin/start' && printf '%s' "$pid"
+  return 0
+}
+
+stop_server() { # stop_server: let the workers finish what they are at, then end; a minute at most
+  local pid waited=0
+  pid=$(server_pid)
+  if [ -n "$pid" ]; then
+    kill -TERM "$pid" 2>/dev/null || true
+    while [ "$waited" -lt 300 ] && [ "$(server_pid)" = "$pid" ]; do sleep 0.2; waited=$((waited + 1)); done
+    [ "$(server_pid)" = "$pid" ] && kill -KILL "$pid" 2>/dev/null
+  fi
+  rm -f "$data/server.pid"
 }
 
 RUN_PACKAGES=(python3 python3-venv postgresql-15 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core)

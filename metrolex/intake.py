@@ -20,7 +20,9 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin
 
+from metrolex.characters import unfit, unprinted
 from metrolex.errors import BadInput
+from metrolex.limits import most_of, no_more_than
 
 __all__ = [
     "AnyNumber",
@@ -40,6 +42,7 @@ __all__ = [
 ]
 
 T = TypeVar("T")
+_LONGEST_NUMBER = 400
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +102,13 @@ def parse_json(text: str) -> dict[str, Any]:
     def refuse(word: str) -> float:
         raise BadInput("input", word, allowed, f"{word} is not a number in JSON.")
 
+    def short_enough(digits: str) -> int:
+        if len(digits) > _LONGEST_NUMBER:
+            raise BadInput(
+                "input", f"{digits[:20]}...", allowed, f"A number of {len(digits)} digits is not meant."
+            )
+        return int(digits)
+
     def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
         found: dict[str, Any] = {}
         for key, value in pairs:
@@ -108,7 +118,7 @@ def parse_json(text: str) -> dict[str, Any]:
         return found
 
     try:
-        data = json.loads(text, parse_constant=refuse, object_pairs_hook=once)
+        data = json.loads(text, parse_constant=refuse, parse_int=short_enough, object_pairs_hook=once)
     except json.JSONDecodeError as fault:
         raise BadInput(
             "input",
@@ -169,6 +179,7 @@ def read_anew(value: T, known: T) -> T:
         if new is old:
             continue
         if isinstance(new, tuple) and get_args(hints[name])[-1] is Ellipsis:
+            no_more_than(key, len(new))
             been, one = {id(item) for item in old}, get_args(hints[name])[0]
             fresh[name] = tuple(
                 item if id(item) in been else read(one, dump(item), f"{key}[{i}]")
@@ -224,6 +235,15 @@ def _read_bool(data: object, path: str) -> bool:
 def _read_str(data: object, path: str) -> str:
     if not isinstance(data, str):
         raise BadInput(path, data, "a text")
+    wrong = unfit(data)
+    if wrong:
+        shown = unprinted(data)
+        raise BadInput(
+            path,
+            shown,
+            "a text of characters that can be read",
+            f"There is a character in it that nobody can read ({wrong}).",
+        )
     return data
 
 
@@ -322,12 +342,25 @@ def _list(members: tuple[Any, ...]) -> Reader:
     return reader
 
 
+def _counted(name: str, base: Reader) -> Reader:
+    """A reader that counts a list before it reads it, where limits.toml says how many it may hold."""
+    if most_of(name) is None:
+        return base
+
+    def reader(data: object, path: str) -> Any:
+        if isinstance(data, (list, tuple)):
+            no_more_than(name, len(data), path)
+        return base(data, path)
+
+    return reader
+
+
 def _record(kind: type) -> Reader:
     hints = _hints(kind)
     fields = {
         f.name.rstrip("_"): (
             f.name,
-            _reader(hints[f.name]),
+            _counted(f.name, _reader(hints[f.name])),
             f.default is dataclasses.MISSING and f.default_factory is dataclasses.MISSING,
         )
         for f in dataclasses.fields(kind)

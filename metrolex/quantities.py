@@ -147,15 +147,15 @@ LONGEST = 60
 
 _NUMBER = re.compile(
     r"""^\s*(?P<sign>[-+−])?\s*(?:
-        (?P<whole>\d+)[\s-]+(?P<top>\d+)\s*/\s*(?P<bottom>\d+)
-      | (?P<top1>\d+)\s*/\s*(?P<bottom1>\d+)
-      | (?P<plain>\d+(?:[.,]\d*)?|[.,]\d+)(?P<exp>[eE][-+]?\d{1,3})?
+        (?P<whole>[0-9]+)[\s-]+(?P<top>[0-9]+)\s*/\s*(?P<bottom>[0-9]+)
+      | (?P<top1>[0-9]+)\s*/\s*(?P<bottom1>[0-9]+)
+      | (?P<plain>[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)(?P<exp>[eE][-+]?[0-9]{1,3})?
     )\s*(?P<unit>.*?)\s*$""",
     re.VERBOSE,
 )
 # '2k2', '4R7', '1M5', 'R47': the letter stands where the decimal point would.
 _LETTER_POINT = re.compile(
-    r"^\s*(?P<whole>\d*)(?P<letter>[RkKM])(?P<part>\d+)\s*(?:ohms?|Ohms?|[Ω\u2126])?\s*$"
+    r"^\s*(?P<whole>[0-9]*)(?P<letter>[RkKM])(?P<part>[0-9]+)\s*(?:ohms?|Ohms?|[Ω\u2126])?\s*$"
 )
 
 
@@ -371,7 +371,7 @@ def _split(text: str, allowed: str) -> tuple[Fraction, str]:
     sign = -1 if match["sign"] in ("-", "−") else 1
     if match["plain"]:
         plain = match["plain"]
-        if re.fullmatch(r"[1-9]\d{0,2},\d{3}", plain):
+        if re.fullmatch(r"[1-9][0-9]{0,2},[0-9]{3}", plain):
             raise BadInput(
                 "",
                 text,

@@ -1,4 +1,4 @@
-"""Headers that keep a page to its own files: no inline script or style, nothing from elsewhere."""
+"""Headers of every answer: a page keeps to its own files and asks the device for nothing; what is of a job is kept by no cache."""
 
 from __future__ import annotations
 
@@ -6,14 +6,31 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 
+__all__ = ["SafeHeaders"]
+
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
     "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
+#: Nothing of the device is used.
+DEVICE = ", ".join(
+    f"{thing}=()"
+    for thing in (
+        "camera",
+        "geolocation",
+        "gyroscope",
+        "accelerometer",
+        "magnetometer",
+        "microphone",
+        "midi",
+        "payment",
+        "usb",
+    )
+)
 
 
-class ContentSecurityPolicy:
-    """Adds the policy to every answer."""
+class SafeHeaders:
+    """Adds them to every answer but static files."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -21,4 +38,6 @@ class ContentSecurityPolicy:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
+        response.headers.setdefault("Permissions-Policy", DEVICE)
+        response.headers.setdefault("Cache-Control", "no-store")
         return response

@@ -2,7 +2,10 @@
 
 from django.urls import include, path
 
+from workbench.views import health
+
 urlpatterns = [
+    path("health/", health, name="health"),
     path("", include("workbench.accounts.urls")),
     path("", include("workbench.shelf.urls")),
     path("jobs/<int:job>/", include("workbench.jobs.urls")),

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Any
 
+from django.contrib.auth.decorators import login_not_required
+from django.db import DatabaseError, InterfaceError, OperationalError, connection
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_safe
+from psycopg_pool import PoolTimeout
 
 
 def not_found(request: HttpRequest, exception: Any = None) -> HttpResponse:
@@ -34,5 +40,41 @@ def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
+    if database_is_away(sys.exc_info()[1]):
+        return no_database(request)
     words = "Something went wrong on our side; nothing was changed. It has been written to the server's log."
     return render(request, "problem.html", {"title": "Our fault", "words": words}, status=500)
+
+
+def no_database(request: HttpRequest) -> HttpResponse:
+    """Said at once and without asking the database anything: in a page, or in words to a script."""
+    words = "The database is not there just now; nothing was changed. Keep this page and send it again in a minute."
+    if request.headers.get("HX-Request"):
+        answer = HttpResponse(words, status=503, content_type="text/plain; charset=utf-8")
+    else:
+        answer = HttpResponse(
+            render_to_string("problem.html", {"title": "Not just now", "words": words}), status=503
+        )
+    answer["Retry-After"] = "30"
+    return answer
+
+
+def database_is_away(fault: BaseException | None) -> bool:
+    """Whether an error, or what led to it, is that the database could not be reached."""
+    while fault is not None:
+        if isinstance(fault, (OperationalError, InterfaceError, PoolTimeout)):
+            return True
+        fault = fault.__cause__ or fault.__context__
+    return False
+
+
+@login_not_required
+@require_safe
+def health(request: HttpRequest) -> HttpResponse:
+    """For a balancer: 200 while the database answers, 503 while it does not."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+    except (DatabaseError, PoolTimeout):
+        return HttpResponse("no database\n", status=503, content_type="text/plain")
+    return HttpResponse("well\n", content_type="text/plain")

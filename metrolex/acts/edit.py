@@ -65,7 +65,7 @@ def free_id(wanted: str, taken: Iterable[str]) -> str:
     used = set(taken)
     if wanted not in used:
         return wanted
-    match = re.fullmatch(r"(.*?)(\d+)", wanted)
+    match = re.fullmatch(r"(.*?)([0-9]{1,9})", wanted)
     stem, number = (match[1], int(match[2])) if match else (f"{wanted} ", 1)
     while f"{stem}{number}" in used:
         number += 1

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from metrolex.acts.edit import channel_called, replaced
+from metrolex.characters import whole_number
 from metrolex.errors import BadInput
 from metrolex.job import Job, MeasuringChain, Scaling, Sender
 from metrolex.job.readout import XUnit
@@ -149,9 +150,10 @@ def take_branch(job: Job, channel_id: str, which: str) -> Job:
     if sender is None or not isinstance(sender.curve, TableCurve):
         raise BadInput("part", which, "a curve of points")
     parts = branches(sender.curve)
-    if not which.isdigit() or int(which) >= len(parts):
+    part = whole_number(which)
+    if part is None or part >= len(parts):
         raise BadInput("part", which, f"0 to {len(parts) - 1}")
-    low, high = parts[int(which)]
+    low, high = parts[part]
     points = tuple(point for point in sender.curve.points if low <= point[0] <= high)
     curve = replace(sender.curve, points=points, x_range=None)
     return replace(job, senders=replaced(job.senders, replace(sender, curve=curve)))

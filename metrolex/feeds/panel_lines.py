@@ -12,8 +12,8 @@ from metrolex.quantities import parse_number
 __all__ = ["MOST_IN_LINE", "SlotLine", "next_slot", "numbered_slots", "read_panel_lines"]
 
 MOST_IN_LINE = 40
-_NUMBERED = re.compile(r"(.*?)(\d{1,6})")
-_RATING = re.compile(r"\d+([.,]\d+)?\s*A?", re.IGNORECASE)
+_NUMBERED = re.compile(r"(.*?)([0-9]{1,6})")
+_RATING = re.compile(r"[0-9]+([.,][0-9]+)?\s*A?", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)

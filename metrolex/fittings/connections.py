@@ -265,7 +265,7 @@ def _fold(name: str) -> str:
 
 def _metric(folded: str) -> Connection | None:
     """A metric thread outside the table, by its diameter and an ISO 261 pitch that suits it; tap drill by ISO 2306's rule."""
-    match = re.fullmatch(r"m(\d{1,2}(?:\.5)?)x(\d(?:\.\d{1,2})?)", folded)
+    match = re.fullmatch(r"m([0-9]{1,2}(?:\.5)?)x([0-9](?:\.[0-9]{1,2})?)", folded)
     if match is None:
         return None
     major, pitch = float(match[1]), float(match[2])

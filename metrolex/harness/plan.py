@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from metrolex.characters import whole_number
 from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
@@ -210,5 +211,5 @@ class _Layer:
 
 
 def _next_number(letter: str, ids: list[str]) -> int:
-    numbers = [int(key[1:]) for key in ids if key.startswith(letter) and key[1:].isdigit()]
+    numbers = [n for key in ids if key.startswith(letter) and (n := whole_number(key[1:])) is not None]
     return max(numbers, default=0) + 1

@@ -72,16 +72,7 @@ class MeasuringChain:
     @property
     def alarm(self) -> Alarm:
         """The alarm as it is set. Raises BadInput where its levels cross."""
-        behaviour = self.behaviour
-        return Alarm(
-            self.warn_low,
-            self.warn_high,
-            behaviour.delay_s,
-            behaviour.hysteresis,
-            behaviour.by_rpm,
-            behaviour.inhibit_rpm,
-            behaviour.start_s,
-        )
+        return AlarmLevels(self.warn_low, self.warn_high, self.behaviour).alarm
 
 
 def joined(channel: Channel, source: Source | None, readout: Readout | None) -> MeasuringChain:

@@ -10,6 +10,7 @@ from metrolex.intake import AnyNumber, Key, Limits, NonNegative
 from metrolex.job.counting import EngineSetting, RoadSetting, ShiftPlan, TaughtGear
 from metrolex.job.words import Word
 from metrolex.senders.curves import Point, sort_points
+from metrolex.warning.alarm import Alarm
 
 __all__ = ["AlarmBehaviour", "AlarmLevels", "Readout", "Scaling"]
 
@@ -58,6 +59,23 @@ class AlarmLevels:
     low: AnyNumber | None = None
     high: AnyNumber | None = None
     behaviour: AlarmBehaviour = field(default=AlarmBehaviour())
+
+    def __post_init__(self) -> None:
+        _ = self.alarm  # levels that cross are refused wherever they come from
+
+    @property
+    def alarm(self) -> Alarm:
+        """The alarm as it is set. Raises BadInput where its levels cross."""
+        behaviour = self.behaviour
+        return Alarm(
+            self.low,
+            self.high,
+            behaviour.delay_s,
+            behaviour.hysteresis,
+            behaviour.by_rpm,
+            behaviour.inhibit_rpm,
+            behaviour.start_s,
+        )
 
 
 @dataclass(frozen=True, slots=True)

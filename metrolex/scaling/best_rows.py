@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.errors import BadInput
+from metrolex.limits import limit
 from metrolex.scaling.grid_rows import rows_on_grid
 from metrolex.scaling.settle import settled
 from metrolex.scaling.task import Row, Task, bend_of, multiple, to_step
@@ -94,6 +95,7 @@ def _task(
         raise BadInput("x_range", list(x_range), "two rising numbers")
     if x_step > high - low:
         raise BadInput("x_step", x_step, f"a step no coarser than the range, {high - low:g}")
+    _refuse_finer("x_step", x_step, high - low)
     inside = [x for x in knots if low < x < high]
     even = np.linspace(low, high, _SAMPLES)
     bend = bend_of(even, law(even), np.ones_like(even))
@@ -107,12 +109,24 @@ def _task(
         raise BadInput(
             "y_step", y_step, f"a step no coarser than the readings' span, {float(y.max() - y.min()):g}"
         )
+    _refuse_finer("y_step", y_step, float(y.max() - y.min()))
     first = _end(low, x_step, reach, outward=-1)
     last = _end(high, x_step, reach, outward=1)
     counts = np.ones_like(x) if weight is None else np.asarray(weight(x), dtype=np.float64)
     off_chord = np.abs(y - np.interp(x, x[[0, -1]], y[[0, -1]]))
     straight = off_chord.max() <= _STRAIGHT * float(y.max() - y.min())
     return Task(law, x, y, counts, first, last, x_step, y_step, 2 if straight else points, *limits)
+
+
+def _refuse_finer(field: str, step: float, span: float) -> None:
+    most = limit("rows", "steps_in_range")
+    if step and span / step > most:
+        raise BadInput(
+            field,
+            step,
+            f"0 for any, or a step of {span / most:.2g} or more",
+            f"A step of {step:g} is finer than any display takes: the range has {span / step:.0f} of them, {most:.0f} are the most.",
+        )
 
 
 def _end(x: float, step: float, reach: tuple[float, float], outward: int) -> float:

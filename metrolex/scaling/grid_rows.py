@@ -22,6 +22,10 @@ Array = NDArray[np.float64]
 _CANDIDATES = 260
 _SAMPLES = 520
 _ACROSS = 8  # places across half the bound where y has no step
+_MOST_ACROSS = (
+    128  # places across the whole of it where y has one: of finer steps only every so many are tried
+)
+_MOST_CROSSINGS = 160
 _ROUNDS = 12
 
 
@@ -89,10 +93,11 @@ def _columns(task: Task, free: tuple[Row, ...]) -> Array:
 
 def _crossings(task: Task) -> list[float]:
     """x at which the law passes a multiple of the step of y: a row there is exact."""
-    levels = np.arange(math.ceil(task.y.min() / task.y_step), math.floor(task.y.max() / task.y_step) + 1)
+    first, last = math.ceil(task.y.min() / task.y_step), math.floor(task.y.max() / task.y_step)
+    levels = np.arange(first, last + 1, max((last - first) // _MOST_CROSSINGS, 1))
     if not (np.diff(task.y) > 0).all() and not (np.diff(task.y) < 0).all():
         return []
-    levels = levels[:: max(len(levels) // 160, 1)] * task.y_step
+    levels = levels * task.y_step
     order = 1 if task.y[0] < task.y[-1] else -1
     return np.interp(levels, task.y[::order], task.x[::order]).tolist()  # type: ignore[no-any-return]
 
@@ -110,9 +115,10 @@ def _field(task: Task, columns: Array, bound: float) -> _Field:
         return _Field(columns, at - room.max(), room.max() / _ACROSS, 2 * _ACROSS + 1)
     beyond = (columns < task.x[0]) | (columns > task.x[-1])
     room = np.where(beyond, room + 2 * task.y_step, room)
-    base = np.ceil((at - room) / task.y_step - 1e-9) * task.y_step
-    height = int(np.floor(2 * room.max() / task.y_step + 1e-9)) + 1
-    return _Field(columns, base, task.y_step, height)
+    step = task.y_step * max(math.ceil(2 * room.max() / task.y_step / _MOST_ACROSS), 1)
+    base = np.ceil((at - room) / step - 1e-9) * step
+    height = int(np.floor(2 * room.max() / step + 1e-9)) + 1
+    return _Field(columns, base, step, height)
 
 
 def _reach(task: Task, columns: Array, at: NDArray[np.int64], bound: float) -> tuple[Row, ...] | None:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
-from metrolex.intake import AnyNumber, Positive, Temperature, Text
+from metrolex.intake import AnyNumber, Limits, Text
 from metrolex.senders.thermocouple import emf_mv, range_degc
 
 __all__ = [
@@ -88,9 +88,9 @@ class _Thermistor:
 class BetaCurve(_Thermistor):
     """A thermistor by one resistance and its beta: R = R0 exp(beta (1/T - 1/T0)), T in kelvin."""
 
-    r0_ohm: Positive
-    beta_k: Positive
-    t0_degc: Temperature = 25.0
+    r0_ohm: Annotated[float, Limits(low=1e-3, high=1e9)]
+    beta_k: Annotated[float, Limits(low=100, high=20_000)]
+    t0_degc: Annotated[float, Limits(low=-60, high=400)] = 25.0
     x_range: tuple[AnyNumber, AnyNumber] | None = None
     kind: Literal["beta"] = "beta"
 
@@ -104,9 +104,9 @@ class BetaCurve(_Thermistor):
 class SteinhartHartCurve(_Thermistor):
     """A thermistor by 1/T = a + b ln R + c (ln R)^3, T in kelvin, R in ohm."""
 
-    a: AnyNumber
-    b: AnyNumber
-    c: AnyNumber
+    a: Annotated[float, Limits(low=-1, high=1)]
+    b: Annotated[float, Limits(low=1e-6, high=1)]
+    c: Annotated[float, Limits(low=0, high=1)]
     x_range: tuple[AnyNumber, AnyNumber] | None = None
     kind: Literal["steinhart_hart"] = "steinhart_hart"
 

@@ -8,6 +8,7 @@ import io
 import numpy as np
 
 from metrolex.errors import BadInput
+from metrolex.series.bounds import few_enough, longest_stretch, short_enough
 from metrolex.series.series import Series
 
 __all__ = ["read_columns"]
@@ -19,7 +20,7 @@ def read_columns(text: str, name: str, unit: str, field: str) -> Series:
     A decimal comma is read where the columns are not parted by commas. Raises BadInput at ``field``.
     """
     wanted = f"two columns: seconds and {unit}"
-    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
+    lines = [line for line in few_enough(text, field).lstrip("\ufeff").splitlines() if line.strip()]
     if not lines:
         raise BadInput(field, "", wanted, f"The recording of the {field} {name} is empty.")
     mark = next((m for m in ("\t", ";", ",") if m in lines[-1]), " ")
@@ -38,13 +39,17 @@ def read_columns(text: str, name: str, unit: str, field: str) -> Series:
     if len(rows) < 2:
         raise BadInput(field, len(rows), "two rows or more")
     seconds, column = np.array(rows).T
+    part, leaps = longest_stretch(seconds)
+    seconds, column = short_enough(seconds[part], field), column[part]
     try:
-        return Series(seconds - seconds[0], {name: column}, {name: unit})
+        return Series(seconds - seconds[0], {name: column}, {name: unit}, leaps)
     except BadInput as fault:
         raise BadInput(field, fault.value, fault.allowed) from None
 
 
 def _values(cells: list[str], mark: str) -> tuple[float, float] | None:
+    if not all(cell.isascii() for cell in cells):
+        return None
     try:
         values = [float(cell.replace(",", ".") if mark != "," else cell) for cell in cells]
     except ValueError:

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.findings import Finding
+from metrolex.series.bounds import longest_stretch, short_enough
 from metrolex.series.series import Array, Series
 
 __all__ = ["BROKEN", "NO_FIX", "NO_PLACE", "NO_SPEED", "NO_TIME", "Gathered"]
@@ -49,8 +50,10 @@ class Gathered:
     def cleaned(self) -> Series:
         """Time from the start, doubles and jumps out, with a finding for what was left out."""
         times, speeds = np.array(self.times), np.array(self.speeds)
-        keep = np.concatenate([[True], np.diff(times) > 0])
-        times, speeds = times[keep], speeds[keep]
+        part, leaps = longest_stretch(times)
+        times, speeds = times[part], speeds[part]
+        keep = np.concatenate([[True], times[1:] > np.maximum.accumulate(times)[:-1]])
+        times, speeds = short_enough(times[keep], "recording"), speeds[keep]
         jumps = _jumps(times, speeds)
         times, speeds = times[~jumps], speeds[~jumps]
         findings = [
@@ -65,6 +68,7 @@ class Gathered:
             findings.append(
                 Finding("caution", "gps_jumps", "recording", words, f"{int(jumps.sum())} points", remedy)
             )
+        findings.extend(leaps)
         return Series(times - times[0], {"speed": speeds}, {"speed": "km/h"}, tuple(findings))
 
 

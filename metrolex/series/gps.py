@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from metrolex.errors import BadInput
+from metrolex.series.bounds import few_enough
 from metrolex.series.gpx import read_gpx
 from metrolex.series.nmea import read_nmea
 from metrolex.series.series import Series
@@ -15,7 +16,7 @@ def read_gps(text: str) -> Series:
 
     Raises BadInput (field ``recording``) for neither, without a fix, or without time.
     """
-    start = text.lstrip("\ufeff \t\r\n")[:400]
+    start = few_enough(text, "recording").lstrip("\ufeff \t\r\n")[:400]
     if start.startswith("<"):
         found = read_gpx(text)
         kind = "GPX"

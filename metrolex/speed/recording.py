@@ -42,7 +42,9 @@ def drive_of(gps_text: str, shown_text: str) -> RecordedDrive:
             "steady stretches of 6 s or more",
             "No stretch was steady for 6 s above 20 km/h in both recordings.",
         )
-    left_out = " ".join(f"{finding.reason} ({finding.figure})" for finding in true.findings)
+    left_out = " ".join(
+        f"{finding.reason} ({finding.figure})" for finding in (*true.findings, *shown.findings)
+    )
     words = f"{len(runs)} steady stretches; the shown speed comes {lag:+.1f} s after GPS. {left_out}"
     return RecordedDrive(runs, words.strip())
 

@@ -16,20 +16,20 @@ from metrolex.tables import load_table
 
 __all__ = ["Tyre", "circumference_m", "read_tyre", "roll_out_m"]
 
-_LOAD_AND_SPEED = r"(?:\s*(?P<load>\d{2,3})(?:/\d{2,3})?\s*(?P<speed>[A-HJ-NP-WY]))?"
+_LOAD_AND_SPEED = r"(?:\s*(?P<load>[0-9]{2,3})(?:/[0-9]{2,3})?\s*(?P<speed>[A-HJ-NP-WY]))?"
 _MARKS = r"(?:\s*(?:TL|TT|M/?C|LT|C|XL|RF|WW|M\+S))*"
 _CONSTRUCTION = r"(?:Z?R|B|-|D)"
 _METRIC = re.compile(
-    rf"^(?:P|LT)?\s*(?P<width>\d{{2,3}})\s*/\s*(?P<aspect>\d{{2,3}})\s*(?P<build>{_CONSTRUCTION})\s*(?P<rim>\d{{1,2}}(?:\.\d)?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
+    rf"^(?:P|LT)?\s*(?P<width>[0-9]{{2,3}})\s*/\s*(?P<aspect>[0-9]{{2,3}})\s*(?P<build>{_CONSTRUCTION})\s*(?P<rim>[0-9]{{1,2}}(?:\.[0-9])?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
 )
 _FULL = re.compile(
-    rf"^(?P<width>\d{{3}})\s*(?P<build>R|-)\s*(?P<rim>\d{{1,2}}(?:\.\d)?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
+    rf"^(?P<width>[0-9]{{3}})\s*(?P<build>R|-)\s*(?P<rim>[0-9]{{1,2}}(?:\.[0-9])?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
 )
 _FLOTATION = re.compile(
-    rf"^(?P<overall>\d{{2}}(?:\.\d+)?)\s*[X×]\s*(?P<width>\d{{1,2}}(?:\.\d+)?)\s*(?P<build>R|-|B|D)\s*(?P<rim>\d{{1,2}}(?:\.\d)?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
+    rf"^(?P<overall>[0-9]{{2}}(?:\.[0-9]+)?)\s*[X×]\s*(?P<width>[0-9]{{1,2}}(?:\.[0-9]+)?)\s*(?P<build>R|-|B|D)\s*(?P<rim>[0-9]{{1,2}}(?:\.[0-9])?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
 )
 _INCH = re.compile(
-    rf"^(?P<width>\d{{1,2}}\.\d{{1,2}})\s*(?P<build>-|R|B|[SHV](?:R|B)?|X|×)\s*(?P<rim>\d{{1,2}}(?:\.\d)?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
+    rf"^(?P<width>[0-9]{{1,2}}\.[0-9]{{1,2}})\s*(?P<build>-|R|B|[SHV](?:R|B)?|X|×)\s*(?P<rim>[0-9]{{1,2}}(?:\.[0-9])?){_MARKS}{_LOAD_AND_SPEED}{_MARKS}$"
 )
 _PATTERNS = {"metric": _METRIC, "full profile": _FULL, "flotation": _FLOTATION, "inch": _INCH}
 

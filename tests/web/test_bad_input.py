@@ -124,7 +124,7 @@ FORMS = [
     ("scaling/curve/", CURVE | {"points": "0 60\n5 20"}, "points", "above 0"),
     ("scaling/curve/", CURVE | {"points": "577 60 3"}, "points", "Line 1: expected two numbers"),
     ("scaling/curve/", CURVE | {"kind": "magic"}, "kind", "available choices"),
-    ("scaling/curve/", CURVE | {"kind": "beta", "r0_ohm": "-2200", "beta_k": "3600"}, "r0_ohm", "above 0"),
+    ("scaling/curve/", CURVE | {"kind": "beta", "r0_ohm": "-2200", "beta_k": "3600"}, "r0_ohm", "from 0.001"),
     ("scaling/curve/", CURVE | {"kind": "beta", "r0_ohm": "2200"}, "r0_ohm", "beta_k"),
     ("scaling/curve/", CURVE | {"points": "1 2\n" * 40_000}, "points", "at most 150000"),
     ("scaling/table/", TABLE | {"table": "577 60\n577 61"}, "table", "Two points stand"),

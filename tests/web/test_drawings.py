@@ -10,14 +10,17 @@ import pytest
 
 from metrolex.feeds.classify import classify_circuits
 from metrolex.harness.runs import plan_run
-from metrolex.job import KEY_STATES, State
+from metrolex.intake import dump, read
+from metrolex.job import KEY_STATES, Job, State
 from metrolex.senders import TableCurve
 from metrolex.twin import build, solve
+from metrolex.twin.carry import carry_over
+from tests.core.test_carry import ASIDE
 from tests.jobs import small_job, van, with_chain, with_part
 from workbench.drawing import WIRE_PAINT, Drawing, wire_paint
 from workbench.feeds.drawings import panel_drawing
 from workbench.harness.drawings import run_drawing
-from workbench.harness.wiring_drawing import wiring_diagram
+from workbench.harness.wiring_drawing import wiring_diagram, wiring_svg
 from workbench.scaling.bench.drawing import scaling_drawing
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -145,3 +148,13 @@ def test_wire_colours_have_codes_and_the_unknown_is_grey():
     assert all(len(code) == 2 for code in WIRE_PAINT)
     assert wire_paint("rd") == WIRE_PAINT["RD"]
     assert wire_paint("?") == WIRE_PAINT["GY"]
+
+
+@pytest.mark.parametrize("words", ASIDE)
+def test_a_diagram_handed_on_is_the_one_that_would_be_drawn(words):
+    before = van()
+    wiring_svg(build(before), State("run"))
+    after = ASIDE[words](before)
+    assert carry_over(before, after)
+    anew = read(Job, dump(after))
+    assert wiring_svg(build(after), State("run")) == wiring_svg(build(anew), State("run"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth.backends import ModelBackend
 
 from workbench.accounts.models import Membership, User
@@ -21,3 +22,7 @@ class WorkshopBackend(ModelBackend):
             return None
         person.member = found
         return person
+
+    def user_can_authenticate(self, user: Any) -> bool:
+        """Not for the demo's person outside the demo: their password is printed."""
+        return super().user_can_authenticate(user) and not (user.is_demo and settings.DEMO_LOGIN is None)

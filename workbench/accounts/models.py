@@ -17,8 +17,12 @@ class Workshop(models.Model):
 
 
 class User(AbstractUser):
-    """A person who logs in. ``member`` is their place in the workshop they work for, as the login found it."""
+    """A person who logs in. ``member`` is their place in the workshop they work for, as the login found it.
 
+    The demo's person, whose password stands on the log-in page, is marked: outside the demo's settings nobody logs in as them.
+    """
+
+    is_demo = models.BooleanField(default=False, db_default=False)
     member: Membership | None = None
 
 

@@ -1,14 +1,12 @@
 """Log in, log out."""
 
-from django.contrib.auth.views import LoginView, LogoutView
+from django.contrib.auth.views import LogoutView
 from django.urls import path
+
+from workbench.accounts.views import LogIn
 
 app_name = "accounts"
 urlpatterns = [
-    path(
-        "log-in/",
-        LoginView.as_view(template_name="accounts/login.html", redirect_authenticated_user=True),
-        name="login",
-    ),
+    path("log-in/", LogIn.as_view(), name="login"),
     path("log-out/", LogoutView.as_view(), name="logout"),
 ]

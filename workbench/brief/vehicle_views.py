@@ -27,7 +27,7 @@ BRIEF_FIELDS = ("owner", "wants", "hours_left", "waits_for")
 STATE_FIELDS = ("rest_v", "charging_v", "cranking_v")
 
 
-@require_http_methods(["GET", "POST"])
+@require_http_methods(["GET", "HEAD", "POST"])
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Vehicle, owner, wants, electrical supply, what is shown."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from metrolex.acts import brief as acts
 from metrolex.brief.planner import aims, needs_of, propose, sources_for
@@ -22,7 +22,7 @@ from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
-@require_GET
+@require_safe
 @page_of_job
 def plan(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What the owner fears or wants, the channels it takes, where each signal comes from."""
@@ -79,7 +79,7 @@ def answer(request: Request, job: int) -> HttpResponse:
     return act(request, job, lambda before: acts.answer(before, word, there), "brief:plan")
 
 
-@require_http_methods(["GET", "POST"])
+@require_http_methods(["GET", "HEAD", "POST"])
 @page_of_job
 def survey(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The vehicle before anyone touches it, and the same look at handover."""
@@ -111,7 +111,7 @@ def _with_survey(job: Job, form: SurveyForm) -> Job:
     return acts.measure_vehicle(acts.set_survey(job, data), form.volts(), data["day"])
 
 
-@require_GET
+@require_safe
 @page_of_job
 def cluster(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What the factory cluster tells, and where each of it will come from."""
@@ -160,7 +160,7 @@ def cluster_item(request: Request, job: int) -> HttpResponse:
     return act(request, job, lambda before: acts.set_cluster(before, key, comes_from, how), "brief:cluster")
 
 
-@require_GET
+@require_safe
 @page_of_job
 def shopping(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What the job needs against what is at hand."""
@@ -208,7 +208,7 @@ def kit(request: Request, job: int) -> HttpResponse:
     return _shopping(request, record, look_for(request, record), form)
 
 
-@require_GET
+@require_safe
 def shopping_csv(request: Request, job: int) -> HttpResponse:
     """The list as CSV, one row a thing."""
     record = record_for(request, job)

@@ -7,7 +7,7 @@ from typing import TypedDict
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import feeds as acts
 from metrolex.errors import BadInput
@@ -28,7 +28,7 @@ class LightRow(TypedDict):
     form: LightingForm
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Every display through the scenes, and the remedies tried on them."""

@@ -6,7 +6,7 @@ from typing import TypedDict
 
 from django.http import HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import feeds as acts
 from metrolex.feeds.check import proved_for_meter
@@ -21,7 +21,7 @@ from workbench.jobs.pages import act, kept, look_for, page_of_job, record_for, s
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The ground points and the ground plan of the senders."""

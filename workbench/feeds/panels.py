@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.http import HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import feeds as acts
 from workbench.feeds.forms import CircuitForm, LayOutForm, PanelForm
@@ -15,7 +15,7 @@ from workbench.jobs.pages import act, kept, look_for, page_of_job, record_for, s
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The whole place."""

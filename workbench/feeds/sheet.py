@@ -9,7 +9,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.template.loader import render_to_string
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 from django_htmx.http import trigger_client_event
 
 from metrolex.acts import feeds as acts
@@ -63,7 +63,7 @@ def _cell(request: Request, job: int, key: str, state: str, edit: Callable[[Job]
     return answer if error else trigger_client_event(answer, "job-changed")
 
 
-@require_GET
+@require_safe
 @page_of_job
 def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All that hangs on the sheet: classes, panels, taps, stages, findings."""

@@ -6,7 +6,7 @@ from typing import cast
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import feeds as acts
 from metrolex.job import Need
@@ -19,7 +19,7 @@ from workbench.jobs.pages import act, kept, look_for, page_of_job, record_for
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def tap_more(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """One tap opened, fetched when it is: a page of all of them is heavy."""

@@ -34,7 +34,7 @@ from metrolex.scaling.reading import ends
 from metrolex.twin import solve
 from metrolex.twin.error_budget import channel_budget
 from workbench.harness.wires import WireRow, cut_list
-from workbench.harness.wiring_drawing import wiring_diagram
+from workbench.harness.wiring_drawing import wiring_svg
 from workbench.jobs.look import Look
 
 __all__ = ["book_of"]
@@ -104,7 +104,7 @@ def book_of(look: Look) -> Book:
         "channels": [_channel(look, row) for row in look.rows],
         "fuse_card": [_fuse(job, tap) for tap in job.taps],
         "wires": cut_list(still),
-        "wiring": wiring_diagram(job, still).safe(),
+        "wiring": wiring_svg(look.network, still.state),
         "wiring_state": still.state,
         "judged": judge_all(look.network),
         "stops": [f for f in look.standing if f.grade == "stop"],

@@ -12,7 +12,7 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from metrolex.jobfile import job_to_text
 from workbench.handover.book import book_of
@@ -23,21 +23,21 @@ from workbench.pdf import pdf_of
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What there is to take away, and the book as it prints."""
     return show_page(request, "handover/show.html", record, look, "handover", **_book(request, record, look))
 
 
-@require_GET
+@require_safe
 @page_of_job
 def book(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The book alone, to print from the browser."""
     return render(request, "handover/book.html", _alone(request, record, look))
 
 
-@require_GET
+@require_safe
 @page_of_job
 def book_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The book as PDF."""
@@ -46,7 +46,7 @@ def book_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return HttpResponse(pdf_of(html), content_type="application/pdf", headers=headers)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def job_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The whole job as a file."""

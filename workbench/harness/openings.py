@@ -6,7 +6,7 @@ from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
@@ -21,7 +21,7 @@ from workbench.jobs.pages import act, carry_out, look_for, page_at, page_of_job,
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Every opening in cross-section."""

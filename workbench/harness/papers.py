@@ -7,12 +7,12 @@ from typing import Any
 from django.http import HttpResponse
 from django.template.loader import render_to_string
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from metrolex.harness.cut_list import cut_list, label_for, purchases
 from metrolex.twin.point import facts_of
 from workbench.harness import wires
-from workbench.harness.wiring_drawing import wiring_diagram
+from workbench.harness.wiring_drawing import wiring_diagram, wiring_svg
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import page_of_job, show_page
@@ -21,21 +21,21 @@ from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
-@require_GET
+@require_safe
 @page_of_job
 def diagram(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The wiring diagram with its volts; ``?node=`` asks for one point of it."""
     node = request.GET.get("node", "")
     context: dict[str, Any] = {
         "tab": "diagram",
-        "drawing": wiring_diagram(look.job, look.solved, clickable=True).safe(),
+        "drawing": wiring_svg(look.network, look.state, clickable=True),
         "wires": wires.cut_list(look.solved),
         "facts": facts_of(look.network, look.state, node) if node else None,
     }
     return show_page(request, "harness/diagram.html", record, look, "harness", **context)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def diagram_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The diagram as an SVG file."""
@@ -46,14 +46,14 @@ def diagram_file(request: Request, record: JobRecord, look: Look) -> HttpRespons
     )
 
 
-@require_GET
+@require_safe
 @page_of_job
 def diagram_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The diagram on one sheet of paper, with the cut list behind it."""
     context = {
         "job": look.job,
         "state": look.state,
-        "drawing": wiring_diagram(look.job, look.solved).safe(),
+        "drawing": wiring_svg(look.network, look.state),
         "wires": wires.cut_list(look.solved),
     }
     return _file(
@@ -63,7 +63,7 @@ def diagram_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse
     )
 
 
-@require_GET
+@require_safe
 @page_of_job
 def cut_list_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The cut list as CSV."""
@@ -104,7 +104,7 @@ def cut_list_file(request: Request, record: JobRecord, look: Look) -> HttpRespon
     return csv_answer(f"{record.name or 'job'} cut list", head, rows)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def reels_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What to buy, as CSV."""
@@ -126,7 +126,7 @@ def reels_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     )
 
 
-@require_GET
+@require_safe
 @page_of_job
 def labels(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Labels for both ends of every wire, as a sheet to print."""

@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import plan as acts
 from metrolex.errors import BadInput
@@ -41,7 +41,7 @@ from workbench.jobs.pages import (
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The plan with one run in hand."""
@@ -240,7 +240,7 @@ def _saved(
     return show_page(request, "harness/plan.html", record, look, "harness", 422, **context)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def edit(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The page with one way or zone in its form."""
@@ -285,7 +285,7 @@ def zone_remove(request: Request, job: int) -> HttpResponse:
     )
 
 
-@require_GET
+@require_safe
 @page_of_job
 def plan_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The plan as an SVG file."""

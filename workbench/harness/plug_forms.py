@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 from django.core.exceptions import ValidationError
 
+from metrolex.characters import whole_number
 from metrolex.job import Bus, Connector, Display, Job, Pin
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE
 from metrolex.tables import load_table
@@ -81,11 +82,12 @@ class PlugForm(forms.Form):
 
 
 def _cavity(words: list[str], number: int) -> dict[str, Any]:
-    if len(words) < 3 or not words[1].isdigit() or not words[2].isdigit():
+    at = [whole_number(word) for word in words[1:3]]
+    if len(at) < 2 or None in at:
         raise ValidationError(
             f"Line {number}: expected pin, row, column, colour, function; got '{' '.join(words)[:60]}'."
         )
-    pin, row, column, *rest = words
+    pin, rest = words[0], words[3:]
     colour, stripe = "", ""
     colours = load_table("colours")
     if rest:
@@ -109,8 +111,8 @@ def _cavity(words: list[str], number: int) -> dict[str, Any]:
     function = said.strip().lower()
     return {
         "pin": pin,
-        "row": int(row),
-        "column": int(column),
+        "row": at[0],
+        "column": at[1],
         "colour": colour,
         "stripe": stripe,
         "switched": switched,

@@ -8,10 +8,10 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.utils.safestring import SafeString
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import plugs as acts
-from metrolex.bus.description import read_description
+from metrolex.apart import done_apart
 from metrolex.bus.pair import PairVerdict, judge_pair, longest_stub_m, signals_for
 from metrolex.errors import BadInput
 from metrolex.harness.colours import colour_words
@@ -29,7 +29,7 @@ from workbench.request import Request
 from workbench.sheets import csv_answer
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The whole place."""
@@ -252,7 +252,7 @@ def bus_save(request: Request, job: int) -> HttpResponse:
             signals = None
             if clean["file"]:
                 name, text = clean["file"]
-                signals = read_description(text)
+                signals = done_apart("description", text)
             facts = {field: clean[field] for field in ("pair_ohm", "stub_m", "bitrate_kbit")}
             if signals is not None:
                 facts |= {"signals": signals, "description": name[:120]}
@@ -273,7 +273,7 @@ def signal(request: Request, job: int) -> HttpResponse:
     return act(request, job, lambda before: acts.choose_signal(before, key, name), "harness:plugs")
 
 
-@require_GET
+@require_safe
 @page_of_job
 def pins_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The pin-out of every display as CSV."""

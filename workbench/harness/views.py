@@ -9,7 +9,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.safestring import SafeString
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
@@ -32,7 +32,7 @@ from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, page_o
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Runs and the cut list."""
@@ -42,7 +42,7 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "harness/show.html", record, look, "harness", **context)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def wire_form(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The form of one wire, fetched when it is opened: a page of all of them is heavy."""

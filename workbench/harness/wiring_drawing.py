@@ -4,21 +4,30 @@ from __future__ import annotations
 
 from urllib.parse import urlencode
 
+from django.utils.safestring import SafeString
+
 from metrolex.circuit.elements import Name
 from metrolex.harness.diagram import SENDER_W, Box, Layout, Net, Spot, lay_out, left_pins, right_pins
-from metrolex.job import Conductor, Display, End, Job, Pin, Sender, Tap
+from metrolex.job import Conductor, Display, End, Job, Pin, Sender, State, Tap
 from metrolex.topology import topology_of
-from metrolex.twin import Solved, addresses
+from metrolex.twin import Network, Solved, addresses, solve
 from metrolex.twin.addresses import printed
 from metrolex.twin.build import is_live
+from metrolex.twin.kept import once_per_circuit
 from workbench.drawing import ACT, INK, QUIET, Drawing
 
-__all__ = ["wiring_diagram"]
+__all__ = ["wiring_diagram", "wiring_svg"]
 
 
 def wiring_diagram(job: Job, solved: Solved, *, clickable: bool = False) -> Drawing:
     """Feeds left, displays centre, senders right, ground rail at the bottom; a click on a point asks for its facts."""
     return _Diagram(job, solved, clickable).draw()
+
+
+@once_per_circuit
+def wiring_svg(network: Network, state: State, *, clickable: bool = False) -> SafeString:
+    """The diagram in one state, drawn once for a circuit."""
+    return wiring_diagram(network.job, solve(network, state), clickable=clickable).safe()
 
 
 class _Diagram:
@@ -27,7 +36,7 @@ class _Diagram:
     def __init__(self, job: Job, solved: Solved, clickable: bool) -> None:
         self.job, self.solved, self.clickable = job, solved, clickable
         self.at: Layout = lay_out(job)
-        title = f"Wiring of {job.name}, {solved.state.words()}"
+        title = f"Wiring of {job.vehicle.name}, {solved.state.words()}"
         self.sheet = Drawing(self.at.width, self.at.height, title, "drawing wiring", holds_links=clickable)
         self.names = printed(solved.solution.potentials)
         self.wired = topology_of(job).ends

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from metrolex.characters import whole_number
+
 __all__ = ["Seen"]
 
 
@@ -18,9 +20,8 @@ class Seen:
     def of(text: str) -> Seen | None:
         """What a form posts: '5', or '5.7' once told of version 7; None for anything else."""
         version, _, told = text.partition(".")
-        if not (version.isascii() and version.isdigit() and len(text) < 20):
-            return None
-        return Seen(int(version), int(told) if told.isascii() and told.isdigit() else 0)
+        seen = whole_number(version)
+        return None if seen is None else Seen(seen, whole_number(told) or 0)
 
     def __str__(self) -> str:
         return f"{self.version}.{self.told}" if self.told else f"{self.version}"

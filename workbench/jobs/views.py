@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from django.contrib import messages
 from django.http import HttpResponse, HttpResponseBadRequest
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import waivers
 from metrolex.check.stages import next_action
@@ -20,7 +20,7 @@ from workbench.jobs.state import set_state
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def board(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The chain board: the home of a job."""

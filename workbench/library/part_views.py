@@ -7,8 +7,9 @@ from typing import Any
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
+from metrolex.characters import whole_number
 from metrolex.errors import BadInput
 from metrolex.job import Sender
 from metrolex.quantities import unit_words
@@ -20,7 +21,7 @@ from workbench.library import parts
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 def senders(request: Request) -> HttpResponse:
     """All senders with their curves."""
     rows = [
@@ -30,7 +31,7 @@ def senders(request: Request) -> HttpResponse:
     return render(request, "library/senders.html", {"rows": rows, "q": _words(request), "kind": "sender"})
 
 
-@require_GET
+@require_safe
 def displays(request: Request) -> HttpResponse:
     """All displays with their inputs and menus."""
     rows = _found(request, parts.displays_of(request.workshop))
@@ -83,7 +84,7 @@ def _short(value: float) -> str:
 def keep(request: Request) -> HttpResponse:
     """A sender or display of one of the workshop's jobs, kept under a name."""
     number = request.POST.get("job", "")
-    record = record_for(request, int(number) if number.isdigit() else 0)
+    record = record_for(request, whole_number(number) or 0)
     kind, key = request.POST.get("kind", ""), request.POST.get("part", "")
     job = JOBS.job_of(record)
     part = job.sender(key) if kind == "sender" else job.display(key) if kind == "display" else None

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.errors import BadInput
 from workbench.accounts.models import Workshop
@@ -18,7 +18,7 @@ from workbench.library.forms import FittingForm, StockForm
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 def fittings(request: Request) -> HttpResponse:
     """All fittings, own ones first."""
     return _page(request, FittingForm(), 200)

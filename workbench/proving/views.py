@@ -9,7 +9,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 from django_htmx.http import trigger_client_event
 
 from metrolex.acts import proving as acts
@@ -32,7 +32,7 @@ from workbench.request import Request
 from workbench.sheet_cell import SheetCell, reading_typed
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All tests in the state the key switch stands at."""
@@ -40,7 +40,7 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "proving/show.html", record, look, "proving", **_context(look, asked))
 
 
-@require_GET
+@require_safe
 @page_of_job
 def faults(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What each likely fault of one channel would show, fetched when it is opened."""
@@ -177,7 +177,7 @@ def seen(request: Request, job: int) -> HttpResponse:
     return answer if error else trigger_client_event(answer, "job-changed")
 
 
-@require_GET
+@require_safe
 @page_of_job
 def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All that hangs on what was seen: the states, the stages, the findings."""
@@ -192,7 +192,7 @@ def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     )
 
 
-@require_GET
+@require_safe
 @page_of_job
 def lamp(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What a test lamp on one connector shows, and what it would with a poor leg."""

@@ -1,5 +1,6 @@
 """Settings common to demo, test and production."""
 
+import datetime
 from pathlib import Path
 
 import environ
@@ -35,7 +36,8 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "workbench.security.ContentSecurityPolicy",
+    "workbench.log.RequestLog",
+    "workbench.security.SafeHeaders",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -70,7 +72,13 @@ TEMPLATES = [
 FORM_RENDERER = "workbench.form_renderer.Renderer"
 
 DATABASES = {"default": {**env.db("DATABASE_URL", default="postgres://metrolex@127.0.0.1:5432/metrolex")}}
-DATABASES["default"]["OPTIONS"] = {"pool": {"min_size": 1, "max_size": 4}}
+# A connection is looked at before it is used, so that the first request after a restart of the database works; nobody waits longer than this for one.
+DATABASE_WAIT_S = 5
+DATABASES["default"]["CONN_HEALTH_CHECKS"] = True
+DATABASES["default"]["OPTIONS"] = {
+    "connect_timeout": DATABASE_WAIT_S,
+    "pool": {"min_size": 1, "max_size": 4, "timeout": DATABASE_WAIT_S},
+}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"
@@ -86,10 +94,16 @@ AUTH_PASSWORD_VALIDATORS = [
 LOGIN_URL = "accounts:login"
 LOGIN_REDIRECT_URL = "shelf:show"
 LOGOUT_REDIRECT_URL = "accounts:login"
+# Eight wrong passwords for one name from one address: that name waits there for some minutes. No name is closed elsewhere.
 AXES_FAILURE_LIMIT = 8
-AXES_COOLOFF_TIME = 0.25
+AXES_COOLOFF_TIME = datetime.timedelta(minutes=5)
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_CLIENT_IP_CALLABLE = "workbench.accounts.address.address_of"
+# An address that tried as many names is let in slowly, whatever the name.
+LOGIN_NAMES_MOST, LOGIN_PAUSE_S = 10, 20
+TRUSTED_PROXIES: list[str] = []
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -120,7 +134,13 @@ DEMO_LOGIN: tuple[str, str] | None = None
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"request": {"()": "workbench.log.WithRequest"}},
+    "formatters": {
+        "line": {
+            "format": "%(asctime)s %(levelname)s %(request_id)s workshop=%(workshop)s %(name)s: %(message)s"
+        }
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["request"], "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "axes": {"level": "WARNING"},

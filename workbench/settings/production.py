@@ -8,6 +8,8 @@ from workbench.settings.base import env
 SECRET_KEY = env("METROLEX_SECRET_KEY", default="")
 if len(SECRET_KEY) < 40 or SECRET_KEY.startswith("django-insecure"):
     raise ImproperlyConfigured("METROLEX_SECRET_KEY must be a secret of your own, 40 characters or more.")
+if len(set(SECRET_KEY)) < 12:
+    raise ImproperlyConfigured("METROLEX_SECRET_KEY repeats too few characters: draw it at random.")
 if env.bool("METROLEX_DEBUG", default=False) or env.bool("DEBUG", default=False):
     raise ImproperlyConfigured("Production does not run with debug on.")
 ALLOWED_HOSTS = env.list("METROLEX_ALLOWED_HOSTS", default=[])
@@ -20,5 +22,7 @@ CSRF_TRUSTED_ORIGINS = [f"https://{host.lstrip('.')}" for host in ALLOWED_HOSTS]
 SECURE_SSL_REDIRECT = True
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SECURE_HSTS_SECONDS = 31_536_000
-SECURE_HSTS_INCLUDE_SUBDOMAINS = True
-SECURE_HSTS_PRELOAD = True
+SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("METROLEX_HSTS_SUBDOMAINS", default=True)
+SECURE_HSTS_PRELOAD = env.bool("METROLEX_HSTS_PRELOAD", default=False)
+#: Addresses of the proxies whose X-Forwarded-For is believed.
+TRUSTED_PROXIES = env.list("METROLEX_TRUSTED_PROXIES", default=[])

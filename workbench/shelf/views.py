@@ -7,12 +7,12 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from metrolex.apart import done_apart
 from metrolex.errors import BadInput
 from metrolex.job import Brief, Identity, Job, Vehicle
 from metrolex.job.within import replaced_within
-from metrolex.jobfile import job_from_text
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS
 from workbench.jobs.door import create_job, import_job
 from workbench.jobs.fields import refuse
@@ -22,7 +22,7 @@ from workbench.request import Request
 from workbench.shelf.forms import JobFileForm, NewJobForm
 
 
-@require_GET
+@require_safe
 def show(request: Request) -> HttpResponse:
     """All jobs of the workshop, the one touched last first."""
     words = request.GET.get("q", "").replace("\0", "").strip()[:80]
@@ -30,7 +30,7 @@ def show(request: Request) -> HttpResponse:
     return render(request, "shelf/show.html", {"jobs": with_summaries(jobs[:200]), "q": words})
 
 
-@require_http_methods(["GET", "POST"])
+@require_http_methods(["GET", "HEAD", "POST"])
 def new(request: Request) -> HttpResponse:
     """A new job in one page."""
     form = NewJobForm(request.POST or None)
@@ -72,4 +72,5 @@ def _read_upload(upload: Any) -> Job:
         text = upload.read().decode("utf-8")
     except UnicodeDecodeError:
         raise BadInput("file", None, "UTF-8 text", "The file is not text: is it a job file?") from None
-    return job_from_text(text)
+    job: Job = done_apart("job", text)
+    return job

@@ -9,7 +9,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
@@ -30,13 +30,13 @@ from workbench.ports.section_drawing import section_drawing
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 def show(request: Request, job: int) -> HttpResponse:
     """The card of one place, to print."""
     return render(request, "ports/card.html", _card(request, job))
 
 
-@require_GET
+@require_safe
 def pdf(request: Request, job: int) -> HttpResponse:
     """The card as PDF."""
     context = _card(request, job)
@@ -83,7 +83,7 @@ def _card(request: Request, job: int) -> dict[str, Any]:
     }
 
 
-@require_GET
+@require_safe
 @page_of_job
 def fluids(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What runs out, what to have ready, what really went out and came back."""

@@ -8,7 +8,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
@@ -27,7 +27,7 @@ from workbench.ports.path_text import parts_text, read_parts, read_stretches, st
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All paths, drawn to scale, each with its form."""

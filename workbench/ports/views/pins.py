@@ -9,7 +9,7 @@ from typing import Any, TypedDict
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
@@ -54,7 +54,7 @@ from workbench.ports.section_drawing import section_drawing
 from workbench.request import Request
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The places for one channel, drawn along their path and compared."""
@@ -191,7 +191,7 @@ def _section(job: Job, channel: MeasuringChain, port: Port, sender: Sender | Non
         return None
 
 
-@require_GET
+@require_safe
 def verdict(request: Request, job: int) -> HttpResponse:
     """What a pin would be told at a distance: nothing is stored."""
     _, look, channel = at_channel(request, job)

@@ -8,7 +8,7 @@ from typing import Any
 from django.forms import Form
 from django.http import HttpResponse
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from metrolex.errors import BadInput
 from workbench.jobs.fields import refuse
@@ -17,7 +17,7 @@ from workbench.request import Request
 from workbench.scaling.bench import boost, road
 
 
-@require_GET
+@require_safe
 def gap(request: Request, job: int) -> HttpResponse:
     """The card of magnets and gap."""
     look = look_for(request, record_for(request, job))
@@ -30,7 +30,7 @@ def gap(request: Request, job: int) -> HttpResponse:
     )
 
 
-@require_GET
+@require_safe
 def tyres(request: Request, job: int) -> HttpResponse:
     """What other tyres would do to speed and odometer."""
     look = look_for(request, record_for(request, job))
@@ -45,7 +45,7 @@ def tyres(request: Request, job: int) -> HttpResponse:
     )
 
 
-@require_GET
+@require_safe
 def boost_of(request: Request, job: int) -> HttpResponse:
     """Boost of one absolute reading."""
     look = look_for(request, record_for(request, job))

@@ -7,7 +7,7 @@ from typing import Any, TypedDict
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils.safestring import SafeString
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from metrolex.check import Row
 from metrolex.errors import BadInput
@@ -37,7 +37,7 @@ from workbench.scaling.bench.drawing import scaling_drawing
 from workbench.scaling.forms import CurveForm, RowsForm, ScalingForm
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """One channel's curve, table and error."""
@@ -164,7 +164,7 @@ def _scaling_initial(channel: MeasuringChain) -> dict[str, Any]:
     }
 
 
-@require_GET
+@require_safe
 def shown(request: Request, job: int) -> HttpResponse:
     """True in, shown out: the face at a true value typed by the fitter."""
     _, look, channel = at_channel(request, job)

@@ -8,8 +8,9 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from metrolex.acts import counting as acts
+from metrolex.apart import done_apart
+from metrolex.characters import whole_number
 from metrolex.errors import BadInput
-from metrolex.speed.recording import drive_of
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, carry_out, kept, page_at
 from workbench.request import Request
@@ -40,7 +41,7 @@ def run_record(request: Request, job: int) -> HttpResponse:
     form = road.RecordingForm(request.POST, request.FILES)
     if form.is_valid():
         try:
-            drive = drive_of(*form.texts())
+            drive = done_apart("drive", *form.texts())
             carry_out(request, record, lambda before: acts.add_runs(before, channel.id, drive.runs))
             messages.success(request, drive.words)
             return redirect(page_at("scaling:show", job, channel=channel.id))
@@ -52,11 +53,11 @@ def run_record(request: Request, job: int) -> HttpResponse:
 @require_POST
 def run_remove(request: Request, job: int) -> HttpResponse:
     """A run less."""
-    key, number = request.POST.get("channel", ""), request.POST.get("run", "")
+    key, number = request.POST.get("channel", ""), whole_number(request.POST.get("run", ""))
     return act(
         request,
         job,
-        lambda before: acts.remove_run(before, key, int(number) if number.isdigit() else -1),
+        lambda before: acts.remove_run(before, key, -1 if number is None else number),
         "scaling:show",
     )
 

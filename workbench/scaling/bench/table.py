@@ -9,7 +9,7 @@ from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import scaling as acts
 from metrolex.errors import BadInput
@@ -85,7 +85,7 @@ def _gain(found: Rows, channel: MeasuringChain) -> str:
     return words
 
 
-@require_GET
+@require_safe
 @page_of_job
 def how_many(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What each number of rows would leave."""
@@ -97,7 +97,7 @@ def how_many(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return render(request, "scaling/_how_many.html", context)
 
 
-@require_GET
+@require_safe
 def tried(request: Request, job: int) -> HttpResponse:
     """The drawing with one row moved, while it is dragged; nothing is kept."""
     _, look, channel = at_channel(request, job)
@@ -125,7 +125,7 @@ def _row_of(data: QueryDict) -> tuple[int, float, float]:
     return int(row), x, y
 
 
-@require_GET
+@require_safe
 @page_of_job
 def card(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The table as a card to type from, on paper (PDF) or as CSV."""

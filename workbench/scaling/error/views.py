@@ -7,7 +7,7 @@ from typing import TypedDict
 import numpy as np
 from django.http import HttpResponse
 from django.utils.safestring import SafeString
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from metrolex.errors import BadInput
 from metrolex.job import MeasuringChain
@@ -21,7 +21,7 @@ from workbench.request import Request
 from workbench.scaling.error.drawing import TERM_WORDS, budget_drawing
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Stacked over the range, and as figures at one reading."""

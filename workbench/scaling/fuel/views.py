@@ -7,7 +7,7 @@ from typing import Any, TypedDict
 from django import forms
 from django.http import HttpResponse
 from django.shortcuts import redirect
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts.brief import set_ceiling
 from metrolex.errors import BadInput
@@ -52,7 +52,7 @@ class CeilingForm(forms.Form):
     ceiling = NumberField(unit="%", label="The tune goes up to, % ethanol", required=False, low=0, high=100)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The planner; figures typed go into the address, so that a plan can be sent on."""

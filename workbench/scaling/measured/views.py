@@ -8,10 +8,11 @@ from django import forms
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.utils.safestring import SafeString
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import measured as acts
 from metrolex.air.atmosphere import ALTITUDE_M
+from metrolex.characters import whole_number
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Job, Measured, MeasuringChain, Sender
@@ -52,7 +53,7 @@ class PointsForm(forms.Form):
     )
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The points of a channel's sender and what they say."""
@@ -229,12 +230,12 @@ def add(request: Request, job: int) -> HttpResponse:
 @require_POST
 def remove(request: Request, job: int) -> HttpResponse:
     """A point less."""
-    key, number = request.POST.get("channel", ""), request.POST.get("number", "")
+    key, number = request.POST.get("channel", ""), whole_number(request.POST.get("number", ""))
 
     return act(
         request,
         job,
-        lambda before: acts.remove_point(before, key, int(number) if number.isdigit() else -1),
+        lambda before: acts.remove_point(before, key, -1 if number is None else number),
         "scaling:measured",
     )
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import displays
 from metrolex.acts.inputs import read_at as read_at_input
@@ -16,7 +16,7 @@ from workbench.scaling.menu.forms import InputForm
 from workbench.scaling.menu.views import display_or_404, sheet_after, sheet_context
 
 
-@require_GET
+@require_safe
 @page_of_job
 def input_form(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The form of one input, fetched when it is opened."""

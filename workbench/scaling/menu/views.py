@@ -9,7 +9,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.template.loader import render_to_string
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import displays
 from metrolex.acts import menu as acts
@@ -27,7 +27,7 @@ from workbench.request import Request
 from workbench.scaling.menu.forms import KINDS, EntryForm, InputForm
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """One display's sheet."""
@@ -216,7 +216,7 @@ def describe(request: Request, job: int) -> HttpResponse:
     )
 
 
-@require_GET
+@require_safe
 @page_of_job
 def paper(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The sheet on paper."""

@@ -8,7 +8,7 @@ from typing import Any, TypedDict
 from django import forms
 from django.http import HttpResponse
 from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_safe
 
 from metrolex.errors import BadInput
 from metrolex.job import Display, Input, MeasuringChain, Sender
@@ -42,7 +42,7 @@ class MatchForm(forms.Form):
     feed_ohm = NumberField(unit="ohm", label="through, Ω", required=False, low=0.1, high=1e6)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """All of it for one channel."""
@@ -174,7 +174,7 @@ def _listener(channel: MeasuringChain, display: Display | None, stage: Input | N
     return Listener(channel, stage, display.behaviour) if display is not None and stage is not None else None
 
 
-@require_GET
+@require_safe
 def match(request: Request, job: int) -> HttpResponse:
     """The best resistors for a gauge typed in."""
     _, look, channel = at_channel(request, job)

@@ -8,7 +8,7 @@ from django import forms
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.utils.safestring import SafeString
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts.edit import channel_called
 from metrolex.acts.warnings import set_warning
@@ -90,7 +90,7 @@ class WarnForm(forms.Form):
         return set_warning(job, key, data["warn_low"], data["warn_high"], behaviour)
 
 
-@require_GET
+@require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The warning of a channel and what it does over a drive."""

@@ -8,7 +8,8 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.core.management import BaseCommand, call_command
+from django.core.checks import run_checks
+from django.core.management import BaseCommand, CommandError, call_command
 from django.core.management.base import CommandParser
 from django.db import transaction
 
@@ -29,10 +30,26 @@ class Command(BaseCommand):
         parser.add_argument("--demo", action="store_true", help="load the demo workshop once")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        if options["demo"]:
+            _refuse_demo_elsewhere()
         call_command("migrate", verbosity=0, interactive=False)
         _collect_static()
         if options["demo"]:
+            if Workshop.objects.exclude(name=DEMO_WORKSHOP).exists():
+                raise CommandError("This database has workshops of its own: the demo is not loaded into it.")
             load_demo()
+        wrong = [found for found in run_checks(databases=["default"]) if found.is_serious()]
+        if wrong:
+            raise CommandError("\n".join(str(found) for found in wrong))
+
+
+def _refuse_demo_elsewhere() -> None:
+    """The demo's password is printed: it is for one's own machine and the demo's settings only."""
+    host = str(settings.DATABASES["default"].get("HOST") or "")
+    if settings.DEMO_LOGIN is None:
+        raise CommandError("The demo is loaded with the demo's settings only (bin/start).")
+    if host not in ("", "127.0.0.1", "localhost", "::1"):
+        raise CommandError(f"The demo is not loaded into a database on another machine ({host}).")
 
 
 def _collect_static() -> None:
@@ -56,7 +73,7 @@ def load_demo(names: Sequence[str] = EXAMPLES) -> JobRecord | None:
     name, password = settings.DEMO_LOGIN
     workshop = Workshop.objects.create(name=DEMO_WORKSHOP)
     user = get_user_model().objects.create_user(
-        name, password=password, first_name="Demo", last_name="Fitter"
+        name, password=password, first_name="Demo", last_name="Fitter", is_demo=True
     )
     lead = Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
     # The fullest last: the shelf shows the one touched last first.
