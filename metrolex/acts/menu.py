@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from metrolex.acts.edit import display_called, replaced
 from metrolex.errors import BadInput
+from metrolex.intake import dump, read
 from metrolex.job import Job, MenuEntry, Setting, SetUp
 from metrolex.scaling.menu import menu_of, sheet_of
 
@@ -24,7 +25,7 @@ class Sheet:
 
 
 def save_sheet(job: Job, display_id: str, sheet: Sheet) -> Job:
-    """What was typed and ticked; ticked with nothing typed means: as the job wants it. Raises BadInput (``more_name``)."""
+    """What was typed and ticked; ticked with nothing typed means: as the job wants it. Raises BadInput (``more_name``, or the name of the entry)."""
     display = display_called(job, display_id)
     wanted = {line.name: line.wanted or "" for line in sheet_of(job, display)}
     fresh = [
@@ -42,9 +43,25 @@ def save_sheet(job: Job, display_id: str, sheet: Sheet) -> Job:
         fresh = [*(setting for setting in fresh if setting.name != name), Setting(display.id, name, value)]
     elif value:
         raise BadInput("more_name", "", "the menu's own word", "Which entry of the menu is it?")
+    for setting in fresh:
+        _admitted(setting)
     others = tuple(setting for setting in job.settings if setting.display != display.id)
     noted = replace(display, set_up=SetUp(sheet.firmware, sheet.set_up_on))
     return replace(job, settings=(*others, *fresh), displays=replaced(job.displays, noted))
+
+
+def _admitted(setting: Setting) -> None:
+    """Raises BadInput (field the entry's name) for what an entry cannot take."""
+    try:
+        read(Setting, dump(setting))
+    except BadInput as fault:
+        what = "its name" if fault.field == "name" else "what was typed"
+        raise BadInput(
+            setting.name[:120],
+            setting.value[:80],
+            fault.allowed,
+            f"{setting.name:.60}: {what} is not {fault.allowed}.",
+        ) from None
 
 
 def set_entry(job: Job, display_id: str, entry: MenuEntry) -> Job:

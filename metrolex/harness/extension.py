@@ -13,7 +13,7 @@ from metrolex.findings import Finding
 from metrolex.harness.runs import plan_run
 from metrolex.job import Conductor, Job, Run, Segment
 from metrolex.layout.lengths import CUT_DECIMALS
-from metrolex.quantities import in_unit, rounded
+from metrolex.quantities import TEMPERATURE, dimension_of, in_unit, rounded
 from metrolex.senders.thermocouple import copper_error_degc
 from metrolex.topology import topology_of
 
@@ -103,7 +103,8 @@ def _splice_place(way: Run, reach: float) -> tuple[Segment | None, float | None]
 
 
 def _copper_error(job: Job, run: Run, way: Run, at: float | None) -> float | None:
-    channel = next((c for c in job.measured if c.run == run.id), None)
+    # What is no temperature has no hot end: a thermocouple lead laid for it by mistake is judged as one at its usual heat.
+    channel = next((c for c in job.measured if c.run == run.id and dimension_of(c.unit) is TEMPERATURE), None)
     hot = (
         in_unit(channel.true_running, channel.unit, "degC")
         if channel and channel.true_running is not None

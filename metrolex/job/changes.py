@@ -173,8 +173,7 @@ def merged(
     clashes = []
     for change in changes_between(theirs, mine):
         found = value_at(base, change.path)
-        unseen = len(change.path) > 1 and value_at(base, change.path[:-1]) is ABSENT
-        mine_alone = found == change.before or unseen or not _touched(change.path, foreign)
+        mine_alone = found == change.before or not _touched(change.path, foreign) or _goes(change, base, mine)
         if not mine_alone and found == change.after:
             continue
         if not mine_alone and _touched(change.path, untold):
@@ -182,6 +181,17 @@ def merged(
         else:
             _put(kept, change.path, change.after)
     return kept, tuple(clashes)
+
+
+def _goes(change: Change, base: dict[str, Any], mine: dict[str, Any]) -> bool:
+    """Whether a part I never saw only loses the name of another that I took out."""
+    unseen = value_at(base, change.path[:-1]) is ABSENT
+    return (
+        unseen
+        and change.after is None
+        and isinstance(change.before, str)
+        and not any(change.before in (_followed(mine[name]) or {}) for name in _LISTS if name in mine)
+    )
 
 
 def words_of(changes: Sequence[Change], most: int = 4) -> str:

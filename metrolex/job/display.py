@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
-from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Title
+from metrolex.intake import Key, Limits, NonNegative, Positive, Title
 from metrolex.job.words import Word
 
 __all__ = [
@@ -73,8 +73,8 @@ class InputCircuit:
     pull_up_ohm: Positive | None = None
     reference_v: Positive | None = None
     input_ohm: Positive = 100_000.0
-    pull_up_tolerance_pct: Percent = 1.0
-    reference_tolerance_pct: Percent = 1.0
+    pull_up_tolerance_pct: Annotated[float, Limits(low=0, high=50)] = 1.0
+    reference_tolerance_pct: Annotated[float, Limits(low=0, high=50)] = 1.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -80,6 +80,7 @@ def check_references(job: Job) -> None:
     """Raises BadInput for an id given twice or a reference to a part that is not there."""
     ids = {name: _unique(name, [part.id for part in getattr(job, name)]) for name in PARTS}
     check_paths(job.paths)
+    _check_pairs(job)
     for reference in REFERENCES:
         for i, part in enumerate(getattr(job, reference.kind)):
             at = f"{reference.kind}[{i}].{reference.field}"
@@ -208,12 +209,30 @@ def _require_end(job: Job, at: str, end: End, ids: dict[str, list[str]]) -> None
 
 
 def _unique(field: str, ids: list[str]) -> list[str]:
+    seen: set[str] = set()
     for i, key in enumerate(ids):
-        if key in ids[:i]:
+        if key in seen:
             raise BadInput(
                 f"{field}[{i}].id", key, "each id once", f"The id '{key}' is used twice in {field}."
             )
+        seen.add(key)
     return ids
+
+
+def _check_pairs(job: Job) -> None:
+    """What has no id of its own is known by two words together: they stand once."""
+    for kind, pairs, words in (
+        ("settings", [(s.display, s.name) for s in job.settings], "the entry '{1}' of {0}"),
+        ("waivers", [(w.code, w.subject) for w in job.waivers], "'{0}' of {1}"),
+    ):
+        seen: set[tuple[str, str]] = set()
+        for i, pair in enumerate(pairs):
+            if pair in seen:
+                what = words.format(*pair)
+                raise BadInput(
+                    f"{kind}[{i}]", pair[1], "each once", f"In {kind} {what} stands twice: which holds?"
+                )
+            seen.add(pair)
 
 
 def _require(field: str, key: str | None, among: Iterable[str]) -> None:

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from metrolex.characters import whole_number
 from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.elements import Name
@@ -233,6 +234,7 @@ def unrounded(
         or ground is None
         or channel.gears
         or stage.kind not in ("supply", "pull_up", "volts", "loop", "thermocouple")
+        or (stage.kind != "supply" and _in_ohms_without_pull_up(stage, channel))
     ):
         return None
     rail = addresses.pin_node(display, ground.id)
@@ -284,6 +286,8 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
         return Shown("", None, "unfinished", "no sender chosen")
     if not channel.scaling.table and stage.kind != "thermocouple":
         return Shown("", None, "unfinished", "no table entered")
+    if _in_ohms_without_pull_up(stage, channel):
+        return Shown("", None, "unfinished", "its table is in ohms, its input has no pull-up")
     node = addresses.pin_node(display, stage.pin or "")
     if not _wired(job, display, stage):
         return Shown("", None, "unfinished", "no signal wire yet")
@@ -293,6 +297,12 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     if stage.kind == "thermocouple":
         return read_thermocouple(volts, stage, channel, display.behaviour, COLD_DEGC)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
+
+
+def _in_ohms_without_pull_up(stage: Input, channel: MeasuringChain) -> bool:
+    """Whether the table cannot be read by its input at all."""
+    known = stage.circuit.pull_up_ohm is not None and stage.circuit.reference_v is not None
+    return stage.kind != "thermocouple" and channel.scaling.x_unit == "ohm" and not known
 
 
 def _counted_volts(
@@ -329,7 +339,7 @@ def _gear(channel: MeasuringChain, volts: float) -> Shown:
             f"{volts:.2f} V belongs to no gear",
             volts,
         )
-    return Shown(gear, float(gear) if gear.isdigit() else None, "reading", "", volts)
+    return Shown(gear, whole_number(gear), "reading", "", volts)
 
 
 def _counted(solved: Solved, job: Job, channel: MeasuringChain, display: Display, stage: Input) -> Shown:

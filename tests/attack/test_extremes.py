@@ -49,9 +49,3 @@ def test_what_is_accepted_can_be_worked_out(name, seed):
             except BaseException as fault:
                 raise AssertionError(f"{changed} broke it") from fault
         assert job_from_text(job_to_text(job)) == job
-
-
-def pages_of(path):
-    """Every page and export of a job."""
-
-    return [path]

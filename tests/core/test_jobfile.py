@@ -91,3 +91,18 @@ def test_unsorted_points_are_sorted():
     curve = data["senders"][1]["curve"]
     curve["points"] = curve["points"][::-1]
     assert job_from_data({"schema_version": SCHEMA_VERSION, **data}) == van()
+
+
+@pytest.mark.parametrize(
+    ("kind", "part"),
+    [
+        ("settings", {"display": "gauge 1", "name": "Warn high", "value": "1"}),
+        ("waivers", {"code": "x", "subject": "F9", "reason": "because"}),
+    ],
+)
+def test_what_stands_twice_is_told_and_not_dropped(kind, part):
+    data = example_job_data("van")
+    data[kind] = [part, part | {"value": "2"} if kind == "settings" else part | {"reason": "other"}]
+    with pytest.raises(BadInput) as refusal:
+        job_from_data(data)
+    assert (refusal.value.field, "twice" in refusal.value.message) == (f"{kind}[1]", True)

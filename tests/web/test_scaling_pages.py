@@ -19,6 +19,7 @@ from metrolex.senders import BetaCurve, TableCurve, is_monotonic, x_at, y_at
 from metrolex.twin import build, readings, solve
 from tests.core.test_speed import drive, nmea, table
 from tests.jobs import a_vehicle, with_facts
+from tests.web.forms_of import read_page
 from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
 from workbench.library.models import ShelfPart
@@ -809,3 +810,30 @@ def test_five_thousand_points_go_in_and_more_are_refused_at_the_field(bay, text)
     assert answer.status_code == 422
     assert "more than 5000 points" in text(answer)
     assert bay.job.sender(bay.job.chain("coolant").sender).curve == curve
+
+
+@pytest.mark.parametrize("points", ["500 50", "500 50\n500 60", "500 50\n400 50"])
+def test_points_no_law_goes_through_are_shown_with_why(bay, text, points):
+    bay.post("scaling/measured/add/", channel="coolant", points=points, how="ice water")
+    page = bay.get("scaling/measured/", channel="coolant", law="steinhart_hart")
+    assert page.status_code == 200
+    assert points.split()[0] in text(page)
+
+
+def test_what_a_set_up_sheet_cannot_take_comes_back_as_typed(bay, text):
+    """Nothing is cut off in silence: what is too long is told at its entry, and all that was typed is there."""
+    page = bay.get("scaling/menu/", display="gauge 2")
+    forms, _ = read_page(page.content.decode())
+    form = next(f for f in forms if f.action.endswith("menu/save/"))
+    fields = form.fields
+    names = fields["name"]
+    fields["value"] = ["y" * 121] + ["kept as typed"] + [""] * (len(names) - 2)
+    fields |= {"more_name": ["my own"], "more_value": ["12"], "firmware": ["9.9"]}
+    before = bay.job
+    answer = bay.client.post(bay.path("scaling/menu/save/"), fields)
+    shown = answer.content.decode()
+    assert answer.status_code == 422
+    assert bay.job == before
+    for words in ("y" * 121, "kept as typed", 'value="my own"', 'value="9.9"'):
+        assert words in shown
+    assert f"{names[0]}: what was typed is not" in text(answer)

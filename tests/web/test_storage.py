@@ -12,7 +12,7 @@ from metrolex.acts.ports import choose_place, choose_sender
 from metrolex.acts.waivers import stop_waiving, waive_finding
 from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
-from metrolex.job import Segment, State
+from metrolex.job import Segment, State, Waiver
 from metrolex.kit import measurand_facts
 from metrolex.ports.places import places_for
 from metrolex.twin import build, readings, solve
@@ -173,3 +173,10 @@ def test_two_people_at_different_parts_both_hold(client_factory):
         list(pool.map(write, range(8)))
     assert [c.purpose for c in bay.job.circuits][:8] == [f"by {i}" for i in range(8)]
     assert JobRecord.objects.get(pk=bay.record.pk).version == 9
+
+
+def test_pairs_that_read_alike_are_two_parts(bay):
+    """'a: b' of c and a of 'b: c' were one key once, and one of them was dropped."""
+    job = replace(bay.job, waivers=(Waiver("a: b", "c", "one"), Waiver("a", "b: c", "two")))
+    record = import_job(bay.member, job)
+    assert job_of(JobRecord.objects.get(pk=record.pk)).waivers == job.waivers

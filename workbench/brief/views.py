@@ -152,7 +152,7 @@ def cluster_start(request: Request, job: int) -> HttpResponse:
 def cluster_item(request: Request, job: int) -> HttpResponse:
     """Where one thing will come from; one thing more; one the vehicle never had."""
     do, key = request.POST.get("do", ""), request.POST.get("item", "")
-    comes_from, how, name = (request.POST.get(word, "")[:120] for word in ("comes_from", "how", "name"))
+    comes_from, how, name = (request.POST.get(word, "") for word in ("comes_from", "how", "name"))
     if do == "never":
         return act(request, job, lambda before: acts.never_had(before, key), "brief:cluster")
     if do == "add":

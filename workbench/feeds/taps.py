@@ -36,7 +36,7 @@ def tap(request: Request, job: int) -> HttpResponse:
     return act(
         request,
         job,
-        lambda before: acts.choose_tap(before, cast(Need, need), circuit, key, why.strip()[:120]),
+        lambda before: acts.choose_tap(before, cast(Need, need), circuit, key, why.strip()),
         "feeds:show",
     )
 

@@ -212,7 +212,7 @@ class OpeningForm(forms.Form):
                 raise forms.ValidationError(
                     f"Line {number}, '{line[:40]}': write name, width x height, like: gauge plug, 18 x 12 mm."
                 ) from None
-            found.append({"name": name.strip()[:120], "w_mm": sizes[0], "h_mm": sizes[1]})
+            found.append({"name": name.strip(), "w_mm": sizes[0], "h_mm": sizes[1]})
         return found
 
     def data_of(self, key: str) -> dict[str, Any]:

@@ -75,12 +75,17 @@ def _store_list(record: JobRecord, kind: str, old: dict[str, Any], new: dict[str
             )
 
 
+def _pair(one: str, other: str) -> str:
+    """The key of a part known by two words: no word holds what stands between them, so no two pairs have the same."""
+    return f"{one}\x1f{other}"
+
+
 def _by_key(job: Job, kind: str) -> dict[str, Any]:
     """The parts of a list by the key of their rows."""
     if kind == "settings":
-        return {f"{s.display}: {s.name}"[:200]: s for s in job.settings}
+        return {_pair(s.display, s.name): s for s in job.settings}
     if kind == "waivers":
-        return {f"{o.code}: {o.subject}"[:200]: o for o in job.waivers}
+        return {_pair(o.code, o.subject): o for o in job.waivers}
     return {part.id: part for part in getattr(job, kind)}
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, NotRequired, TypedDict
+from typing import Any, TypedDict
 
 from django import forms
 from django.http import HttpResponse
@@ -73,8 +73,8 @@ class PointRow(TypedDict):
 
     point: Measured
     number: int
-    residual: NotRequired[float | None]
-    odd: NotRequired[bool]
+    residual: float | None
+    odd: bool
 
 
 class Fitted(TypedDict, total=False):
@@ -143,7 +143,9 @@ def _fitted(sender: Sender, law: str, suspects: tuple[Suspect, ...]) -> Fitted:
         fit = fit_curve(chosen, points, sender.curve.x_unit, sender.curve.y_unit)
     except BadInput as fault:
         found["cannot"] = fault.message
-        found["rows"] = [{"point": m, "number": i} for i, m in enumerate(sender.measured)]
+        found["rows"] = [
+            {"point": m, "number": i, "residual": None, "odd": False} for i, m in enumerate(sender.measured)
+        ]
         return found
     found["fit"] = fit
     found["rows"] = _rows(sender, fit)

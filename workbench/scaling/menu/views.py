@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any, TypedDict
 
 from django.http import Http404, HttpResponse
@@ -13,6 +14,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import displays
 from metrolex.acts import menu as acts
+from metrolex.errors import BadInput
 from metrolex.job import Display, Input, Job, MeasuringChain, MenuEntry, Pin, Setting
 from metrolex.kit import all_display_kits
 from metrolex.scaling.inputs import inputs_for
@@ -20,7 +22,7 @@ from metrolex.scaling.menu import Line, menu_of, sheet_of
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, kept, look_for, page_at, page_of_job, record_for, show_page
+from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, page_of_job, record_for, show_page
 from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
 from workbench.request import Request
@@ -49,6 +51,8 @@ class LineRow(TypedDict):
 
     line: Line
     shown: str
+    ticked: bool
+    wrong: str
 
 
 class LineGroup(TypedDict):
@@ -92,6 +96,8 @@ class MenuPage(TypedDict, total=False):
     inputs: list[InputRow]
     assignments: list[Assignment]
     describable: list[str]
+    refused: acts.Sheet
+    wrong: str
 
 
 def sheet_context(
@@ -112,7 +118,9 @@ def sheet_context(
         return found
     lines = sheet_of(job, display)
     known = {line.name for line in lines}
-    rows: list[LineRow] = [{"line": line, "shown": line.typed} for line in lines]
+    rows: list[LineRow] = [
+        {"line": line, "shown": line.typed, "ticked": line.done, "wrong": ""} for line in lines
+    ]
     others = [s for s in job.settings if s.display == display.id and s.name not in known]
     return {
         **found,
@@ -161,17 +169,44 @@ def save(request: Request, job: int) -> HttpResponse:
     """What was typed and ticked; firmware and date."""
     display_id = request.POST.get("display", "")
 
-    names = [name[:120] for name in request.POST.getlist("name")]
-    values = [value.strip()[:120] for value in request.POST.getlist("value")]
-    more = tuple(request.POST.get(word, "").strip()[:120] for word in ("more_name", "more_value"))
+    names = request.POST.getlist("name")
+    values = [value.strip() for value in request.POST.getlist("value")]
+    more, firmware, day = (
+        request.POST.get(word, "").strip() for word in ("more_value", "firmware", "set_up_on")
+    )
     sheet = acts.Sheet(
         tuple(zip(names, values, strict=False)),
         frozenset(request.POST.getlist("done")),
-        (more[0], more[1]),
-        request.POST.get("firmware", "").strip()[:120],
-        request.POST.get("set_up_on", "").strip()[:120],
+        (request.POST.get("more_name", "").strip(), more),
+        firmware,
+        day,
     )
-    return sheet_after(request, job, lambda before: acts.save_sheet(before, display_id, sheet), display_id)
+    record = record_for(request, job)
+    try:
+        carry_out(request, record, lambda before: acts.save_sheet(before, display_id, sheet))
+    except BadInput as fault:
+        look = look_for(request, record)
+        display = look.job.display(display_id)
+        if display is None:
+            raise Http404 from None
+        context = _as_typed(sheet_context(request, look, display), sheet, fault)
+        return show_page(request, "scaling/menu.html", record, look, "scaling", 422, **context)
+    return redirect(page_at("scaling:menu", job, display=display_id))
+
+
+def _as_typed(page: MenuPage, sheet: acts.Sheet, fault: BadInput) -> MenuPage:
+    """The page with what was typed, and what is wrong in it."""
+    typed = dict(sheet.typed)
+    for row in page["rows"]:
+        row["shown"] = typed.get(row["line"].name, row["shown"])
+        row["ticked"] = row["line"].name in sheet.done
+        row["wrong"] = fault.message if fault.field == row["line"].name else ""
+    page["others"] = [
+        replace(s, value=typed.get(s.name, s.value), done=s.name in sheet.done) for s in page["others"]
+    ]
+    page["refused"] = sheet
+    page["wrong"] = "" if any(row["wrong"] for row in page["rows"]) else fault.message
+    return page
 
 
 @require_POST
