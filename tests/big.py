@@ -2,15 +2,29 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
 
 from metrolex.harness.plan import plan_wires
-from metrolex.job import Circuit, GroundPoint, Job, MeasuringChain, Run, Tap
+from metrolex.job import (
+    Channel,
+    Circuit,
+    Conductor,
+    End,
+    GroundPoint,
+    Job,
+    MeasuringChain,
+    Run,
+    Splice,
+    Tap,
+    Way,
+)
 from metrolex.kit import display_kit, sender_kit
 from metrolex.layout.templates import layout_called
+from metrolex.limits import most_of
 from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_port, a_vehicle, shown_by, with_facts
 
-__all__ = ["big_job", "big_sheet"]
+__all__ = ["big_job", "big_sheet", "full_job"]
 
 
 def big_job(gauges: int = 6, layout: str = "van") -> Job:
@@ -90,3 +104,43 @@ def big_sheet(slots: int = 60) -> list[Circuit]:
         )
         for i in range(slots)
     ]
+
+
+def full_job(seed: int = 0) -> Job:
+    """A job whose lists are as long as they may be, drawn by a seed; electrically whole, as a fleet of mistakes would be."""
+    draw = random.Random(seed)
+    job = big_job(most_of("displays"))
+    splices = [Splice(f"X{i}", f"Extra {i}") for i in range(_room("splices", job))]
+    known = [End("splice", s.id) for s in (*job.splices, *splices)]
+    wires = [
+        Conductor(
+            f"E{i}", draw.choice(known), End("splice", splices[i % len(splices)].id), 0.75, length_m=1.0
+        )
+        for i in range(_room("conductors", job))
+    ]
+    zones = [
+        replace(job.zones[i % len(job.zones)], id=f"z{i}", name=f"Zone {i}")
+        for i in range(_room("zones", job))
+    ]
+    places = [z.id for z in (*job.zones, *zones)]
+    ways = [
+        Way(f"y{i}", *draw.sample(places, 2), length_m=draw.uniform(0.2, 3.0))
+        for i in range(_room("ways", job))
+    ]
+    channels = [
+        Channel(f"c{i}", f"Channel {i}", "oil_pressure", "bar") for i in range(_room("channels", job))
+    ]
+    return replace(
+        job,
+        splices=(*job.splices, *splices),
+        conductors=(*job.conductors, *(w for w in wires if w.a != w.b)),
+        zones=(*job.zones, *zones),
+        ways=(*job.ways, *ways),
+        channels=(*job.channels, *channels),
+        ports=(*job.ports, *(a_port(f"o{i}", f"Place {i}", "own") for i in range(_room("ports", job)))),
+        circuits=(*job.circuits, *(replace(c, id=f"X{c.id}") for c in big_sheet(_room("circuits", job)))),
+    )
+
+
+def _room(kind: str, job: Job) -> int:
+    return most_of(kind) - len(getattr(job, kind))

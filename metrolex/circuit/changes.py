@@ -66,18 +66,18 @@ def solve_changes(
     written = written or equations(elements)
     down, along, right = _columns(written, elements, changes)
     right += written.right[:, None]
-    inverse = Factors(written.matrix).inverse()
-    reach = inverse @ down
+    factors = Factors.of(written.matrix)
+    reach = factors.solve_many(down)
     left_over = 1 + np.einsum("ij,ij->j", along, reach)
     share = 1 / np.where(np.abs(left_over) > LOST, left_over, 1.0)
 
     def corrected(plain: Array) -> Array:
         return np.asarray(plain - reach * (share * np.einsum("ij,ij->j", along, plain)), dtype=np.float64)
 
-    answer = corrected(inverse @ right)
+    answer = corrected(factors.solve_many(right))
     for _ in range(REFINED):
-        left = right - written.matrix @ answer - down * np.einsum("ij,ij->j", along, answer)
-        answer = answer + corrected(inverse @ left)
+        left = right - factors.times(answer) - down * np.einsum("ij,ij->j", along, answer)
+        answer = answer + corrected(factors.solve_many(left))
     for j in np.flatnonzero(np.abs(left_over) <= LOST):
         changed = written.matrix + np.outer(down[:, j], along[:, j])
         answer[:, j] = np.linalg.solve(changed, right[:, j])

@@ -132,7 +132,7 @@ def solve(elements: Sequence[Element], joints: Joints | None = None) -> Solution
 
 
 def _refined(written: Equations) -> Array:
-    factors = Factors(written.matrix)
+    factors = Factors.of(written.matrix)
     answer = factors.solve(written.right)
     answer = answer + factors.solve(written.right - written.matrix @ answer)
     if not np.isfinite(answer).all():

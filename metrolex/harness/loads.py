@@ -50,8 +50,8 @@ def loads_of_wires(job: Job) -> Mapping[str, Load]:
     for tap in job.taps:
         fed = wires_after(job, tap)
         for wire in fed:
-            nearer = wiring.beyond(End("tap", tap.id), wire)
-            found.setdefault(wire.id, _sum(wiring.pins_on(w for w in fed if w not in nearer)))
+            nearer = {w.id for w in wiring.beyond(End("tap", tap.id), wire)}
+            found.setdefault(wire.id, _sum(wiring.pins_on(w for w in fed if w.id not in nearer)))
     return MappingProxyType(found)
 
 

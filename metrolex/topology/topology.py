@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from operator import itemgetter
 
 from metrolex.disjoint_sets import DisjointSets
 from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Run
@@ -129,8 +130,9 @@ class Topology:
 
     def pins_on(self, wires: Iterable[Conductor]) -> list[Pin]:
         """The display pins these wires end at, in the order of the job."""
-        ends = {plain(end) for wire in wires for end in (wire.a, wire.b)}
-        return [pin for display in self.job.displays for pin in display.pins if at_pin(display, pin) in ends]
+        known = self._pins
+        ends = {plain(end) for wire in wires for end in (wire.a, wire.b) if end.kind == "display"}
+        return [pin for _, pin in sorted((known[end] for end in ends if end in known), key=itemgetter(0))]
 
     def fed(self, display: Display, pin: Pin) -> bool:
         """Whether a pin is joined to the vehicle: a tap, a ground point or the battery."""
@@ -152,6 +154,12 @@ class Topology:
         return next(iter(self.wires_at(at_pin(display, stage.pin))), None)
 
     # Inside
+
+    @cached_property
+    def _pins(self) -> Mapping[End, tuple[int, Pin]]:
+        """Each display pin by where it is, with its place in the order of the job."""
+        pins = ((at_pin(display, pin), pin) for display in self.job.displays for pin in display.pins)
+        return {end: (i, pin) for i, (end, pin) in enumerate(pins)}
 
     @cached_property
     def _along(self) -> Mapping[str, tuple[Conductor, ...]]:

@@ -105,11 +105,13 @@ def paths_of(zones: tuple[Zone, ...], ways: tuple[Way, ...]) -> dict[str, tuple[
         return {}
     boxes = boxes_of(zones)
     grid = _Grid(tuple(boxes.values()))
-    return {
+    paths = {
         way.id: grid.path(boxes[way.a], boxes[way.b])
         for way in ways
         if way.a in boxes and way.b in boxes and way.a != way.b
     }
+    # Zones laid at one and the same place have no path between them to be drawn.
+    return {key: path for key, path in paths.items() if len(path) > 1}
 
 
 class _Grid:
