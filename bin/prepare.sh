@@ -72,8 +72,9 @@ make_cluster() { # make_cluster NAME HOME BIN: made aside and moved into its pla
   chmod 700 "$half"
   [ "$(id -u)" = 0 ] && chown postgres "$half"
   password=$("$venv/bin/python" -c 'import secrets; print(secrets.token_hex(16))')
-  # The password goes through a pipe, so that no file of it is left behind.
-  printf '%s\n' "$password" | as_postgres "$bin/initdb" -D "$half" -U metrolex -A scram-sha-256 --pwfile=/dev/stdin -E UTF8 --locale=C.UTF-8 >/dev/null
+  # The password goes through a pipe of postgres' own, so that no file of it is left behind.
+  # shellcheck disable=SC2016
+  printf '%s\n' "$password" | as_postgres bash -c 'cat | "$@"' _ "$bin/initdb" -D "$half" -U metrolex -A scram-sha-256 --pwfile=/dev/stdin -E UTF8 --locale=C.UTF-8 >/dev/null
   (umask 077 && printf '%s' "$password" > "$data/$name.password")
   free_port > "$data/$name.port"
   mv "$half" "$home"
@@ -90,7 +91,7 @@ start_cluster() { # start_cluster NAME: make and start a private cluster on loop
   password=$(cat "$data/$name.password")
   if ! as_postgres "$bin/pg_ctl" -D "$home" status >/dev/null 2>&1; then
     # Another program may have taken the port since: take a free one.
-    if ! "$venv/bin/python" -c "import socket; socket.socket().bind(('127.0.0.1', $port))" 2>/dev/null; then
+    if ! "$venv/bin/python" -c "import socket; s = socket.socket(); s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1); s.bind(('127.0.0.1', $port))" 2>/dev/null; then
       free_port > "$data/$name.port"
       port=$(cat "$data/$name.port")
     fi
