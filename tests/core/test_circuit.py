@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 
 from metrolex.circuit import (
@@ -149,3 +151,27 @@ def test_the_deck_names_every_node_and_holds_only_plain_elements():
     assert {line[0] for line in lines[1:]} <= set("*RVIEG.")
     assert lines[-3:] == [".op", ".print op v(1) v(2) v(3) v(4) v(5)", ".end"]
     assert sum("Rtie" in line for line in lines) == 2
+
+
+def test_a_large_network_is_solved_as_a_small_one_is(monkeypatch):
+    """A ladder of 400 rungs, taken apart as a sparse and as a dense matrix, and against its own recursion."""
+    from metrolex.circuit import equations as written
+    from metrolex.circuit.changes import Change, solve_changes
+
+    count = 400
+    rungs = [VoltageSource("battery", "n0", GROUND, 12.0)]
+    rungs += [Resistor(f"along {i}", f"n{i}", f"n{i + 1}", 1.0) for i in range(count)]
+    rungs += [Resistor(f"across {i}", f"n{i + 1}", GROUND, 50.0 + i) for i in range(count)]
+    changes = [Change("n7", GROUND, 0.5), Change("n300", "n20", 2.0)]
+    sparse, sparse_changes = solve(rungs), solve_changes(rungs, changes)
+    monkeypatch.setattr(written, "_SPARSE_FROM", 10**9)
+    dense, dense_changes = solve(rungs), solve_changes(rungs, changes)
+    beyond = math.inf
+    for i in reversed(range(count)):
+        across = 50.0 + i
+        beyond = 1.0 + (across if math.isinf(beyond) else across * beyond / (across + beyond))
+    assert sparse.currents["battery"] == pytest.approx(12.0 / beyond, rel=1e-12)
+    for i in range(0, count, 37):
+        assert sparse.potentials[f"n{i}"] == pytest.approx(dense.potentials[f"n{i}"], rel=1e-12)
+        for one, other in zip(sparse_changes, dense_changes, strict=True):
+            assert one.potentials[f"n{i}"] == pytest.approx(other.potentials[f"n{i}"], rel=1e-10)
