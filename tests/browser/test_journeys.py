@@ -9,6 +9,7 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from tests.jobs import van
+from workbench.accounts.models import Membership
 from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of
 
@@ -308,3 +309,12 @@ def test_on_a_phone_the_switch_is_one_line_that_opens_and_tells_how_it_stands(be
     page.set_viewport_size({"width": 1280, "height": 800})
     expect(page.locator("#key-crank")).to_be_visible()
     expect(line).to_be_hidden()
+
+
+def test_a_reader_is_offered_nothing_that_would_be_refused(bench):
+    Membership.objects.update(role="reader")
+    page = bench.go("feeds/")
+    expect(page.locator("#work")).to_contain_text("You may read here")
+    expect(page.locator("input[data-cell]").first).to_be_disabled()
+    expect(page.locator("#key-switch button").first).to_be_enabled()
+    bench.turn("key", "off")

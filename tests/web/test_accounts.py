@@ -186,3 +186,11 @@ def test_one_password_over_many_names_is_noticed_and_slowed(bay, client, setting
     assert tried(bay.user.username, "long enough words") == 302  # slow, not closed
     assert "many names" in caplog.text or "names" in caplog.text
     assert "name 1" not in caplog.text
+
+
+def test_a_reader_is_told_on_every_page_of_a_job(bay):
+    assert "data-reads" not in bay.get("feeds/").content.decode()
+    Membership.objects.filter(pk=bay.member.pk).update(role="reader")
+    page = bay.get("feeds/").content.decode()
+    assert "data-reads" in page
+    assert "not change anything" in page

@@ -24,5 +24,6 @@ SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SECURE_HSTS_SECONDS = 31_536_000
 SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("METROLEX_HSTS_SUBDOMAINS", default=True)
 SECURE_HSTS_PRELOAD = env.bool("METROLEX_HSTS_PRELOAD", default=False)
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]  # both are for whoever owns the domain to say
 #: Addresses of the proxies whose X-Forwarded-For is believed.
 TRUSTED_PROXIES = env.list("METROLEX_TRUSTED_PROXIES", default=[])

@@ -26,6 +26,26 @@
     line.addEventListener("click", () => line.setAttribute("aria-expanded", String(form.classList.toggle("open"))));
   });
 
+  // Who may only read is not offered what would be refused; the key switch is their own.
+  const onlyReads = () => {
+    if (!document.querySelector("[data-reads]")) return;
+    for (const el of document.querySelectorAll("#work form[method=post] :is(button, input, select, textarea), #findings form[method=post] button")) el.disabled = true;
+  };
+  document.addEventListener("DOMContentLoaded", onlyReads);
+  document.addEventListener("htmx:afterSettle", onlyReads);
+
+  // A file may take some seconds to be read: the button says so, and cannot be pressed twice.
+  document.addEventListener("submit", (event) => {
+    const form = event.target;
+    const button = event.submitter;
+    if (!button || ![...form.querySelectorAll("input[type=file]")].some((input) => input.files.length)) return;
+    button.dataset.words = button.textContent;
+    setTimeout(() => { button.disabled = true; button.textContent = "Reading the file…"; button.setAttribute("aria-busy", "true"); }, 0);
+  });
+  window.addEventListener("pageshow", () => {
+    for (const button of document.querySelectorAll("button[aria-busy]")) { button.disabled = false; button.textContent = button.dataset.words; button.removeAttribute("aria-busy"); }
+  });
+
   const stepChannel = (by) => {
     const tabs = [...document.querySelectorAll("[data-channel-tab]")];
     const now = tabs.findIndex((t) => t.getAttribute("aria-current") === "true");
