@@ -16,7 +16,7 @@ pytestmark = [pytest.mark.django_db, pytest.mark.thorough]
 #: Seconds of processor time; many times what was measured, since a test runs on busy machines: what grows with the square of a list takes minutes.
 EDIT_S, PAGE_S, WARM_S = 15.0, 20.0, 3.0
 #: Looked at in every run; the whole attack looks at everything.
-USUAL = {"feeds/", "harness/plan/"}
+USUAL = {"feeds/"}
 
 
 def took(call):

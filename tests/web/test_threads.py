@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-import http.client
 import os
 import re
-import socket
 import subprocess
 import sys
-import time
-import urllib.parse
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
-from django.db import connection
 
 from tests.web.conftest import Bay
+from tests.web.served import asked, served_by
 from workbench.jobs.models import JobRecord
 
 THREADS = 4
@@ -29,56 +25,12 @@ PAGES = ("", "feeds/", "harness/", "proving/", "scaling/", "ports/", "handover/"
 def served(transactional_db, client_factory):
     """A workshop served by gunicorn with threads: (its bay, the port)."""
     bay = Bay("Threads Lane", client_factory())
-    database = connection.settings_dict
-    env = os.environ | {
-        "DJANGO_SETTINGS_MODULE": "tests.web.settings_served",
-        "DATABASE_URL": "postgres://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**database),
-    }
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    command = [sys.executable, "-m", "gunicorn", "workbench.wsgi", "--bind", f"127.0.0.1:{port}"]
-    command += [
-        "--worker-class",
-        "gthread",
-        "--workers",
-        "1",
-        "--threads",
-        str(THREADS),
-        "--log-level",
-        "error",
-    ]
-    server = subprocess.Popen(command, env=env, stderr=subprocess.PIPE)
-    try:
-        for _ in range(200):
-            try:
-                socket.create_connection(("127.0.0.1", port), 1).close()
-                break
-            except OSError:
-                time.sleep(0.1)
+    with served_by("--worker-class", "gthread", "--workers", "1", "--threads", str(THREADS)) as (
+        port,
+        server,
+    ):
         yield bay, port
-    finally:
-        server.terminate()
-        complaints = server.communicate(timeout=30)[1].decode()
-    assert "Traceback" not in complaints
-
-
-def asked(port: int, bay: Bay, tail: str, **data: str) -> tuple[int, str]:
-    """(status, words) of a page, or of a cell that was typed."""
-    cookies = {name: morsel.value for name, morsel in bay.client.cookies.items()}
-    headers = {
-        "Cookie": "; ".join(f"{name}={value}" for name, value in cookies.items()),
-        "HX-Request": "true",
-    }
-    link = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
-    if data:
-        token = cookies["csrftoken"]
-        headers |= {"X-CSRFToken": token, "Content-Type": "application/x-www-form-urlencoded"}
-        link.request("POST", bay.path(tail), urllib.parse.urlencode(data), headers)
-    else:
-        link.request("GET", bay.path(tail), headers=headers)
-    answer = link.getresponse()
-    return answer.status, answer.read().decode()
+    assert "Traceback" not in server.communicate(timeout=30)[1].decode()
 
 
 def test_cells_and_pages_at_once(served):
