@@ -164,6 +164,13 @@ def test_a_refused_form_comes_back_filled_in(address, data, field, words, bay, t
     assert bay.job == van()
 
 
+def test_a_value_without_its_entry_comes_back_on_the_sheet(bay, text):
+    answer = bay.post("scaling/menu/save/", display="gauge 2", more_value="x")
+    assert (answer.status_code, "Which entry of the menu is it?" in text(answer)) == (422, True)
+    assert 'name="more_value" value="x"' in answer.content.decode()
+    assert bay.job == van()
+
+
 READINGS = [
     ("12,4", 12.4, ""),
     ("live", "live", ""),
@@ -322,7 +329,6 @@ ACTS = [
     ("scaling/measured/take/", {"channel": "battery", "law": "beta"}),
     ("scaling/measured/take/", {"channel": "coolant", "sender": "magic"}),
     ("scaling/menu/save/", {"display": "gauge 9"}),
-    ("scaling/menu/save/", {"display": "gauge 2", "more_value": "x"}),
     ("scaling/menu/entry/remove/", {"display": "gauge 9"}),
     ("scaling/menu/describe/", {"display": "gauge 2", "name": "magic"}),
     ("scaling/menu/describe/", {"display": "gauge 2", "name": "round gauge, volts"}),

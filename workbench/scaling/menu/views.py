@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any, TypedDict
 
+from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.template.loader import render_to_string
@@ -188,7 +189,8 @@ def save(request: Request, job: int) -> HttpResponse:
         look = look_for(request, record)
         display = look.job.display(display_id)
         if display is None:
-            raise Http404 from None
+            messages.error(request, fault.message)
+            return redirect("scaling:menu", job)
         context = _as_typed(sheet_context(request, look, display), sheet, fault)
         return show_page(request, "scaling/menu.html", record, look, "scaling", 422, **context)
     return redirect(page_at("scaling:menu", job, display=display_id))
