@@ -49,12 +49,6 @@ def test_every_table_names_its_source(table):
     assert re.search(r"^# .*(ISO|ASTM|IEC|NIST|ommon practice|made up for this program)", text, re.MULTILINE)
 
 
-def test_shipped_front_end_files_stand_beside_their_licence():
-    for folder in (ROOT / "workbench" / "static" / "vendor").iterdir():
-        assert (folder / "LICENSE").read_text().strip()
-        assert (folder / "VERSION").read_text().strip()
-
-
 @pytest.mark.thorough
 def test_the_command_runs_from_anywhere(tmp_path):
     example = subprocess.run(

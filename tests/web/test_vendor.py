@@ -27,3 +27,4 @@ def test_a_file_is_as_it_was_taken_in(name):
 def test_each_comes_with_its_whole_licence(folder):
     text = " ".join((VENDOR / folder / "LICENSE").read_text(encoding="utf-8").split())
     assert any(end in text for end in ENDS), f"the licence of {folder} is not whole"
+    assert (VENDOR / folder / "VERSION").read_text().strip()
