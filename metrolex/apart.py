@@ -26,6 +26,10 @@ from metrolex.speed.recording import RecordedDrive
 __all__ = ["READINGS", "done_apart", "main"]
 
 
+#: How the process apart ends where there was not room enough for it.
+_OUT_OF_ROOM = 3
+
+
 @dataclass(frozen=True, slots=True)
 class Reading:
     """A function of texts, by where it stands, the class of what it gives, and the field of the form its file came in by."""
@@ -63,7 +67,10 @@ def done_apart(name: str, *texts: str) -> Any:
     try:
         answer = json.loads(child.stdout)
     except ValueError:
-        raise _too_much(reading, f"It needed more than {limit('apart', 'megabytes'):g} MB.") from None
+        words = "It could not be read to its end."
+        if child.returncode == _OUT_OF_ROOM:
+            words = f"It needed more than {limit('apart', 'megabytes'):g} MB."
+        raise _too_much(reading, words) from None
     if "refused" in answer:
         refused = answer["refused"]
         raise BadInput(refused["field"], refused["value"], refused["allowed"], refused["message"])
@@ -97,7 +104,7 @@ def main() -> int:
             }
         }
     except MemoryError:
-        return 1
+        return _OUT_OF_ROOM
     json.dump(answer, sys.stdout)
     return 0
 

@@ -231,7 +231,8 @@ def test_what_is_refused_apart_is_refused_here():
 
 
 @pytest.mark.parametrize(
-    ("name", "words"), [("forever", "longer than"), ("without_end", "more than"), ("and_dies", "more than")]
+    ("name", "words"),
+    [("forever", "longer than"), ("without_end", "more than"), ("and_dies", "could not be read")],
 )
 def test_what_takes_too_much_is_refused_and_whoever_asked_goes_on(monkeypatch, name, words):
     from metrolex import apart
