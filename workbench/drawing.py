@@ -1,6 +1,6 @@
 """A small pen for SVG: escaped, with presentation attributes so that a saved drawing looks the same.
 
-Classes let the page's own style (day, night, print) waiver the attributes.
+Classes let the page's own style (day, night, print) override the attributes.
 """
 
 from __future__ import annotations

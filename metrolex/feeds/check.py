@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from metrolex.feeds.choose import SERVES, Choice, Site, choose_taps, late_reading_missing, purpose_unknown
@@ -148,7 +148,7 @@ def proved_for_meter(job: Job, point: GroundPoint) -> bool:
     )
 
 
-def _sheet_findings(job: Job, verdicts: dict[str, Verdict]) -> Iterator[Finding]:
+def _sheet_findings(job: Job, verdicts: Mapping[str, Verdict]) -> Iterator[Finding]:
     read = [c for c in job.circuits if any(c.readings.at(s) is not None for s in PROBE_STATES)]
     if read and not any(proved_for_meter(job, point) for point in job.grounds):
         yield Finding(

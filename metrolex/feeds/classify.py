@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from types import MappingProxyType
 from typing import Literal
 
 from metrolex.job import PROBE_STATES, Circuit, Readings
@@ -68,10 +70,15 @@ class Verdict:
         return self.feed == "constant" and self.next_step == _READ_LATE
 
 
-def classify_circuits(circuits: Sequence[Circuit]) -> dict[str, Verdict]:
+def classify_circuits(circuits: Sequence[Circuit]) -> Mapping[str, Verdict]:
     """The verdict on each circuit by id, judged against the highest reading of each state among them."""
+    return _verdicts(tuple(circuits))
+
+
+@lru_cache(maxsize=16)  # most versions of a job leave the sheet as it was
+def _verdicts(circuits: tuple[Circuit, ...]) -> Mapping[str, Verdict]:
     highest = highest_readings([circuit.readings for circuit in circuits])
-    return {circuit.id: classify(circuit.readings, highest) for circuit in circuits}
+    return MappingProxyType({circuit.id: classify(circuit.readings, highest) for circuit in circuits})
 
 
 def highest_readings(sheets: Sequence[Readings]) -> dict[str, float]:

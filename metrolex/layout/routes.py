@@ -8,6 +8,7 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from metrolex.job import Job, Opening, Run, Segment, Way, Zone
 from metrolex.job.once import once_per_job
@@ -144,4 +145,9 @@ class _Net:
 
 @once_per_job
 def _net(job: Job) -> _Net:
-    return _Net(job.zones, job.ways, job.openings)
+    return _net_of(job.zones, job.ways, job.openings)
+
+
+@lru_cache(maxsize=16)  # most versions of a job, and all its grounds as they might be, lie in one plan
+def _net_of(zones: tuple[Zone, ...], ways: tuple[Way, ...], openings: tuple[Opening, ...]) -> _Net:
+    return _Net(zones, ways, openings)

@@ -147,8 +147,7 @@ def budget(chain: Chain, parts: Tolerances, at: ArrayLike) -> Budget:
     terms["self_heating"] = (
         look_up(chain.table, chain.seen(_warmed(chain, x, y), wired=False, converted=False)) - nominal
     )
-    terms["converter"] = _by_volts(chain, x, 0.5)
-    terms["converter_offset"] = _by_volts(chain, x, parts.adc_offset_lsb)
+    terms["converter"], terms["converter_offset"], sign = _by_volts(chain, x, parts.adc_offset_lsb)
     if parts.cold_junction_k and chain.curve.x_unit == "millivolt":
         out = [_off_by_cold_junction(chain, x, sign * parts.cold_junction_k) for sign in (-1, 1)]
         terms["cold_junction"] = either(*(look_up(chain.table, given) for given in out))
@@ -162,7 +161,7 @@ def budget(chain: Chain, parts: Tolerances, at: ArrayLike) -> Budget:
         terms["converter"],
         terms["rounding"],
     )
-    return Budget(y, terms, spreads, _falls(chain, x))
+    return Budget(y, terms, spreads, sign)
 
 
 def _spreads(chain: Chain, parts: Tolerances, x: Array, y: Array) -> tuple[Array, ...]:
@@ -185,26 +184,20 @@ def _spreads(chain: Chain, parts: Tolerances, x: Array, y: Array) -> tuple[Array
     )
 
 
-def _falls(chain: Chain, x: Array) -> Array:
-    """Which way the reading goes when the converter counts a step too few: -1 where it follows the volts, +1 where it goes against them."""
-    if chain.adc_bits is None or chain.reference_v is None:
-        return np.zeros_like(x)
-    step = chain.reference_v / 2.0**chain.adc_bits
-    volts = _volts(chain, x)
-    below, above = (look_up(chain.table, _as_table(chain, volts + k * step / 2)) for k in (-1, 1))
-    return np.sign(below - above)
+def _by_volts(chain: Chain, x: Array, offset_lsb: float) -> tuple[Array, Array, Array]:
+    """What half a step of the converter does, what its offset does, and which way the reading goes.
 
-
-def _by_volts(chain: Chain, x: Array, steps: float) -> Array:
-    """What some steps of the converter do through the slope of the table, the steeper side at a row."""
+    Through the slope of the table, the steeper side at a row. The sign is of the converter counting a step too few: -1 where
+    the reading follows the volts, +1 where it goes against them.
+    """
     if chain.adc_bits is None or chain.reference_v is None:
-        return np.zeros_like(x)
+        return np.zeros_like(x), np.zeros_like(x), np.zeros_like(x)
     step = chain.reference_v / 2.0**chain.adc_bits
-    volts = _volts(chain, x)
-    there, below, above = (
-        look_up(chain.table, _as_table(chain, volts + k * steps * step)) for k in (0, -1, 1)
-    )
-    return np.maximum(np.abs(above - there), np.abs(there - below))
+    steps = np.array([[0.0], [-0.5], [0.5], [-offset_lsb], [offset_lsb]])
+    there, below, above, low, high = look_up(chain.table, _as_table(chain, _volts(chain, x) + steps * step))
+    half = np.maximum(np.abs(above - there), np.abs(there - below))
+    offset = np.maximum(np.abs(high - there), np.abs(there - low))
+    return half, offset, np.sign(below - above)
 
 
 def _warmed(chain: Chain, x: Array, y: Array) -> Array:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from difflib import get_close_matches
+from functools import lru_cache
 from typing import Literal
 
 from metrolex.circuit import GROUND
@@ -57,6 +58,10 @@ class Address:
         return self.words or " ".join(word for word in (self.id, self.what, self.which) if word)
 
 
+# One object for each address there is: every edit has a few hundred made anew, and what is one object is compared at a glance.
+_at = lru_cache(maxsize=20_000)(Address)
+
+
 def address_called(words: str, among: Iterable[Name], field_name: str, thing: str) -> Name:
     """The one address that is printed so, or with its kind where two are. Raises BadInput with the nearest."""
     names = printed(among)
@@ -89,24 +94,24 @@ def printed(addresses: Iterable[Name]) -> dict[Name, str]:
 
 # The vehicle
 
-BATTERY_POSITIVE = Address("vehicle", "battery positive")
-BATTERY_CELLS = Address("vehicle", "battery cells")
-BODY = Address("vehicle", "body")
-ENGINE = Address("vehicle", "engine block")
+BATTERY_POSITIVE = _at("vehicle", "battery positive")
+BATTERY_CELLS = _at("vehicle", "battery cells")
+BODY = _at("vehicle", "body")
+ENGINE = _at("vehicle", "engine block")
 
 
 def vehicle(part: str) -> Address:
     """A part of the vehicle there is one of: 'starter', 'engine to body strap'."""
-    return Address("vehicle", part)
+    return _at("vehicle", part)
 
 
 def contact(name: str) -> Address:
     """A contact of the key or lamp switch."""
-    return Address("contact", name)
+    return _at("contact", name)
 
 
 def contact_output(name: str) -> Address:
-    return Address("contact", name, "output")
+    return _at("contact", name, "output")
 
 
 # Circuits and taps
@@ -114,51 +119,51 @@ def contact_output(name: str) -> Address:
 
 def feed_side(circuit: str) -> Address:
     """The side of a fuse that the vehicle feeds."""
-    return Address("circuit", circuit, "feed side")
+    return _at("circuit", circuit, "feed side")
 
 
 def load_side(circuit: str) -> Address:
-    return Address("circuit", circuit, "load side")
+    return _at("circuit", circuit, "load side")
 
 
 def circuit_part(circuit: str, what: str) -> Address:
     """'fuse', 'vehicle load', 'leakage', 'joint', 'dimmer' of a circuit."""
-    return Address("circuit", circuit, what)
+    return _at("circuit", circuit, what)
 
 
 def feed_of(circuit: str) -> Address:
     """What feeds a circuit."""
-    return Address("circuit", circuit, "feed", words=f"feed to {circuit}")
+    return _at("circuit", circuit, "feed", words=f"feed to {circuit}")
 
 
 def tap(key: str) -> Address:
     """A tap with its fuse."""
-    return Address("tap", key, words=f"tap {key}")
+    return _at("tap", key, words=f"tap {key}")
 
 
 def tap_node(key: str) -> Address:
-    return Address("tap", key, "output", words=f"tap {key} output")
+    return _at("tap", key, "output", words=f"tap {key} output")
 
 
 # Wires, splices, ground points
 
 
 def wire(key: str) -> Address:
-    return Address("wire", key, words=f"wire {key}")
+    return _at("wire", key, words=f"wire {key}")
 
 
 def splice_node(key: str) -> Address:
-    return Address("splice", key, words=f"splice {key}")
+    return _at("splice", key, words=f"splice {key}")
 
 
 def splice_leg(key: str, wire_id: str) -> Address:
     """Where one wire enters a splice: a node, and the element from it to the joint."""
-    return Address("splice", key, "at", wire_id, words=f"splice {key} at {wire_id}")
+    return _at("splice", key, "at", wire_id, words=f"splice {key} at {wire_id}")
 
 
 def ground_node(key: str) -> Address:
     """A ground point: its terminal, and its contact."""
-    return Address("ground", key, words=f"ground {key}")
+    return _at("ground", key, words=f"ground {key}")
 
 
 def rail(point: GroundPoint) -> Name:
@@ -172,12 +177,12 @@ def rail(point: GroundPoint) -> Name:
 
 def sender_node(sender: str, terminal: str) -> Address:
     """A terminal of a sender, or 'element', its inner point."""
-    return Address("sender", sender, terminal)
+    return _at("sender", sender, terminal)
 
 
 def sender_part(sender: str, what: str) -> Address:
     """'element', 'thread', 'leads', 'supply load', 'output' of a sender."""
-    return Address("sender", sender, what)
+    return _at("sender", sender, what)
 
 
 # Displays
@@ -187,47 +192,47 @@ def pin_node(display: Display, pin: str) -> Address:
     """'gauge 2 pin 1 memory'; the pin's own name after its number where they differ."""
     named = next((p.name for p in display.pins if p.id == pin), "")
     tail = f" {named}" if named and named != pin else ""
-    return Address("display", display.id, "pin", pin, words=f"{display.id} pin {pin}{tail}")
+    return _at("display", display.id, "pin", pin, words=f"{display.id} pin {pin}{tail}")
 
 
 def pin_load(display: str, pin: str) -> Address:
-    return Address("display", display, "load", pin, words=f"{display} load at pin {pin}")
+    return _at("display", display, "load", pin, words=f"{display} load at pin {pin}")
 
 
 def pin_return(display: str, pin: str) -> Address:
-    return Address("display", display, "return", pin, words=f"{display} return at pin {pin}")
+    return _at("display", display, "return", pin, words=f"{display} return at pin {pin}")
 
 
 def reference_node(display: str, stage: str) -> Address:
     """The reference of an input: its point, and its source."""
-    return Address("display", display, "reference", stage, words=f"{display} input {stage} reference")
+    return _at("display", display, "reference", stage, words=f"{display} input {stage} reference")
 
 
 def pull_up(display: str, stage: str) -> Address:
-    return Address("display", display, "pull-up", stage, words=f"{display} input {stage} pull-up")
+    return _at("display", display, "pull-up", stage, words=f"{display} input {stage} pull-up")
 
 
 def input_load(display: str, stage: str) -> Address:
-    return Address("display", display, "input", stage, words=f"{display} input {stage}")
+    return _at("display", display, "input", stage, words=f"{display} input {stage}")
 
 
 def sensor_supply_node(display: str) -> Address:
     """Inside a display, before what limits the current of its sensor supply."""
-    return Address("display", display, "sensor supply")
+    return _at("display", display, "sensor supply")
 
 
 def sensor_supply(display: str, pin: str) -> Address:
-    return Address("display", display, "sensor supply", pin, words=f"{display} sensor supply at pin {pin}")
+    return _at("display", display, "sensor supply", pin, words=f"{display} sensor supply at pin {pin}")
 
 
 def supply_limiter(display: str, pin: str) -> Address:
     words = f"{display} sensor supply limiter"
-    return Address("display", display, "supply limiter", pin, words=words)
+    return _at("display", display, "supply limiter", pin, words=words)
 
 
 def instrument(name: str) -> Address:
     """A meter or lamp hung on the job."""
-    return Address("instrument", name)
+    return _at("instrument", name)
 
 
 def end_node(job: Job, end: End, wire_id: str) -> Name:
@@ -245,12 +250,12 @@ def end_node(job: Job, end: End, wire_id: str) -> Name:
         return (
             sender_node(fitted, "body")
             if fitted
-            else Address("port", end.id, "body", words=f"port {end.id} body")
+            else _at("port", end.id, "body", words=f"port {end.id} body")
         )
     if end.kind == "battery":
         return BATTERY_POSITIVE if end.id == "positive" else GROUND
     if end.kind == "plug":
-        return Address("plug", end.id, "pin", end.terminal, words=f"plug {end.id} pin {end.terminal}")
+        return _at("plug", end.id, "pin", end.terminal, words=f"plug {end.id} pin {end.terminal}")
     display = job.display(end.id)
     assert display is not None, "references are checked when a job is read"
     return pin_node(display, end.terminal)

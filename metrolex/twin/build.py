@@ -56,7 +56,7 @@ class Network:
     """
 
     job: Job
-    verdicts: dict[str, Verdict]
+    verdicts: Mapping[str, Verdict]
     lengths_m: Mapping[str, float]
     plain: dict[State, Any] = field(default_factory=dict, compare=False, repr=False)
     kept: dict[Hashable, Any] = field(default_factory=dict, compare=False, repr=False)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -72,6 +73,20 @@ def _returns_to_display(solved: Solved, channel: MeasuringChain, sender: Sender)
 
 
 @once_per_circuit
+def _mid_range(network: Network, on: State) -> Solved:
+    """The displays awake and every channel at the middle of its range: the loops are nearly the same everywhere."""
+    job = network.job
+    middles: dict[str, float] = {}
+    for channel in job.measured:
+        sender = job.sender(channel.sender)
+        if sender is None or not is_monotonic(sender.curve):
+            continue
+        with suppress(BadInput):  # no range in common
+            middles.setdefault(channel.channel, float(np.mean(shared_span(channel, sender))))
+    return solve(network, on, true=true_values(job, on) | middles)
+
+
+@once_per_circuit
 def channel_budget(
     network: Network, state: State, channel: MeasuringChain, at: float | None = None
 ) -> tuple[Budget, Loop] | None:
@@ -101,10 +116,7 @@ def channel_budget(
     port = job.port(channel.port)
     bias = port.bias if port else 0.0
     inner = np.clip(zero + (true + bias) * per_unit, *y_range(sender.curve))
-    # The loop is taken with the display awake at the middle of its range: nearly the same everywhere.
-    middle = float(np.mean(span))
-    on = replace(state, key="run")
-    loop = loop_of(solve(network, on, true={**true_values(job, on), channel.channel: middle}), channel)
+    loop = loop_of(_mid_range(network, replace(state, key="run")), channel)
     chain = chain_of(channel, sender, stage, loop.wire_ohm, loop.ground_offset_v, cancels(job, channel))
     parts = Tolerances(
         sender.tolerance.x_pct,

@@ -97,7 +97,7 @@ def solve(
 ) -> Solved:
     """Solve the network in one state, with faults and with elements hung on it (a meter, a lamp).
 
-    ``true`` waivers the channels' own true values; ``outputs`` the ohms or volts of senders by id.
+    ``true`` stands in for the channels' own true values; ``outputs`` the ohms or volts of senders by id.
 
     A display below its lowest working voltage drops its references and its constant-current loads, which
     may lift its supply again; the set of displays awake is worked out until it stands still, and a display

@@ -1,12 +1,13 @@
 """Page times through gunicorn, warm and after a save: median and 95th percentile as ratios to an empty Django view.
 
-Needs DATABASE_URL of an empty database. Rounds of all pages in turn, so that a slow spell of the machine
-falls on all of them.
+Needs DATABASE_URL of an empty database. Rounds of all pages in turn, and each time is divided by that of empty
+views asked for just before it, so that a slow spell of the machine falls on both.
 """
 
 from __future__ import annotations
 
 import http.cookiejar
+import math
 import os
 import re
 import socket
@@ -97,10 +98,11 @@ def report(base: str) -> None:
         r'name="csrfmiddlewaretoken" value="([^"]+)"',
         opener.open(f"{base}/jobs/{job}/feeds/").read().decode(),
     )[1]
+    ask = Asking(opener, base)
     warm: dict[str, list[float]] = {name: [] for name in PAGES}
     for i in range(REQUESTS + 5):
         for name, path in PAGES.items():
-            took = timed(opener, base + path.format(job=job))
+            took = ask.ratio(path.format(job=job))
             if i >= 5:
                 warm[name].append(took)
 
@@ -108,7 +110,7 @@ def report(base: str) -> None:
         form = {"circuit": "F14", "state": "later", "reading": f"{volts:.2f}", "csrfmiddlewaretoken": token}
         return urllib.parse.urlencode(form).encode()
 
-    probe, live = f"{base}/jobs/{job}/feeds/probe/", f"{base}/jobs/{job}/feeds/live/"
+    probe, live = f"/jobs/{job}/feeds/probe/", f"/jobs/{job}/feeds/live/"
     # A form as any other: saved, looked at and answered by a redirect to the page, which is asked for at once. A reading that
     # leaves the class of its circuit leaves what was solved; any change of the electrical system has all of it solved anew.
     board = opener.open(f"{base}/jobs/{job}/brief/").read().decode()
@@ -120,34 +122,55 @@ def report(base: str) -> None:
     for i in range(COLD):
         for k, (name, path) in enumerate(PAGES.items()):
             n = i * len(PAGES) + k
-            saves.append(timed(opener, probe, reading(9 + n % 300 / 100), htmx=False))
-            cold[name].append(timed(opener, base + path.format(job=job)))
+            saves.append(ask.ratio(probe, reading(9 + n % 300 / 100), htmx=False))
+            cold[name].append(ask.ratio(path.format(job=job), empty=ask.empty))
             form = dict(supply) | {"supply-run_load_a": f"{10 + n / 1000:.3f} A", "seen": ""}
             data = urllib.parse.urlencode(form).encode()
-            electrical.append(timed(opener, f"{base}/jobs/{job}/brief/supply/", data, htmx=False))
-            anew[name].append(timed(opener, base + path.format(job=job)))
+            electrical.append(ask.ratio(f"/jobs/{job}/brief/supply/", data, htmx=False))
+            anew[name].append(ask.ratio(path.format(job=job), empty=ask.empty))
     cell: list[float] = []
     follows: list[float] = []
-    beside: list[float] = []
     for i in range(REQUESTS):
-        beside.append(timed(opener, base + PAGES["empty view"]))
-        cell.append(timed(opener, probe, reading(9 + i % 300 / 100)))
+        cell.append(ask.ratio(probe, reading(9 + i % 300 / 100)))
         time.sleep(PAUSE_S)
-        follows.append(timed(opener, live))
-    empty = statistics.median(warm["empty view"])
-    print(f"an empty view: {1000 * empty:.1f} ms; ratios to it in the same round, median and 95th percentile")
+        follows.append(ask.ratio(live))
+    print(
+        f"an empty view: {1000 * statistics.median(ask.empties):.1f} ms; ratios to it, median and 95th percentile"
+    )
     for name in PAGES:
         print(
             f"{name:18}"
             + "   ".join(
-                f"{word} {said(found[name], statistics.median(found['empty view']))}"
+                f"{word} {said(found[name])}"
                 for word, found in (("warm", warm), ("after a reading", cold), ("after a load", anew))
             )
         )
-    print(f"{'a cell of a sheet':18}{said(cell, statistics.median(beside))}")
-    print(f"{'what follows it':18}{said(follows, statistics.median(beside))}")
-    print(f"{'a reading saved':18}{said(saves, statistics.median(cold['empty view']))}")
-    print(f"{'a load saved':18}{said(electrical, statistics.median(anew['empty view']))}")
+    print(f"{'a cell of a sheet':18}{said(cell)}")
+    print(f"{'what follows it':18}{said(follows)}")
+    print(f"{'a reading saved':18}{said(saves)}")
+    print(f"{'a load saved':18}{said(electrical)}")
+
+
+class Asking:
+    """Times as ratios to an empty view: the median of three asked for just before.
+
+    What is asked for at once after a save is held against the empty views before that save (`empty`), so that
+    nothing comes between the two.
+    """
+
+    def __init__(self, opener: urllib.request.OpenerDirector, base: str) -> None:
+        self.opener, self.base = opener, base
+        self.empties: list[float] = []
+        self.empty = 0.0
+
+    def ratio(
+        self, path: str, data: bytes | None = None, htmx: bool = True, empty: float | None = None
+    ) -> float:
+        self.empty = empty or statistics.median(
+            timed(self.opener, self.base + PAGES["empty view"]) for _ in range(3)
+        )
+        self.empties.append(self.empty)
+        return timed(self.opener, self.base + path, data, htmx) / self.empty
 
 
 def timed(
@@ -173,8 +196,8 @@ class _NoRedirect(urllib.request.HTTPRedirectHandler):
         return None
 
 
-def said(times: list[float], empty: float) -> str:
-    return f"{statistics.median(times) / empty:5.1f} {sorted(times)[int(0.95 * len(times))] / empty:5.1f}"
+def said(ratios: list[float]) -> str:
+    return f"{statistics.median(ratios):5.1f} {sorted(ratios)[math.ceil(0.95 * len(ratios)) - 1]:5.1f}"
 
 
 def wait_for(opener: urllib.request.OpenerDirector, address: str) -> str:

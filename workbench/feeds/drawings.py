@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from django.utils.safestring import SafeString
 
@@ -36,7 +36,7 @@ _BODY = {
 
 def panel_drawing(
     circuits: Sequence[Circuit],
-    verdicts: dict[str, Verdict],
+    verdicts: Mapping[str, Verdict],
     taps: Sequence[Tap],
     panel: str | None = None,
     name: str = "",
