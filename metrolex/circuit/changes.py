@@ -2,13 +2,13 @@
 
 Sherman and Morrison, Annals of Mathematical Statistics 21 (1950): with the matrix changed by u v' and z = A^-1 u, the new
 answer is x - z (v.x) / (1 + v.z); for one conductance changed by g between two nodes, u = g v and v = e_a - e_b. A source that gives
-another value changes only the right side. All changes are worked out together,
-with two steps of iterative refinement, since a broken wire takes away nearly all that holds a node.
+another value changes only the right side. All changes are worked out together, and refined where a broken wire takes away nearly
+all that holds a node.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,7 +22,9 @@ from metrolex.circuit.solve import Solutions
 __all__ = ["Change", "Replaced", "as_change", "solve_changes"]
 
 Array = NDArray[np.float64]
-REFINED = 2  # steps of iterative refinement
+Places = NDArray[np.intp]  # pairs of unknowns, -1 for battery negative
+REFINED = 2  # steps of iterative refinement where a change takes away nearly all that holds a node
+NEAR = 1e-2  # what is left of such a node
 LOST = 1e-5  # what is left of a node that a change all but cuts off: below it the update has no digits, and it is solved anew
 
 
@@ -64,56 +66,103 @@ def solve_changes(
     ``solve`` does, and KeyError for a change at a node or element that is not there.
     """
     written = written or equations(elements)
-    down, along, right = _columns(written, elements, changes)
-    right += written.right[:, None]
+    added = _added(written, elements, changes)
     factors = Factors.of(written.matrix)
-    reach = factors.solve_many(down)
-    left_over = 1 + np.einsum("ij,ij->j", along, reach)
+    healthy = _refined(factors, written.right[:, None])
+    # A part tried at several values moves the same unknowns: what each place reaches is worked out once.
+    places, which = np.unique(added.push, axis=0, return_inverse=True)
+    reach = _refined(factors, _pushed(places, len(written.right)))[:, which.reshape(-1)] * added.gain
+    left_over = 1 + added.pulled(reach)
     share = 1 / np.where(np.abs(left_over) > LOST, left_over, 1.0)
+    plain = np.repeat(healthy, len(changes), axis=1)
+    moved = np.flatnonzero(added.right.any(axis=0))
+    plain[:, moved] += _refined(factors, added.right[:, moved])
+    answer = plain - reach * (share * added.pulled(plain))
 
-    def corrected(plain: Array) -> Array:
-        return np.asarray(plain - reach * (share * np.einsum("ij,ij->j", along, plain)), dtype=np.float64)
-
-    answer = corrected(factors.solve_many(right))
+    near = np.flatnonzero(np.abs(left_over) < NEAR)
+    right, few = written.right[:, None] + added.right[:, near], added.of(near)
     for _ in range(REFINED):
-        left = right - factors.times(answer) - down * np.einsum("ij,ij->j", along, answer)
-        answer = answer + corrected(factors.solve_many(left))
+        held = answer[:, near]
+        rest = factors.solve_many(right - factors.times(held) - few.down(len(right)) * few.pulled(held))
+        answer[:, near] += rest - reach[:, near] * (share[near] * few.pulled(rest))
     for j in np.flatnonzero(np.abs(left_over) <= LOST):
-        changed = written.matrix + np.outer(down[:, j], along[:, j])
-        answer[:, j] = np.linalg.solve(changed, right[:, j])
+        one = added.of(np.array([j]))
+        changed = written.matrix + np.outer(one.down(len(right))[:, 0], one.along(len(right))[:, 0])
+        answer[:, j] = np.linalg.solve(changed, written.right + added.right[:, j])
     return Solutions(written.joints.row, written.joints.floating, answer)
 
 
-def _columns(
-    written: Equations, elements: Sequence[Element], changes: Sequence[Change | Replaced]
-) -> tuple[Array, Array, Array]:
-    """Each change as what it adds to the equations: the matrix gains ``down`` times ``along``, the right side ``right``."""
+def _refined(factors: Factors, right: Array) -> Array:
+    answer = factors.solve_many(right)
+    return answer + factors.solve_many(right - factors.times(answer))
+
+
+def _pushed(places: Places, size: int) -> Array:
+    """A column for each pair of places: 1 at the first, -1 at the second, nothing at battery negative."""
+    columns = np.zeros((size + 1, len(places)))  # the last row collects battery negative
+    one_each = np.arange(len(places))
+    columns[places[:, 0], one_each] += 1.0
+    columns[places[:, 1], one_each] -= 1.0
+    return columns[:-1]
+
+
+@dataclass(frozen=True, slots=True)
+class _Added:
+    """What each change adds to the equations: ``gain`` times ``weight`` where the pairs of places ``push`` and ``pull`` cross.
+
+    The matrix gains gain * (e_push0 - e_push1) * weight * (e_pull0 - e_pull1)', the right side ``right``, a column for each.
+    """
+
+    push: Places
+    gain: Array
+    pull: Places
+    weight: Array
+    right: Array
+
+    def of(self, which: NDArray[np.intp]) -> _Added:
+        return _Added(
+            self.push[which], self.gain[which], self.pull[which], self.weight[which], self.right[:, which]
+        )
+
+    def down(self, size: int) -> Array:
+        return _pushed(self.push, size) * self.gain
+
+    def along(self, size: int) -> Array:
+        return _pushed(self.pull, size) * self.weight
+
+    def pulled(self, unknowns: Array) -> Array:
+        """What each change sees of its own column of unknowns."""
+        one_each = np.arange(unknowns.shape[1])
+        first, second = (
+            np.where(place < 0, 0.0, unknowns[place, one_each])
+            for place in (self.pull[:, 0], self.pull[:, 1])
+        )
+        return np.asarray(self.weight * (first - second))
+
+
+def _added(written: Equations, elements: Sequence[Element], changes: Sequence[Change | Replaced]) -> _Added:
     by_name = {element.name: element for element in elements}
     row = written.joints.row
     line = {branch.name: i for i, branch in enumerate(written.joints.branches, start=len(row) - 1)}
-    shape = (len(written.right) + 1, len(changes))  # the last row collects battery negative
-    down, along, right = np.zeros(shape), np.zeros(shape), np.zeros(shape)
+    count = len(changes)
+    push, pull = np.full((count, 2), -1, dtype=np.intp), np.full((count, 2), -1, dtype=np.intp)
+    gain, weight = np.zeros(count), np.ones(count)
+    right = np.zeros((len(written.right) + 1, count))  # the last row collects battery negative
     for j, change in enumerate(changes):
         old = by_name[change.name] if isinstance(change, Replaced) else None
         if isinstance(change, Change):
-            _between(row, change, down[:, j], along[:, j])
+            push[j] = pull[j] = row[change.a], row[change.b]
+            gain[j] = change.siemens
         elif isinstance(old, Resistor):
-            _between(row, Change(old.a, old.b, 1 / change.value - 1 / old.ohm), down[:, j], along[:, j])
+            push[j] = pull[j] = row[old.a], row[old.b]
+            gain[j] = 1 / change.value - 1 / old.ohm
         elif isinstance(old, VoltageSource):
             right[line[old.name], j] = change.value - old.volt
         elif isinstance(old, CurrentSource):
             right[row[old.a], j] -= change.value - old.ampere
             right[row[old.b], j] += change.value - old.ampere
         elif isinstance(old, VoltageFollower):
-            down[line[old.name], j] = 1.0
-            along[row[old.sense_plus], j] -= change.value - old.ratio
-            along[row[old.sense_minus], j] += change.value - old.ratio
-    return down[:-1], along[:-1], right[:-1]
-
-
-def _between(row: Mapping[Name, int], change: Change, down: Array, along: Array) -> None:
-    """A conductance more between two nodes; where both are the same it does nothing."""
-    a, b = row[change.a], row[change.b]
-    if a != b:
-        along[a], along[b] = 1.0, -1.0
-        down[a], down[b] = change.siemens, -change.siemens
+            push[j] = line[old.name], -1
+            pull[j] = row[old.sense_plus], row[old.sense_minus]
+            gain[j], weight[j] = 1.0, old.ratio - change.value
+    return _Added(push, gain, pull, weight, right[:-1])

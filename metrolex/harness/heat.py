@@ -88,7 +88,7 @@ def heat_findings(job: Job) -> Iterator[Finding]:
 def _bundled(job: Job, wire: Conductor) -> int:
     """How many wires that warm it lie in one bundle with it, itself counted; all are rated by the heat it lies in."""
     loads = loads_of_wires(job)
-    near = [one for one in job.conductors if loads.get(one.id) and _together(job, wire, one)]
+    near = _loaded_beside(job, wire.run) if wire.run is not None else ()
     around = _among(job, wire, len(near))
     if not may_carry(around):
         return 1
@@ -101,15 +101,21 @@ def _bundled(job: Job, wire: Conductor) -> int:
     return 1 + len(warm)
 
 
-def _together(job: Job, first: Conductor, second: Conductor) -> bool:
-    """Whether two wires share a run, or a stretch of the plan their runs are laid along."""
-    if first.run is None or second.run is None:
-        return False
-    if first.run == second.run:
+@once_per_job
+def _loaded_beside(job: Job, run: str) -> tuple[Conductor, ...]:
+    """The wires with a load whose runs share a stretch with this one, in the order of the job; those of the run itself among them."""
+    loads = loads_of_wires(job)
+    beside = {other.id for other in job.runs if _together(job, run, other.id)}
+    return tuple(wire for wire in job.conductors if wire.run in beside and loads.get(wire.id))
+
+
+def _together(job: Job, first: str, second: str) -> bool:
+    """Whether two runs are one, or share a stretch of the plan they are laid along."""
+    if first == second:
         return True
-    runs = [job.run(first.run), job.run(second.run)]
+    ways = topology_of(job).ways
+    runs = [job.run(first), job.run(second)]
     if any(run is None or run.start is None for run in runs):
         return False
-    ways = [topology_of(job).ways[run.id] for run in runs if run]
-    stretches = [{segment.name for segment in way.segments} for way in ways]
+    stretches = [{segment.name for segment in ways[run.id].segments} for run in runs if run]
     return bool(stretches[0] & stretches[1])

@@ -10,6 +10,7 @@ from metrolex.feeds.check import wants_of
 from metrolex.job import Conductor, End, Job, Pin, Tap
 from metrolex.job.once import once_per_job
 from metrolex.topology import topology_of
+from metrolex.topology.ends import plain
 
 __all__ = ["Load", "load_of_tap", "load_of_wire", "loads_of_wires", "wires_after"]
 
@@ -31,7 +32,8 @@ def wires_after(job: Job, tap: Tap) -> tuple[Conductor, ...]:
 @once_per_job
 def load_of_tap(job: Job, tap: Tap) -> Load:
     """What hangs on a tap: the pins its wires reach, or the whole need while none is wired."""
-    pins = topology_of(job).pins_on(wires_after(job, tap))
+    wiring = topology_of(job)
+    pins = wiring.pins_at(wiring.reached(End("tap", tap.id)))
     if pins:
         return _sum(pins)
     want = next((want for want in wants_of(job) if want.need == tap.need), None)
@@ -45,13 +47,15 @@ def load_of_wire(job: Job, wire: Conductor) -> Load:
 
 @once_per_job
 def loads_of_wires(job: Job) -> Mapping[str, Load]:
-    """The load of every wire that a tap feeds, by its id."""
+    """The load of every wire that a tap feeds, by its id: the pins that go dead when it is cut; in a loop all the tap feeds."""
     wiring, found = topology_of(job), dict[str, Load]()
     for tap in job.taps:
-        fed = wires_after(job, tap)
-        for wire in fed:
-            nearer = {w.id for w in wiring.beyond(End("tap", tap.id), wire)}
-            found.setdefault(wire.id, _sum(wiring.pins_on(w for w in fed if w.id not in nearer)))
+        start = End("tap", tap.id)
+        fed = wiring.reached(start)
+        for wire in wires_after(job, tap):
+            still = wiring.reached(start, without=wire)
+            in_a_loop = {plain(wire.a), plain(wire.b)} <= still | {start}
+            found.setdefault(wire.id, _sum(wiring.pins_at(fed if in_a_loop else fed - still)))
     return MappingProxyType(found)
 
 

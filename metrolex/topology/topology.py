@@ -40,11 +40,13 @@ class Topology:
 
     def __init__(self, job: Job) -> None:
         self.job = job
-        at: dict[End, list[Conductor]] = {}
+        at: dict[End, list[tuple[Conductor, End]]] = {}
         for wire in job.conductors:
-            for end in {plain(wire.a), plain(wire.b)}:
-                at.setdefault(end, []).append(wire)
-        self._at: Mapping[End, tuple[Conductor, ...]] = {end: tuple(wires) for end, wires in at.items()}
+            a, b = plain(wire.a), plain(wire.b)
+            at.setdefault(a, []).append((wire, b))
+            if a != b:
+                at.setdefault(b, []).append((wire, a))
+        self._at: Mapping[End, list[tuple[Conductor, End]]] = at  # each wire with its far end
 
     # Wires
 
@@ -55,7 +57,7 @@ class Topology:
 
     def wires_at(self, end: End, *, measured: bool = False) -> tuple[Conductor, ...]:
         """The wires that end at a place, in the order of the job; only those whose length is known where ``measured``."""
-        wires = self._at.get(plain(end), ())
+        wires = tuple(wire for wire, _ in self._at.get(plain(end), ()))
         return tuple(wire for wire in wires if wire.id in self.lengths_m) if measured else wires
 
     def wired(self, end: End, *, measured: bool = False) -> bool:
@@ -113,26 +115,31 @@ class Topology:
 
     # Feeds, grounds
 
-    def beyond(self, start: End, without: Conductor | None = None) -> tuple[Conductor, ...]:
-        """The wires reached from a place of the vehicle, nearest first, through all that belongs to the job; one left out."""
-        reached: dict[str, Conductor] = {}
-        edge, seen = [plain(start)], {plain(start)}
-        for at in edge:
-            for wire in self._at.get(at, ()):
-                if wire is without or wire.id in reached:
+    def beyond(self, start: End) -> tuple[Conductor, ...]:
+        """The wires reached from a place of the vehicle, nearest first, through all that belongs to the job."""
+        return tuple(self._walked(start)[0].values())
+
+    def reached(self, start: End, without: Conductor | None = None) -> frozenset[End]:
+        """The places of the job reached from a place of the vehicle, itself left out; with one wire cut, if it is given."""
+        return frozenset(self._walked(start, without)[1][1:])
+
+    def _walked(self, start: End, without: Conductor | None = None) -> tuple[dict[str, Conductor], list[End]]:
+        wires: dict[str, Conductor] = {}
+        places, seen = [plain(start)], {plain(start)}
+        for at in places:
+            for wire, far in self._at.get(at, ()):
+                if wire is without or wire.id in wires:
                     continue
-                reached[wire.id] = wire
-                far = self.far_end(wire, at)
+                wires[wire.id] = wire
                 if far.kind in PASSED and far not in seen:
                     seen.add(far)
-                    edge.append(far)
-        return tuple(reached.values())
+                    places.append(far)
+        return wires, places
 
-    def pins_on(self, wires: Iterable[Conductor]) -> list[Pin]:
-        """The display pins these wires end at, in the order of the job."""
+    def pins_at(self, places: Iterable[End]) -> list[Pin]:
+        """The display pins among some places, in the order of the job."""
         known = self._pins
-        ends = {plain(end) for wire in wires for end in (wire.a, wire.b) if end.kind == "display"}
-        return [pin for _, pin in sorted((known[end] for end in ends if end in known), key=itemgetter(0))]
+        return [pin for _, pin in sorted((known[end] for end in places if end in known), key=itemgetter(0))]
 
     def fed(self, display: Display, pin: Pin) -> bool:
         """Whether a pin is joined to the vehicle: a tap, a ground point or the battery."""
@@ -191,15 +198,18 @@ class Topology:
         sets = DisjointSets[End]()
         closing = []
         # Wires to pins first, so that of a loop the wire between the splices is the one that is named.
-        between = [w for w in self.job.conductors if w.a.kind == w.b.kind == "splice"]
-        for wire in [*(w for w in self.job.conductors if w not in between), *between]:
+        for wire in sorted(self.job.conductors, key=_between_splices):
             joints = [end for end in (plain(wire.a), plain(wire.b)) if end.kind in PASSED]
-            if len(joints) == 2 and not sets.join(*joints) and wire in between:
+            if len(joints) == 2 and not sets.join(*joints) and _between_splices(wire):
                 closing.append(wire)
         return {end: sets.of(end) for end in self.ends}, tuple(closing)
 
     def __iter__(self) -> Iterator[Net]:
         return iter(self.nets)
+
+
+def _between_splices(wire: Conductor) -> bool:
+    return wire.a.kind == wire.b.kind == "splice"
 
 
 @once_per_job

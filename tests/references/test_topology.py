@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from metrolex.harness.loads import load_of_tap
+from metrolex.harness.loads import load_of_tap, load_of_wire, loads_of_wires
 from metrolex.job import Conductor, End, Splice
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.topology import Topology, at_pin, at_terminal, plain, topology_of
@@ -91,6 +91,33 @@ def test_beyond_a_tap_is_its_nets(pairs):
         assert {w.id for w in wiring.beyond(end)} == {w.id for net in wiring.nets_at(end) for w in net.wires}
 
 
+@settings(max_examples=100, deadline=None)
+@given(wirings)
+def test_a_wire_carries_what_goes_dead_when_it_is_cut(pairs):
+    """Bridges and components by networkx; a wire that is no bridge may carry all that its tap feeds."""
+    job = wired(pairs)
+    loads = loads_of_wires(job)
+    taps = [End("tap", tap.id) for tap in job.taps]
+    pins = {at_pin(d, pin): pin.load_a for d in job.displays for pin in d.pins}
+    fed_by = {w.id: [t for t in taps if w in Topology(job).beyond(t)] for w in job.conductors}
+    assert set(loads) == {key for key, found in fed_by.items() if found}
+    for wire in job.conductors:
+        if not fed_by[wire.id]:
+            continue
+        tap, graph = fed_by[wire.id][0], networkx.MultiGraph()
+        for one in job.conductors:
+            ends = [
+                (plain(e), "" if e.kind not in WALLS or plain(e) == tap else one.id) for e in (one.a, one.b)
+            ]
+            graph.add_edge(*ends, key=one.id)
+        before = networkx.node_connected_component(graph, (tap, ""))
+        ends = next((a, b) for a, b, key in graph.edges(keys=True) if key == wire.id)
+        graph.remove_edge(*ends, key=wire.id)
+        after = networkx.node_connected_component(graph, (tap, ""))
+        dead = before if set(ends) <= after else before - after
+        assert loads[wire.id].steady_a == pytest.approx(sum(pins.get(end, 0.0) for end, _ in dead))
+
+
 def test_a_chain_from_pin_to_pin_is_fed_and_grounded():
     """Copper does not end at a pin two wires share: the second display of a chain is fed, and its load counts at the tap."""
     job = van()
@@ -105,6 +132,8 @@ def test_a_chain_from_pin_to_pin_is_fed_and_grounded():
     wiring = topology_of(job)
     assert wiring.fed(second, two)
     assert load_of_tap(job, tap).steady_a == pytest.approx(one.load_a + two.load_a)
+    assert load_of_wire(job, wires[0]).steady_a == pytest.approx(one.load_a + two.load_a)
+    assert load_of_wire(job, wires[1]).steady_a == pytest.approx(two.load_a)
     assert not wiring.fed(second, second.pin_for("ground"))
 
 
