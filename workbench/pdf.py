@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import logging
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 from urllib.parse import unquote, urlsplit
@@ -9,21 +12,59 @@ from urllib.parse import unquote, urlsplit
 from django.conf import settings
 from django.contrib.staticfiles import finders
 
-__all__ = ["pdf_of"]
+__all__ = ["pdf_of", "printed_pages"]
+
+_STEPS = logging.getLogger("weasyprint.progress")
+_STEPS.propagate = False  # for whoever waits, not for the server's log
 
 
 def pdf_of(html: str) -> bytes:
     """The PDF of a page that prints with css/book.css."""
+    return printed_pages(html)[0]
+
+
+def printed_pages(html: str, tell: Callable[[str], object] = lambda words: None) -> tuple[bytes, int]:
+    """The PDF and how many pages it has; ``tell`` is told in words how far it is."""
     # Imported late: only printing needs it, and it takes a while to load.
     from weasyprint import CSS, HTML
     from weasyprint.text.fonts import FontConfiguration
 
     fonts = FontConfiguration()
     sheets = [CSS(filename=finders.find("css/book.css"), font_config=fonts)]
-    return (
-        HTML(string=html, url_fetcher=_nothing_from_outside).write_pdf(stylesheets=sheets, font_config=fonts)
-        or b""
-    )
+    with _told(tell):
+        document = HTML(string=html, url_fetcher=_nothing_from_outside).render(
+            stylesheets=sheets, font_config=fonts
+        )
+        pages = len(document.pages)
+        tell(f"Writing {pages} page{'s' if pages > 1 else ''}")
+        return document.write_pdf() or b"", pages
+
+
+class _Teller(logging.Handler):
+    """Passes on what the printing says of its steps, in our words."""
+
+    def __init__(self, tell: Callable[[str], object]) -> None:
+        super().__init__(logging.INFO)
+        self.tell = tell
+
+    def emit(self, record: logging.LogRecord) -> None:
+        step, _, page = record.getMessage().partition(" - Page ")
+        if page:
+            self.tell(f"Laying out page {page}")
+        elif "CSS" in step or "HTML" in step:
+            self.tell("Reading what is to be printed")
+
+
+@contextmanager
+def _told(tell: Callable[[str], object]) -> Iterator[None]:
+    teller, level = _Teller(tell), _STEPS.level
+    _STEPS.addHandler(teller)
+    _STEPS.setLevel(logging.INFO)
+    try:
+        yield
+    finally:
+        _STEPS.removeHandler(teller)
+        _STEPS.setLevel(level)
 
 
 def _nothing_from_outside(url: str, *args: Any, **kwargs: Any) -> Any:

@@ -17,6 +17,7 @@ urlpatterns = [
     path("jobs/<int:job>/scaling/", include("workbench.scaling.urls")),
     path("jobs/<int:job>/proving/", include("workbench.proving.urls")),
     path("jobs/<int:job>/handover/", include("workbench.handover.urls")),
+    path("jobs/<int:job>/printing/", include("workbench.printing.urls")),
 ]
 
 handler400 = "workbench.views.bad_request"

@@ -9,6 +9,7 @@ from django.conf import settings
 from playwright.sync_api import Page, Request, expect
 
 from metrolex.jobfile import example_job_data, job_from_data
+from tests.at_once import papers_at_once  # noqa: F401
 from workbench.accounts.models import Membership
 from workbench.jobs.door import import_job
 from workbench.jobs.management.commands.prepare import load_demo

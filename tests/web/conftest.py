@@ -6,6 +6,7 @@ import pytest
 from django.contrib.auth import get_user_model
 
 from metrolex.job import Job
+from tests.at_once import papers_at_once  # noqa: F401
 from tests.jobs import van
 from workbench.accounts.models import Membership, Workshop
 from workbench.jobs.door import import_job

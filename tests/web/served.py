@@ -60,4 +60,4 @@ def asked(port: int, bay: Bay, tail: str, **data: str) -> tuple[int, str]:
     else:
         link.request("GET", bay.path(tail), headers=headers)
     answer = link.getresponse()
-    return answer.status, answer.read().decode()
+    return answer.status, answer.read().decode(errors="replace")

@@ -18,7 +18,7 @@ def walk(resolver=None, prefix=""):
         if isinstance(entry, URLResolver):
             yield from walk(entry, route)
         elif isinstance(entry, URLPattern):
-            yield route
+            yield route.replace("<slug:paper>", "book")
 
 
 ROUTES = sorted(walk())

@@ -101,7 +101,7 @@ def book_of(look: Look) -> Book:
             for d in job.displays
             if any(s.display == d.id for s in job.settings)
         ],
-        "channels": [_channel(look, row) for row in look.rows],
+        "channels": [_channel(look, row, still.state) for row in look.rows],
         "fuse_card": [_fuse(job, tap) for tap in job.taps],
         "wires": cut_list(still),
         "wiring": wiring_svg(look.network, still.state),
@@ -118,7 +118,7 @@ def book_of(look: Look) -> Book:
     }
 
 
-def _channel(look: Look, row: Row) -> ChannelPage:
+def _channel(look: Look, row: Row, state: State) -> ChannelPage:
     job, channel = look.job, row.channel
     display, sender, port = job.display(channel.display), job.sender(channel.sender), job.port(channel.port)
     low, high = ends(channel.scaling)
@@ -132,14 +132,14 @@ def _channel(look: Look, row: Row) -> ChannelPage:
         "high": high,
         "input": job.input_of(channel),
         "joints": _joints(job, channel),
-        "error": _error(look, channel),
+        "error": _error(look, channel, state),
     }
 
 
-def _error(look: Look, channel: MeasuringChain) -> float | None:
+def _error(look: Look, channel: MeasuringChain, state: State) -> float | None:
     """The likely error where the driver must act, else at the warm reading; None while it is not known."""
     at = next((v for v in (channel.warn_high, channel.warn_low, channel.true_running) if v is not None), None)
-    found = channel_budget(look.network, look.state, channel, at) if at is not None else None
+    found = channel_budget(look.network, state, channel, at) if at is not None else None
     return float(abs(found[0].shift[0]) + found[0].half_95[0]) if found else None
 
 

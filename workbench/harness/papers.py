@@ -10,13 +10,17 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
 from metrolex.harness.cut_list import cut_list, label_for, purchases
+from metrolex.intake import dump, read
+from metrolex.job import Job, State
+from metrolex.twin import build, solve
 from metrolex.twin.point import facts_of
 from workbench.harness import wires
 from workbench.harness.wiring_drawing import wiring_diagram, wiring_svg
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import page_of_job, show_page
-from workbench.pdf import pdf_of
+from workbench.jobs.pages import page_of_job, record_for, show_page
+from workbench.jobs.state import state_of
+from workbench.printing.papers import paper
 from workbench.request import Request
 from workbench.sheets import csv_answer
 
@@ -47,20 +51,25 @@ def diagram_file(request: Request, record: JobRecord, look: Look) -> HttpRespons
 
 
 @require_safe
-@page_of_job
-def diagram_pdf(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+def diagram_pdf(request: Request, job: int) -> HttpResponse:
     """The diagram on one sheet of paper, with the cut list behind it."""
+    record = record_for(request, job)
+    state = state_of(request, record.pk)
+    return DIAGRAM.sent(request, record, f"{_name(record)}-wiring-{state.key}.pdf", state=dump(state))
+
+
+def _diagram_sheet(record: JobRecord, job: Job, *, state: Any) -> str:
+    solved = solve(build(job), read(State, state))
     context = {
-        "job": look.job,
-        "state": look.state,
-        "drawing": wiring_svg(look.network, look.state),
-        "wires": wires.cut_list(look.solved),
+        "job": job,
+        "state": solved.state,
+        "drawing": wiring_svg(solved.network, solved.state),
+        "wires": wires.cut_list(solved),
     }
-    return _file(
-        f"{_name(record)}-wiring-{look.state.key}.pdf",
-        pdf_of(render_to_string("harness/diagram_sheet.html", context)),
-        "application/pdf",
-    )
+    return render_to_string("harness/diagram_sheet.html", context)
+
+
+DIAGRAM = paper("wiring", "The wiring", "harness:diagram_pdf", _diagram_sheet)
 
 
 @require_safe
@@ -127,12 +136,18 @@ def reels_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
 
 
 @require_safe
-@page_of_job
-def labels(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+def labels(request: Request, job: int) -> HttpResponse:
     """Labels for both ends of every wire, as a sheet to print."""
-    rows = [label_for(cut, end) for cut in cut_list(look.job) for end in ("a", "b")]
-    html = render_to_string("harness/labels_sheet.html", {"job": look.job, "labels": rows})
-    return _file(f"{_name(record)}-labels.pdf", pdf_of(html), "application/pdf")
+    record = record_for(request, job)
+    return LABELS.sent(request, record, f"{_name(record)}-labels.pdf")
+
+
+def _labels_sheet(record: JobRecord, job: Job) -> str:
+    rows = [label_for(cut, end) for cut in cut_list(job) for end in ("a", "b")]
+    return render_to_string("harness/labels_sheet.html", {"job": job, "labels": rows})
+
+
+LABELS = paper("labels", "The wire labels", "harness:labels", _labels_sheet)
 
 
 def _name(record: JobRecord) -> str:

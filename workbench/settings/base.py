@@ -20,9 +20,11 @@ INSTALLED_APPS = [
     "django.forms",
     "django_htmx",
     "axes",
+    "procrastinate.contrib.django",
     "workbench.accounts",
     "workbench.shelf",
     "workbench.jobs",
+    "workbench.printing",
     "workbench.brief",
     "workbench.library",
     "workbench.ports",
@@ -128,6 +130,12 @@ STORAGES = {
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 JOB_CACHE_BYTES = 160 * 1024 * 1024  # in each worker
 PAGE_CACHE_BYTES = 64 * 1024 * 1024  # in each worker
+# One paper at a time in each worker of the queue; what became of it stands with the paper, so nothing is left in the queue.
+PROCRASTINATE_WORKER_DEFAULTS = {
+    "concurrency": 1,
+    "delete_jobs": "always",
+    "shutdown_graceful_timeout": 20,
+}
 JOB_FILE_MAX_BYTES = 2 * 1024 * 1024
 DEMO_LOGIN: tuple[str, str] | None = None
 
@@ -146,5 +154,6 @@ LOGGING = {
         "axes": {"level": "WARNING"},
         "weasyprint": {"level": "ERROR"},
         "fontTools": {"level": "ERROR"},
+        "procrastinate": {"level": "ERROR"},
     },
 }

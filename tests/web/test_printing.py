@@ -1,0 +1,184 @@
+"""Papers printed by the queue: sent where they are there, with their progress where they are not, once for each edition."""
+
+from __future__ import annotations
+
+import datetime
+import os
+import signal
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+
+import pytest
+from django.db import connection
+from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from tests.web.served import asked, served_by
+from workbench.printing import papers, tasks
+from workbench.printing.models import LOST_AFTER, NOBODY_AFTER, Printed
+from workbench.printing.papers import PAPERS
+
+PDFS = {"book": "handover/book.pdf", "wiring": "harness/diagram.pdf", "labels": "harness/labels.pdf"}
+
+
+@pytest.fixture
+def no_patience(monkeypatch):
+    monkeypatch.setattr(papers, "PATIENCE_S", 0.0)
+
+
+@pytest.mark.parametrize("name", PDFS)
+def test_every_paper_is_printed_with_its_pages(bay, name):
+    answer = bay.get(PDFS[name])
+    assert (answer.status_code, answer.content[:5]) == (200, b"%PDF-")
+    assert "attachment" in answer.headers["Content-Disposition"]
+    printed = Printed.objects.get(record=bay.record, paper=name)
+    assert printed.pages >= (4 if name == "book" else 1)
+    assert set(PAPERS) == set(PDFS)
+
+
+def test_a_paper_is_printed_once_until_the_job_changes(bay, monkeypatch):
+    printings = []
+    html = PAPERS["book"].html
+    counted = papers.Paper(
+        "book", "The book", "handover:book_pdf", lambda *a, **k: printings.append(1) or html(*a, **k)
+    )
+    monkeypatch.setitem(PAPERS, "book", counted)
+    first = bay.get("handover/book.pdf").content
+    assert bay.get("handover/book.pdf").content == first
+    assert len(printings) == 1
+    bay.post("feeds/probe/", circuit="F14", state="later", reading="11.9")
+    bay.get("handover/book.pdf")
+    assert len(printings) == 2
+    assert Printed.objects.filter(record=bay.record).count() == 1
+
+
+def test_the_wiring_is_printed_at_the_key_switch_as_it_stands(bay):
+    bay.get("harness/diagram.pdf")
+    bay.post("key-switch/", key="crank")
+    name = bay.get("harness/diagram.pdf").headers["Content-Disposition"]
+    assert "wiring-crank.pdf" in name
+    assert Printed.objects.get(record=bay.record, paper="wiring").about["state"]["key"] == "crank"
+
+
+@pytest.mark.queue
+def test_while_it_waits_a_page_says_so(bay, text, no_patience):
+    answer = bay.get("handover/book.pdf")
+    assert answer.status_code == 202
+    assert "it is next" in text(answer)
+    assert ProcrastinateJob.objects.filter(task_name="print_paper", status="todo").count() == 1
+    bay.get("handover/book.pdf")  # asked for again, it is not queued again
+    assert ProcrastinateJob.objects.count() == 1
+    printed = Printed.objects.get(record=bay.record)
+    steps = [({"begun": timezone.now(), "progress": "Laying out page 3"}, "Laying out page 3")]
+    steps += [
+        ({"asked": timezone.now() - 2 * NOBODY_AFTER, "begun": None}, "worker of the queue is not running")
+    ]
+    steps += [({"failed": True}, "could not be printed")]
+    for change, words in steps:
+        Printed.objects.filter(pk=printed.pk).update(**change)
+        assert words in text(bay.get("printing/book/"))
+    assert "every 1s" not in bay.get("printing/book/").content.decode()
+
+
+@pytest.mark.queue
+def test_those_before_it_are_counted(bay, other_bay, text, no_patience):
+    other_bay.get("handover/book.pdf")
+    bay.get("harness/labels.pdf")
+    assert "2 before it" in text(bay.get("handover/book.pdf"))
+
+
+@pytest.mark.queue
+@pytest.mark.parametrize("change", [{"failed": True}, {"begun": timezone.now() - 2 * LOST_AFTER}])
+def test_what_failed_or_went_down_is_printed_when_it_is_asked_for_again(bay, no_patience, change):
+    bay.get("handover/book.pdf")
+    printed = Printed.objects.get(record=bay.record)
+    Printed.objects.filter(pk=printed.pk).update(**change)
+    assert bay.get("handover/book.pdf").status_code == 202
+    assert ProcrastinateJob.objects.count() == 2
+    tasks.print_paper.func(printed.pk)
+    assert bay.get("handover/book.pdf").content.startswith(b"%PDF-")
+
+
+@pytest.mark.queue
+def test_two_workers_do_not_print_one_paper_twice(bay, no_patience, monkeypatch):
+    bay.get("handover/book.pdf")
+    printed = Printed.objects.get(record=bay.record)
+    Printed.objects.filter(pk=printed.pk).update(begun=timezone.now() - datetime.timedelta(seconds=5))
+    monkeypatch.setattr(tasks, "printed_pages", lambda *a: pytest.fail("printed twice"))
+    tasks.print_paper.func(printed.pk)
+
+
+@pytest.mark.queue
+def test_a_paper_that_breaks_is_said_to_have_failed(bay, no_patience, monkeypatch, caplog):
+    bay.get("handover/book.pdf")
+    monkeypatch.setattr(tasks, "printed_pages", lambda *a: 1 / 0)
+    with pytest.raises(ZeroDivisionError):
+        tasks.print_paper.func(Printed.objects.get(record=bay.record).pk)
+    assert Printed.objects.get(record=bay.record).failed
+    assert "paper book" in caplog.text
+
+
+def test_nobody_sees_how_far_the_papers_of_another_workshop_are(bay, other_bay):
+    bay.get("handover/book.pdf")
+    assert other_bay.client.get(bay.path("printing/book/")).status_code == 404
+    assert bay.get("printing/book/").status_code == 200
+    assert bay.get("printing/else/").status_code == 404
+
+
+@pytest.mark.queue
+@pytest.mark.django_db(transaction=True)
+def test_the_server_has_its_worker_and_takes_it_along(bay):
+    """Gunicorn as it is served in earnest: a book is printed by the worker beside it; killed without warning, none stays behind."""
+    with served_by("-c", "python:workbench.serving", "--workers", "1") as (port, server):
+        for _ in range(60):
+            status, words = asked(port, bay, "handover/book.pdf")
+            if status == 200:
+                break
+            assert status == 202
+        assert words.startswith("%PDF-")
+        children = [pid for pid, parent in processes() if parent == server.pid]
+        (worker,) = (pid for pid in children if "procrastinate" in command_of(pid))
+        os.kill(server.pid, signal.SIGKILL)
+        server.wait()
+        assert soon(lambda: "procrastinate" not in command_of(worker)), "the worker stayed behind"
+        for child in {*children} - {
+            worker
+        }:  # gunicorn's own, which would look for its master only every now and then
+            os.kill(child, signal.SIGKILL)
+        assert soon(lambda: not others_connected()), "someone holds on to the database"
+
+
+def soon(true: Callable[[], bool]) -> bool:
+    """Whether something comes true within ten seconds."""
+    for _ in range(100):
+        if true():
+            return True
+        time.sleep(0.1)
+    return False
+
+
+def others_connected() -> int:
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+        )
+        return cursor.fetchone()[0]
+
+
+def processes() -> list[tuple[int, int]]:
+    """(process, its parent) of all there are."""
+    found = []
+    for stat in Path("/proc").glob("[0-9]*/stat"):
+        with suppress(OSError):
+            found.append((int(stat.parent.name), int(stat.read_text().rpartition(")")[2].split()[1])))
+    return found
+
+
+def command_of(pid: int) -> str:
+    """How a process was called; '' where it has ended."""
+    try:
+        return Path(f"/proc/{pid}/cmdline").read_text()
+    except OSError:
+        return ""

@@ -1,0 +1,24 @@
+"""How far the printing of a paper is."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views.decorators.http import require_safe
+
+from workbench.jobs.pages import record_for
+from workbench.printing.models import Printed
+from workbench.printing.papers import PAPERS
+from workbench.request import Request
+
+
+@require_safe
+def progress(request: Request, job: int, paper: str) -> HttpResponse:
+    """What the waiting page asks for every second: words, at last the way to the paper."""
+    record = record_for(request, job)
+    if paper not in PAPERS:
+        raise Http404
+    printed = get_object_or_404(Printed.objects.defer("pdf"), record=record, paper=paper)
+    known = PAPERS[paper]
+    context = {"record": record, "printed": printed, "paper": known, "address": known.address(record)}
+    return render(request, "printing/_progress.html", context)
