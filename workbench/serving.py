@@ -6,9 +6,7 @@ Given to gunicorn as ``-c python:workbench.serving``. With ``METROLEX_QUEUE=else
 
 from __future__ import annotations
 
-import ctypes
 import os
-import signal
 import subprocess
 import sys
 from typing import Any
@@ -16,7 +14,6 @@ from typing import Any
 timeout = int(os.environ.get("METROLEX_TIMEOUT_S", "50"))
 graceful_timeout = 30
 
-_PR_SET_PDEATHSIG = 1  # prctl(2)
 _queue: list[subprocess.Popen[bytes]] = []
 
 
@@ -24,8 +21,10 @@ def when_ready(server: Any) -> None:
     """The pages are served: start the worker."""
     if os.environ.get("METROLEX_QUEUE", "") == "elsewhere":
         return
-    command = [sys.executable, "manage.py", "procrastinate", "worker"]
-    _queue.append(subprocess.Popen(command, stdout=subprocess.DEVNULL, preexec_fn=_ends_with_its_parent))
+    # Even where the server is killed, no worker stays behind.
+    tied = ["setpriv", "--pdeathsig", "TERM"]
+    command = [*tied, sys.executable, "manage.py", "procrastinate", "worker"]
+    _queue.append(subprocess.Popen(command, stdout=subprocess.DEVNULL))
 
 
 def on_exit(server: Any) -> None:
@@ -37,7 +36,3 @@ def on_exit(server: Any) -> None:
         except subprocess.TimeoutExpired:
             worker.kill()
 
-
-def _ends_with_its_parent() -> None:
-    """Even where the parent is killed, no worker stays behind."""
-    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from django.utils import timezone
 from django.utils.module_loading import autodiscover_modules
@@ -43,9 +46,21 @@ def print_paper(printed: int) -> None:
     try:
         record = JobRecord.objects.get(pk=row.record_id)
         html = PAPERS[row.paper].html(record, JOBS.job_of(record), **row.about)
-        pdf, pages = printed_pages(html, tell)
+        with _no_collecting():
+            pdf, pages = printed_pages(html, tell)
     except Exception:
         mine.update(failed=True)
         _LOG.exception("paper %s of job %s", row.paper, row.record_id)
         raise
     mine.update(pdf=pdf, pages=pages, done=timezone.now(), edition=edition_of(record))
+
+
+@contextmanager
+def _no_collecting() -> Iterator[None]:
+    """A printing makes many things that all stay to its end: looking for garbage among them takes a seventh of its time."""
+    gc.disable()
+    try:
+        yield
+    finally:
+        gc.enable()
+        gc.collect()
