@@ -2,17 +2,30 @@
 
 Given to gunicorn as ``-c python:workbench.serving``. With ``METROLEX_QUEUE=elsewhere`` the worker is left to whoever runs it:
 ``python manage.py procrastinate worker``.
+
+A full collection of garbage looks at all that a process holds, a tenth of a second long. Here it never falls into a page: what is
+loaded once is left out of it, and it is done between two requests.
 """
 
 from __future__ import annotations
 
+import gc
 import os
 import subprocess
 import sys
 from typing import Any
 
+from django.urls import get_resolver
+
 timeout = int(os.environ.get("METROLEX_TIMEOUT_S", "50"))
 graceful_timeout = 30
+
+YOUNG, MIDDLE, NEVER = (
+    700,
+    10,
+    1_000_000,
+)  # when garbage is looked for: among the young, those in the middle, the old
+OLD_DUE = 40  # collections of the middle after which the old are looked at, between two requests
 
 _queue: list[subprocess.Popen[bytes]] = []
 
@@ -36,3 +49,16 @@ def on_exit(server: Any) -> None:
         except subprocess.TimeoutExpired:
             worker.kill()
 
+
+def post_worker_init(worker: Any) -> None:
+    """All is loaded, the views with their addresses: it stays as long as the worker does."""
+    _ = get_resolver().url_patterns
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(YOUNG, MIDDLE, NEVER)
+
+
+def post_request(worker: Any, req: Any, environ: Any, resp: Any) -> None:
+    """The answer is sent: now there is time to look for old garbage."""
+    if gc.get_count()[2] >= OLD_DUE:
+        gc.collect()

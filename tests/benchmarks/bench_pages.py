@@ -62,7 +62,7 @@ COLD = max(REQUESTS // 6, 5)
 
 
 def main() -> None:
-    env = os.environ | {"DJANGO_SETTINGS_MODULE": "tests.benchmarks.settings"}
+    env = os.environ | {"DJANGO_SETTINGS_MODULE": "tests.benchmarks.settings", "METROLEX_QUEUE": "elsewhere"}
     subprocess.run([sys.executable, "manage.py", "prepare", "--demo"], env=env, check=True)
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
@@ -72,6 +72,8 @@ def main() -> None:
         "-m",
         "gunicorn",
         "workbench.wsgi",
+        "-c",
+        "python:workbench.serving",
         "--bind",
         f"127.0.0.1:{port}",
         "--workers",
