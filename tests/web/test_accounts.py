@@ -144,6 +144,9 @@ def test_the_demo_is_not_loaded_where_it_does_not_belong(db, settings):
         ("10.0.0.1", "1.2.3.4, 10.0.0.2", ["10.0.0.1", "10.0.0.2"], "1.2.3.4"),
         ("10.0.0.1", "not an address", ["10.0.0.1"], "10.0.0.1"),
         ("", "1.2.3.4", ["10.0.0.1"], "0.0.0.0"),
+        ("10.0.0.7", "1.2.3.4", ["10.0.0.0/24"], "1.2.3.4"),
+        ("10.0.1.7", "1.2.3.4", ["10.0.0.0/24"], "10.0.1.7"),
+        ("2001:db8::1", "1.2.3.4", ["2001:0db8:0000::0001"], "1.2.3.4"),  # one address, spelt two ways
     ],
 )
 def test_only_a_trusted_proxy_is_believed(near, told_of, trusted, found, settings):

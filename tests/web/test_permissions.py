@@ -113,6 +113,7 @@ BAD = [
     {"DEBUG": "true"},
     {"METROLEX_ALLOWED_HOSTS": ""},
     {"METROLEX_ALLOWED_HOSTS": "*"},
+    {"METROLEX_TRUSTED_PROXIES": "10.0.0.1,the proxy"},
 ]
 
 

@@ -1,5 +1,7 @@
 """Production. Refuses to start with a default secret, with debug on or without its hosts named."""
 
+import ipaddress
+
 from django.core.exceptions import ImproperlyConfigured
 
 from workbench.settings.base import *  # noqa: F403
@@ -25,5 +27,10 @@ SECURE_HSTS_SECONDS = 31_536_000
 SECURE_HSTS_INCLUDE_SUBDOMAINS = env.bool("METROLEX_HSTS_SUBDOMAINS", default=True)
 SECURE_HSTS_PRELOAD = env.bool("METROLEX_HSTS_PRELOAD", default=False)
 SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]  # both are for whoever owns the domain to say
-#: Addresses of the proxies whose X-Forwarded-For is believed.
+#: Addresses or networks of the proxies whose X-Forwarded-For is believed.
 TRUSTED_PROXIES = env.list("METROLEX_TRUSTED_PROXIES", default=[])
+for _proxy in TRUSTED_PROXIES:
+    try:
+        ipaddress.ip_network(_proxy, strict=False)
+    except ValueError as _fault:
+        raise ImproperlyConfigured(f"METROLEX_TRUSTED_PROXIES: {_fault}.") from None
