@@ -84,6 +84,14 @@ class Text:
     def admit(self, value: str) -> bool:
         return len(value) <= self.longest and (self.blank or bool(value.strip()))
 
+    def refusal(self, value: str) -> str:
+        """What is wrong, where it is the length; else it goes without saying."""
+        return (
+            f"At most {self.longest} characters fit; this has {len(value)}."
+            if len(value) > self.longest
+            else ""
+        )
+
 
 AnyNumber = Annotated[float, Limits(low=-1e15, high=1e15)]
 Positive = Annotated[float, Limits(above=0, high=1e12)]
@@ -260,7 +268,7 @@ def _ruled(base: Reader, rule: Any) -> Reader:
     def reader(data: object, path: str) -> Any:
         value = base(data, path)
         if not rule.admit(value):
-            raise BadInput(path, data, rule.words())
+            raise BadInput(path, data, rule.words(), rule.refusal(value) if isinstance(rule, Text) else "")
         return value
 
     return reader

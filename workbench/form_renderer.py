@@ -57,6 +57,8 @@ def _field(context: Mapping[str, Any]) -> SafeString:
 def _attributes(widget: Widget) -> str:
     found = []
     for name, value in widget["attrs"].items():
+        if name == "maxlength":  # a browser would cut what is pasted and say nothing: we tell
+            continue
         if value is True:
             found.append(f" {name}")
         elif value is not False:

@@ -43,7 +43,7 @@ class SheetCell:
         )
         return mark_safe(
             f'<form hx-post="{escaped(action)}" hx-trigger="change, submit" method="post" action="{escaped(action)}">{guards}{sent}'
-            f'<input class="figures" name="{escaped(self.name)}" value="{escaped(self.typed)}" maxlength="20"'
+            f'<input class="figures" name="{escaped(self.name)}" value="{escaped(self.typed)}"'
             f' inputmode="{self.keyboard}" autocomplete="off" aria-label="{escaped(self.label)}"'
             f' aria-describedby="{escaped(self.wrong)}" data-cell></form><div class="error" id="{escaped(self.wrong)}"></div>'
         )

@@ -37,10 +37,10 @@ def read_description(text: str) -> tuple[BusSignal, ...]:
         read(
             BusSignal,
             {
-                "name": signal.name[:120],
-                "message": message.name[:120],
+                "name": signal.name,
+                "message": message.name,
                 "frame": message.frame_id,
-                "unit": (signal.unit or "")[:20],
+                "unit": signal.unit or "",
                 "low": _number(signal.minimum),
                 "high": _number(signal.maximum),
                 "cycle_ms": message.cycle_time or None,

@@ -18,7 +18,7 @@ class BusSignal:
     name: Title
     message: Title
     frame: Annotated[int, Limits(low=0, high=0x1FFFFFFF)]
-    unit: Annotated[str, Text(20)] = ""
+    unit: Annotated[str, Text(60)] = ""
     low: AnyNumber | None = None
     high: AnyNumber | None = None
     cycle_ms: Positive | None = None

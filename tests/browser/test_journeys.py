@@ -176,6 +176,39 @@ def test_the_keyboard_alone(bench):
     expect(page.locator(".tabs [aria-current]")).to_have_text("Gearbox oil")
 
 
+def test_a_button_the_keyboard_is_on_is_seen(bench):
+    """It keeps its ground and its words' colour, and has a ring; Bootstrap's own focus would take all three."""
+    page = bench.go("handover/")
+    for name in ("Book as PDF", "Job file"):
+        button = page.get_by_role("link", name=name, exact=True)
+        paint = "e => { const s = getComputedStyle(e); return [s.backgroundColor, s.color] }"
+        before = button.evaluate(paint)
+        assert before[0] != before[1]
+        page.keyboard.press("Tab")  # from here on the keyboard is what is used
+        button.focus()
+        assert button.evaluate(paint) == before
+        ring = button.evaluate(
+            "e => { const s = getComputedStyle(e); return [s.outlineStyle, parseFloat(s.outlineWidth)] }"
+        )
+        assert ring[0] == "solid"
+        assert ring[1] >= 2
+
+
+def test_while_a_file_is_read_its_button_says_so(bench, tmp_path):
+    page = bench.go()
+    page.goto(bench.base + "/jobs/new/")
+    page.route(
+        "**/jobs/from-file/", lambda route: route.fulfill(status=204)
+    )  # an answer that is long in coming
+    file = tmp_path / "job.json"
+    file.write_text("{}")
+    page.get_by_label("Job file").set_input_files(file)
+    page.get_by_role("button", name="Open it as a new job").click()
+    button = page.get_by_role("button", name="Reading the file")
+    expect(button).to_be_disabled()
+    expect(button).to_have_attribute("aria-busy", "true")
+
+
 def test_a_probe_cell_that_is_wrong_says_so_and_keeps_what_was_typed(bench):
     page = bench.go("feeds/")
     cell = page.get_by_label("F36 crank")

@@ -12,12 +12,13 @@ _TYPED = {"text", "number", "search", "checkbox", "radio", "range", "email", "ur
 
 @dataclass(frozen=True, slots=True)
 class PageForm:
-    """One form: where it goes, by which method, what it sends untouched; ``typed`` are the names a person can change."""
+    """One form: where it goes, by which method, what it sends untouched; ``typed`` are the names a person can change, ``written`` those of text."""
 
     action: str
     method: str
     data: tuple[tuple[str, str], ...]
     typed: frozenset[str]
+    written: frozenset[str] = frozenset()
 
     @property
     def fields(self) -> dict[str, list[str]]:
@@ -49,6 +50,7 @@ class _Reader(HTMLParser):
                 "method": a.get("method", "get").lower(),
                 "data": [],
                 "typed": set(),
+                "written": set(),
             }
         if self._open is not None and "disabled" not in a:
             self._control(tag, a, a.get("name", ""))
@@ -64,6 +66,7 @@ class _Reader(HTMLParser):
             elif kind not in ("submit", "button", "file", "image"):
                 if kind in _TYPED:
                     self._open["typed"].add(name)
+                    self._open["written"].add(name)
                 self._open["data"].append((name, a.get("value", "")))
         elif tag == "select" and name:
             self._open["typed"].add(name)
@@ -73,6 +76,7 @@ class _Reader(HTMLParser):
             self._option = self._select["options"][-1]
         elif tag == "textarea" and name:
             self._open["typed"].add(name)
+            self._open["written"].add(name)
             self._text = (name, [])
         elif (
             tag == "button" and name and a.get("type", "submit") == "submit" and not self._open.get("pressed")
@@ -105,7 +109,13 @@ class _Reader(HTMLParser):
         elif tag == "form" and self._open is not None:
             form = self._open
             self.forms.append(
-                PageForm(form["action"], form["method"], tuple(form["data"]), frozenset(form["typed"]))
+                PageForm(
+                    form["action"],
+                    form["method"],
+                    tuple(form["data"]),
+                    frozenset(form["typed"]),
+                    frozenset(form["written"]),
+                )
             )
             self._open = None
 

@@ -75,7 +75,7 @@ def source(request: Request, job: int) -> HttpResponse:
 @require_POST
 def answer(request: Request, job: int) -> HttpResponse:
     """Whether the vehicle has what a channel needs."""
-    word, there = request.POST.get("word", "")[:100], request.POST.get("there", "")
+    word, there = request.POST.get("word", ""), request.POST.get("there", "")
     return act(request, job, lambda before: acts.answer(before, word, there), "brief:plan")
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.template.loader import render_to_string
@@ -21,7 +20,7 @@ from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page
+from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page, tell_refused
 from workbench.request import Request
 
 __all__ = ["live", "probe", "prove"]
@@ -32,7 +31,7 @@ __all__ = ["live", "probe", "prove"]
 def probe(request: Request, job: int) -> HttpResponse:
     """One cell of the probe sheet, as it is left."""
     key, state, text = (request.POST.get(name, "") for name in ("circuit", "state", "reading"))
-    return _cell(request, job, key, state, lambda before: acts.set_reading(before, key, state, text))
+    return _cell(request, job, key, state, lambda before: acts.set_reading(before, key, state, text), text)
 
 
 @require_POST
@@ -43,7 +42,9 @@ def prove(request: Request, job: int) -> HttpResponse:
     return _cell(request, job, key, "proved", lambda before: acts.prove_circuit(before, key, answer))
 
 
-def _cell(request: Request, job: int, key: str, state: str, edit: Callable[[Job], Job]) -> HttpResponse:
+def _cell(
+    request: Request, job: int, key: str, state: str, edit: Callable[[Job], Job], typed: str = ""
+) -> HttpResponse:
     record = record_for(request, job)
     error, after = "", None
     try:
@@ -52,7 +53,7 @@ def _cell(request: Request, job: int, key: str, state: str, edit: Callable[[Job]
         error = fault.message
     if not request.htmx:
         if error:
-            messages.error(request, f"{key}, {state}: {error}")
+            tell_refused(request, f"{key}, {state}: {error}", typed)
         return redirect("feeds:show", job)
     circuits = (after or JOBS.job_of(record)).circuits
     index = next((i for i, circuit in enumerate(circuits) if circuit.id == key), None)

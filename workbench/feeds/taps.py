@@ -38,6 +38,7 @@ def tap(request: Request, job: int) -> HttpResponse:
         job,
         lambda before: acts.choose_tap(before, cast(Need, need), circuit, key, why.strip()),
         "feeds:show",
+        typed=why,
     )
 
 

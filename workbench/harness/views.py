@@ -193,7 +193,7 @@ def run(request: Request, job: int) -> HttpResponse:
 @require_POST
 def run_add(request: Request, job: int) -> HttpResponse:
     name = request.POST.get("name", "").strip()
-    return act(request, job, lambda before: acts.add_run(before, name), "harness:show")
+    return act(request, job, lambda before: acts.add_run(before, name), "harness:show", typed=name)
 
 
 @require_POST

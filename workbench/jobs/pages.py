@@ -13,6 +13,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils.html import format_html
 from django.utils.http import url_has_allowed_host_and_scheme
 
 from metrolex.errors import BadInput
@@ -42,6 +43,7 @@ __all__ = [
     "page_of_job",
     "record_for",
     "show_page",
+    "tell_refused",
 ]
 
 
@@ -198,16 +200,27 @@ def carry_out(request: Request, record: JobRecord, act: Callable[[Job], Job], wh
     return after
 
 
-def act(request: Request, job: int, edit: Callable[[Job], Job], page: str, **query: str) -> HttpResponse:
+def tell_refused(request: Request, words: str, typed: str = "") -> None:
+    """Say on the next page why something was not taken, and give back what was typed for it: it can be copied from there."""
+    if not typed.strip():
+        messages.error(request, words)
+        return
+    back = "{} <label class=typed-back>What you typed <textarea readonly rows=2>{}</textarea></label>"
+    messages.error(request, format_html(back, words, typed))
+
+
+def act(
+    request: Request, job: int, edit: Callable[[Job], Job], page: str, *, typed: str = "", **query: str
+) -> HttpResponse:
     """One act on a job: done, or said why not and nothing changed; then its page again, at the channel spoken of.
 
-    ``query`` goes into the address of that page.
+    ``typed`` is what was written in words for it, given back if it is refused; ``query`` goes into the address of that page.
     """
     record = record_for(request, job)
     try:
         after = carry_out(request, record, edit)
     except BadInput as fault:
-        messages.error(request, fault.message)
+        tell_refused(request, fault.message, typed)
         after = JOBS.job_of(record)
     channel = request.POST.get("channel", "")
     return redirect(page_at(page, job, channel=channel if after.chain(channel) else "", **query))

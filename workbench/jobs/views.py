@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from django.contrib import messages
 from django.http import HttpResponse, HttpResponseBadRequest
 from django.views.decorators.http import require_POST, require_safe
 
@@ -15,7 +14,7 @@ from metrolex.job import Job
 from workbench.jobs.forms import WaiverForm
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import back_to, carry_out, page_of_job, record_for, show_page
+from workbench.jobs.pages import back_to, carry_out, page_of_job, record_for, show_page, tell_refused
 from workbench.jobs.state import set_state
 from workbench.request import Request
 
@@ -46,7 +45,8 @@ def waiver(request: Request, job: int) -> HttpResponse:
     record = record_for(request, job)
     form = WaiverForm(request.POST)
     if not form.is_valid():
-        messages.error(request, "Write down why before a stop is waived: the reason is printed in the book.")
+        words = "Write down why before a stop is waived, in 2,000 characters at most: the reason is printed in the book."
+        tell_refused(request, words, request.POST.get("reason", ""))
         return back_to(request, "jobs:board", job)
     clean = form.cleaned_data
     by = request.member.name if request.member else ""
@@ -71,5 +71,5 @@ def _and_back(request: Request, record: JobRecord, edit: Callable[[Job], Job], w
     try:
         carry_out(request, record, edit, why)
     except BadInput as fault:
-        messages.error(request, fault.message)
+        tell_refused(request, fault.message, why)
     return back_to(request, "jobs:board", record.pk)

@@ -16,7 +16,7 @@ from metrolex.quantities import unit_words
 from metrolex.senders import x_range, y_range
 from workbench.accounts.roles import workshop_to_change
 from workbench.jobs.cache import JOBS
-from workbench.jobs.pages import back_to, record_for
+from workbench.jobs.pages import back_to, record_for, tell_refused
 from workbench.library import parts
 from workbench.request import Request
 
@@ -94,7 +94,7 @@ def keep(request: Request) -> HttpResponse:
         name = parts.keep(workshop_to_change(request), part, request.POST.get("name", ""))
         messages.success(request, f"{name} is in the library.")
     except BadInput as fault:
-        messages.error(request, fault.message)
+        tell_refused(request, fault.message, request.POST.get("name", ""))
     return back_to(request, "library:senders" if kind == "sender" else "library:displays")
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any, TypedDict
 
-from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
@@ -26,7 +25,7 @@ from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page
+from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page, tell_refused
 from workbench.jobs.state import state_of
 from workbench.request import Request
 from workbench.sheet_cell import SheetCell, reading_typed
@@ -166,7 +165,7 @@ def seen(request: Request, job: int) -> HttpResponse:
         error = fault.message
     if not request.htmx:
         if error:
-            messages.error(request, error)
+            tell_refused(request, error, text)
         return redirect("proving:show", job)
     points = points_at(build(after or JOBS.job_of(record)), state)
     index = next((i for i, point in enumerate(points) if point.test.key == test), None)

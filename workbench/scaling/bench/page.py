@@ -168,7 +168,7 @@ def _scaling_initial(channel: MeasuringChain) -> dict[str, Any]:
 def shown(request: Request, job: int) -> HttpResponse:
     """True in, shown out: the face at a true value typed by the fitter."""
     _, look, channel = at_channel(request, job)
-    context: dict[str, Any] = {"channel": channel, "typed": request.GET.get("true", "")[:40]}
+    context: dict[str, Any] = {"channel": channel, "typed": request.GET.get("true", "")}
     try:
         true = parse_in(request.GET.get("true", ""), channel.unit)
         again, face, why = row_figures.what_if(look.solved, channel, true)

@@ -80,7 +80,7 @@ def _context(look: Look, channel: MeasuringChain | None, typed: str) -> ErrorPag
     at = at if level is None else level
     if typed:
         try:
-            at = parse_in(typed[:40], channel.unit)
+            at = parse_in(typed, channel.unit)
         except BadInput as fault:
             found["refused"] = fault.message
     assert at is not None

@@ -207,7 +207,7 @@ def _as_typed(page: MenuPage, sheet: acts.Sheet, fault: BadInput) -> MenuPage:
         replace(s, value=typed.get(s.name, s.value), done=s.name in sheet.done) for s in page["others"]
     ]
     page["refused"] = sheet
-    page["wrong"] = "" if any(row["wrong"] for row in page["rows"]) else fault.message
+    page["wrong"] = fault.message  # at the head as well: on a phone the cell may lie out of sight
     return page
 
 
