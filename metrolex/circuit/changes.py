@@ -67,7 +67,7 @@ def solve_changes(
     """
     written = written or equations(elements)
     added = _added(written, elements, changes)
-    factors = Factors.of(written.matrix)
+    factors = Factors.of(written)
     healthy = _refined(factors, written.right[:, None])
     # A part tried at several values moves the same unknowns: what each place reaches is worked out once.
     places, which = np.unique(added.push, axis=0, return_inverse=True)
@@ -87,7 +87,7 @@ def solve_changes(
         answer[:, near] += rest - reach[:, near] * (share[near] * few.pulled(rest))
     for j in np.flatnonzero(np.abs(left_over) <= LOST):
         one = added.of(np.array([j]))
-        changed = written.matrix + np.outer(one.down(len(right))[:, 0], one.along(len(right))[:, 0])
+        changed = written.matrix() + np.outer(one.down(len(right))[:, 0], one.along(len(right))[:, 0])
         answer[:, j] = np.linalg.solve(changed, written.right + added.right[:, j])
     return Solutions(written.joints.row, written.joints.floating, answer)
 

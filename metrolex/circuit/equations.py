@@ -35,9 +35,10 @@ class Factors(ABC):
     singular: bool
 
     @staticmethod
-    def of(matrix: Array) -> Factors:
-        """In the way that suits its size."""
-        return _SparseFactors(matrix) if len(matrix) >= _SPARSE_FROM else _DenseFactors(matrix)
+    def of(written: Equations) -> Factors:
+        """Of the matrix of a network, in the way that suits its size."""
+        large = len(written.right) >= _SPARSE_FROM
+        return _SparseFactors(written) if large else _DenseFactors(written.matrix())
 
     @abstractmethod
     def solve(self, right: Array) -> Array:
@@ -84,11 +85,12 @@ class _DenseFactors(Factors):
 class _SparseFactors(Factors):
     """Of a large network, whose matrix is nearly all 0."""
 
-    def __init__(self, matrix: Array) -> None:
-        from scipy.sparse import csc_array  # heavy to load, and needed for the largest networks only
+    def __init__(self, written: Equations) -> None:
+        from scipy.sparse import coo_array  # heavy to load, and needed for the largest networks only
         from scipy.sparse.linalg import splu
 
-        self._matrix = csc_array(matrix)
+        size = len(written.right)
+        self._matrix = coo_array((written.values, tuple(written.at)), shape=(size, size)).tocsc()
         try:
             self._lu = splu(self._matrix)
             self.singular = False
@@ -156,14 +158,22 @@ class Joints:
 
 @dataclass(frozen=True, slots=True)
 class Equations:
-    """A network written out: ``matrix`` times the unknowns is ``right``.
+    """A network written out: the matrix times the unknowns is ``right``.
 
-    The unknowns are the volts of every node but battery negative, then the amperes of every source.
+    The unknowns are the volts of every node but battery negative, then the amperes of every source. The matrix, in which nearly
+    everything is 0, is the sum of ``values``, each at its row and column in ``at`` (shape 2 by their number).
     """
 
     joints: Joints
-    matrix: Array
+    at: NDArray[np.intp]
+    values: Array
     right: Array
+
+    def matrix(self) -> Array:
+        """All of it, zeros too."""
+        size = len(self.right)
+        added = np.bincount(self.at[0] * size + self.at[1], self.values, size * size)
+        return np.asarray(added.reshape(size, size), dtype=np.float64)
 
 
 def equations(elements: Sequence[Element], joints: Joints | None = None) -> Equations:
@@ -174,32 +184,33 @@ def equations(elements: Sequence[Element], joints: Joints | None = None) -> Equa
     _refuse_stranded_currents(joints)
 
     row, branches, count = joints.row, joints.branches, len(joints.row) - 1
-    size = count + len(branches)
-    matrix = np.zeros((size + 1, size + 1))  # the last row and column collect battery negative
-    right = np.zeros(size + 1)
-
+    right = np.zeros(count + len(branches) + 1)  # the last collects battery negative
     a, b = np.array(joints.ends, dtype=np.intp).reshape(-1, 2).T
     siemens = np.array([1 / e.ohm for e in joints.resistors])
-    np.add.at(matrix, (a, a), siemens)
-    np.add.at(matrix, (b, b), siemens)
-    np.add.at(matrix, (a, b), -siemens)
-    np.add.at(matrix, (b, a), -siemens)
-    for name in joints.floating:
-        matrix[row[name], row[name]] += 1 / TIE_OHM
+    tied = np.array([row[name] for name in joints.floating], dtype=np.intp)
+    places: list[tuple[int, int]] = []
+    shares: list[float] = []
     for current in joints.currents:
         right[row[current.a]] -= current.ampere
         right[row[current.b]] += current.ampere
-    for i, branch in enumerate(branches):
-        line = count + i
-        for node, sign in ((branch.plus, 1.0), (branch.minus, -1.0)):
-            matrix[row[node], line] -= sign
-            matrix[line, row[node]] += sign
+    for line, branch in enumerate(branches, start=count):
+        plus, minus = row[branch.plus], row[branch.minus]
+        places += [(plus, line), (minus, line), (line, plus), (line, minus)]
+        shares += [-1.0, 1.0, 1.0, -1.0]
         if isinstance(branch, VoltageSource):
             right[line] = branch.volt
         else:
-            matrix[line, row[branch.sense_plus]] -= branch.ratio
-            matrix[line, row[branch.sense_minus]] += branch.ratio
-    return Equations(joints, matrix[:size, :size], right[:size])
+            places += [(line, row[branch.sense_plus]), (line, row[branch.sense_minus])]
+            shares += [-branch.ratio, branch.ratio]
+    rows, columns = np.array(places, dtype=np.intp).reshape(-1, 2).T
+    at = np.array(
+        [np.concatenate([a, b, a, b, tied, rows]), np.concatenate([a, b, b, a, tied, columns])], dtype=np.intp
+    )
+    values = np.concatenate(
+        [siemens, siemens, -siemens, -siemens, np.full(len(tied), 1 / TIE_OHM), np.array(shares)]
+    )
+    inside = (at >= 0).all(axis=0)  # battery negative is no unknown
+    return Equations(joints, at[:, inside], values[inside], right[:-1])
 
 
 def _refuse_duplicates(elements: Sequence[Element]) -> None:

@@ -132,9 +132,9 @@ def solve(elements: Sequence[Element], joints: Joints | None = None) -> Solution
 
 
 def _refined(written: Equations) -> Array:
-    factors = Factors.of(written.matrix)
+    factors = Factors.of(written)
     answer = factors.solve(written.right)
-    answer = answer + factors.solve(written.right - written.matrix @ answer)
+    answer = answer + factors.solve(written.right - factors.times(answer))
     if not np.isfinite(answer).all():
         raise CircuitError(
             "The network has no single answer: two of its sources ask for different volts at one point."

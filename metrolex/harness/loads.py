@@ -10,7 +10,6 @@ from metrolex.feeds.check import wants_of
 from metrolex.job import Conductor, End, Job, Pin, Tap
 from metrolex.job.once import once_per_job
 from metrolex.topology import topology_of
-from metrolex.topology.ends import plain
 
 __all__ = ["Load", "load_of_tap", "load_of_wire", "loads_of_wires", "wires_after"]
 
@@ -50,12 +49,8 @@ def loads_of_wires(job: Job) -> Mapping[str, Load]:
     """The load of every wire that a tap feeds, by its id: the pins that go dead when it is cut; in a loop all the tap feeds."""
     wiring, found = topology_of(job), dict[str, Load]()
     for tap in job.taps:
-        start = End("tap", tap.id)
-        fed = wiring.reached(start)
-        for wire in wires_after(job, tap):
-            still = wiring.reached(start, without=wire)
-            in_a_loop = {plain(wire.a), plain(wire.b)} <= still | {start}
-            found.setdefault(wire.id, _sum(wiring.pins_at(fed if in_a_loop else fed - still)))
+        for wire, dead in wiring.dead_without(End("tap", tap.id)).items():
+            found.setdefault(wire, _sum(wiring.pins_at(dead)))
     return MappingProxyType(found)
 
 

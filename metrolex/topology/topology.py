@@ -119,16 +119,60 @@ class Topology:
         """The wires reached from a place of the vehicle, nearest first, through all that belongs to the job."""
         return tuple(self._walked(start)[0].values())
 
-    def reached(self, start: End, without: Conductor | None = None) -> frozenset[End]:
-        """The places of the job reached from a place of the vehicle, itself left out; with one wire cut, if it is given."""
-        return frozenset(self._walked(start, without)[1][1:])
+    def reached(self, start: End) -> tuple[End, ...]:
+        """The places of the job reached from a place of the vehicle, itself left out."""
+        return tuple(self._walked(start)[1][1:])
 
-    def _walked(self, start: End, without: Conductor | None = None) -> tuple[dict[str, Conductor], list[End]]:
+    def dead_without(self, start: End) -> Mapping[str, tuple[End, ...]]:
+        """Every wire reached from a place of the vehicle, and the places that go dead when it alone is cut.
+
+        A wire in a loop takes nothing with it; it may carry whatever the loop feeds, so for it all places reached are given.
+        Method: Tarjan, 'A note on finding the bridges of a graph', Information Processing Letters 2 (1974).
+        """
+        order, index, low = (
+            [plain(start)],
+            {plain(start): 0},
+            [0],
+        )  # as they are first seen, and the earliest they lead back to
+        dead: dict[str, tuple[End, ...]] = {}
+        in_loop: set[str] = set()
+        path: list[tuple[int, str, Iterator[tuple[Conductor, End]]]] = [
+            (0, "", iter(self._at.get(order[0], ())))
+        ]
+        while path:
+            here, came_by, wires = path[-1]
+            step = next(wires, None)
+            if step is None:
+                path.pop()
+                if path:
+                    before = path[-1][0]
+                    low[before] = min(low[before], low[here])
+                    if low[here] > before:
+                        dead[came_by] = tuple(order[here:])
+                    else:
+                        in_loop.add(came_by)
+                continue
+            wire, far = step
+            if wire.id == came_by:
+                continue
+            if far in index:
+                low[here] = min(low[here], index[far])
+                in_loop.add(wire.id)
+            elif far.kind in PASSED:
+                index[far] = len(order)
+                low.append(index[far])
+                order.append(far)
+                path.append((index[far], wire.id, iter(self._at[far])))
+            else:
+                dead[wire.id] = ()
+        return dead | dict.fromkeys(in_loop, tuple(order[1:]))
+
+    def _walked(self, start: End) -> tuple[dict[str, Conductor], list[End]]:
         wires: dict[str, Conductor] = {}
         places, seen = [plain(start)], {plain(start)}
         for at in places:
             for wire, far in self._at.get(at, ()):
-                if wire is without or wire.id in wires:
+                if wire.id in wires:
                     continue
                 wires[wire.id] = wire
                 if far.kind in PASSED and far not in seen:

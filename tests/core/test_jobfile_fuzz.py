@@ -12,6 +12,7 @@ from metrolex.errors import BadInput, CircuitError
 from metrolex.job import State
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.twin import build, solve
+from tests.attack.how_much import several
 
 WRONG = [None, "", "x", -1, 0, 1e-9, 1e9, 1e300, True, [], {}, [[1, 2], [3, 4]], "F9", "gauge 2", "1"]
 
@@ -29,7 +30,7 @@ def places(data, path=()):
 PLACES = [path for path in places(example_job_data()) if path]
 
 
-@pytest.mark.parametrize("seed", range(60))
+@pytest.mark.parametrize("seed", several(60, 5000))
 def test_one_wrong_value(seed):
     rnd = random.Random(seed)
     data = copy.deepcopy(example_job_data())
