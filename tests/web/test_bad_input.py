@@ -248,7 +248,7 @@ FILES = [
         file_with(taps=[{"id": "T1", "need": "constant", "circuit": "F77"}]),
         "taps[0].circuit: There is no part 'F77' here",
     ),
-    (file_with(name=LONG), "name: Expected a text of 1 to 120 characters"),
+    (file_with(name=LONG), "name: At most 120 characters fit; this has"),
     (b"\xff\xfe\x00", "not text"),
     ("", "empty"),
     ("[]", "Expected a JSON object"),

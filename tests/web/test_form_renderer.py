@@ -70,7 +70,9 @@ def test_widgets_are_djangos(data):
     for name in Everything.base_fields:
         ours = Everything(data, renderer=Renderer(), auto_id="at-%s")[name].as_widget()
         theirs = Everything(data, renderer=TemplatesSetting(), auto_id="at-%s")[name].as_widget()
-        assert parts(ours) == parts(theirs), name
+        assert parts(ours) == parts(re.sub(r' maxlength="\d+"', "", theirs)), (
+            name
+        )  # ours tells, and does not cut
 
 
 def test_a_field_has_its_label_its_help_and_its_complaint():
