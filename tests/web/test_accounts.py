@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from workbench.accounts.address import address_of
 from workbench.accounts.models import Membership, Workshop
+from workbench.jobs.management.commands import prepare
 from workbench.jobs.management.commands.prepare import load_demo
 
 GOOD = "bench lamp over the vice"
@@ -124,6 +125,20 @@ def test_the_demo_is_not_loaded_where_it_does_not_belong(db, settings):
     with pytest.raises(CommandError, match="demo's settings only"):
         call_command("prepare", "--demo")
     assert not get_user_model().objects.exists()
+
+
+def test_static_files_are_collected_anew_for_another_storage(settings, tmp_path):
+    """A server that names files by their content finds no page's if they were collected plain, as for the tests."""
+    settings.STATIC_ROOT = tmp_path / "static"
+    for backend, listed in (
+        ("django.contrib.staticfiles.storage.StaticFilesStorage", False),
+        ("whitenoise.storage.CompressedManifestStaticFilesStorage", True),
+    ):
+        settings.STORAGES = {**settings.STORAGES, "staticfiles": {"BACKEND": backend}}
+        for _ in range(2):
+            prepare._collect_static()
+            assert (settings.STATIC_ROOT / "staticfiles.json").exists() == listed
+            assert (settings.STATIC_ROOT / "mark.svg").exists()
 
 
 # ---- where a request comes from, and how often it may try ------------------------------------------------------------------

@@ -10,5 +10,6 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
+STATIC_ROOT = ROOT / ".data" / "static-of-tests"  # noqa: F405  the demo's are not touched
 WHITENOISE_AUTOREFRESH = True
 DATABASES["default"].pop("OPTIONS", None)  # noqa: F405

@@ -53,12 +53,12 @@ def _refuse_demo_elsewhere() -> None:
 
 
 def _collect_static() -> None:
-    """Collect the static files when one of them changed since."""
+    """Collect the static files when one of them changed since, or they were collected for another kind of storage."""
     own = sorted(path for path in settings.STATICFILES_DIRS[0].rglob("*") if path.is_file())
-    digest = hashlib.sha256()
+    digest = hashlib.sha256(settings.STORAGES["staticfiles"]["BACKEND"].encode())
     for path in own:
         digest.update(str(path).encode() + path.read_bytes())
-    stamp = settings.STATIC_ROOT.with_name("static.stamp")
+    stamp = settings.STATIC_ROOT.with_name(f"{settings.STATIC_ROOT.name}.stamp")
     if settings.STATIC_ROOT.exists() and stamp.exists() and stamp.read_text() == digest.hexdigest():
         return
     call_command("collectstatic", verbosity=0, interactive=False, clear=True)
