@@ -57,6 +57,7 @@ class _Reader(HTMLParser):
 
     def _control(self, tag: str, a: dict[str, str], name: str) -> None:
         assert self._open is not None
+        assert "maxlength" not in a, f"the browser would cut what is pasted into {name}, and say nothing"
         if tag == "input" and name:
             kind = a.get("type", "text")
             if kind in ("checkbox", "radio"):
