@@ -41,9 +41,10 @@ class SheetCell:
             f'<input type="hidden" name="{escaped(name)}" value="{escaped(value)}">'
             for name, value in self.sent
         )
+        to, wrong = escaped(action), escaped(self.wrong)
         return mark_safe(
-            f'<form hx-post="{escaped(action)}" hx-trigger="change, submit" method="post" action="{escaped(action)}">{guards}{sent}'
+            f'<form hx-post="{to}" hx-trigger="change, submit" method="post" action="{to}">{guards}{sent}'
             f'<input class="figures" name="{escaped(self.name)}" value="{escaped(self.typed)}"'
             f' inputmode="{self.keyboard}" autocomplete="off" aria-label="{escaped(self.label)}"'
-            f' aria-describedby="{escaped(self.wrong)}" data-cell></form><div class="error" id="{escaped(self.wrong)}"></div>'
+            f' aria-describedby="{wrong}" data-cell></form><div class="error" id="{wrong}"></div>'
         )

@@ -54,8 +54,11 @@ class GroundLayout:
 @once_per_circuit
 def sender_grounds(network: Network) -> tuple[SenderGround, ...]:
     """The ground plan of the senders at the busiest state: engine running, headlamps on."""
+    return _senders(network, _shown_without_offset(network))
+
+
+def _senders(network: Network, ideal: dict[str, float]) -> tuple[SenderGround, ...]:
     solved = solve(network, BUSY)
-    ideal = _shown_without_offset(network)
     return tuple(
         _sender_ground(network.job, channel, solved, ideal)
         for channel in network.job.chains
@@ -67,16 +70,22 @@ def sender_grounds(network: Network) -> tuple[SenderGround, ...]:
 def ground_layouts(network: Network) -> tuple[GroundLayout, ...]:
     """As laid, as a star and as a chain."""
     job = network.job
-    found = [_layout("laid", "As laid now", network)]
-    if job.grounds and any(display.pin_for("ground") for display in job.displays):
-        found.append(_layout("star", "Star: each display by its own wire to the point", build(_star(job))))
-        found.append(
-            _layout("chain", "Chain: from display to display, the first to the point", build(_chain(job)))
-        )
+    found = [_layout("laid", "As laid now", network, sender_grounds(network))]
+    if _can_be_laid(job):
+        ideal = _shown_without_offset(network)
+        for key, words, other in (
+            ("star", "Star: each display by its own wire to the point", build(_star(job))),
+            ("chain", "Chain: from display to display, the first to the point", build(_chain(job))),
+        ):
+            found.append(_layout(key, words, other, _senders(other, ideal)))
     return tuple(found)
 
 
-def _layout(key: str, words: str, network: Network) -> GroundLayout:
+def _can_be_laid(job: Job) -> bool:
+    return bool(job.grounds) and any(display.pin_for("ground") for display in job.displays)
+
+
+def _layout(key: str, words: str, network: Network, senders: tuple[SenderGround, ...]) -> GroundLayout:
     solved = solve(network, BUSY)
     rises = {}
     for display in network.job.displays:
@@ -84,7 +93,7 @@ def _layout(key: str, words: str, network: Network) -> GroundLayout:
         volts = solved.volts(addresses.pin_node(display, ground.id)) if ground else None
         if volts is not None:
             rises[display.id] = volts
-    return GroundLayout(key, words, rises, sender_grounds(network))
+    return GroundLayout(key, words, rises, senders)
 
 
 def _sender_ground(
@@ -121,9 +130,11 @@ def _returns(job: Job, channel: MeasuringChain) -> str:
     return "by its body, which joins no metal"
 
 
+@once_per_circuit
 def _shown_without_offset(network: Network) -> dict[str, float]:
-    """What each channel would show if every ground were perfect: straps, points and ground wires without resistance."""
-    job, lengths_m, tiny = network.job, network.lengths_m, 1e-7
+    """What each channel would show if every ground were there and perfect: straps, points and ground wires without resistance."""
+    job, tiny = _star(network.job) if _can_be_laid(network.job) else network.job, 1e-7
+    lengths_m = topology_of(job).lengths_m
     straps = Straps(tiny, tiny, tiny, job.vehicle.electrics.straps.strap_tolerance_pct)
     short = tuple(
         replace(w, length_m=1e-6, joint_ohm=0.0, run=None) if _is_ground(job, w) and w.id in lengths_m else w
@@ -153,14 +164,17 @@ def _is_ground(job: Job, wire: Conductor) -> bool:
 
 
 def _bare(job: Job) -> tuple[Job, list[tuple[str, str]]]:
-    """The job without the wires of its displays' grounds, and the ground pins."""
-    kept = tuple(w for w in job.conductors if not (_is_ground(job, w) and not _at_port(w)))
+    """The job without the wires of its displays' grounds, and the ground pins. What returns a sender stays as it is laid."""
     pins = [(d.id, pin.id) for d in job.displays if (pin := d.pin_for("ground"))]
+    kept = tuple(w for w in job.conductors if not _grounds_a_display(w, pins))
     return replace(job, conductors=kept), pins
 
 
-def _at_port(wire: Conductor) -> bool:
-    return any(end.kind == "port" for end in (wire.a, wire.b))
+def _grounds_a_display(wire: Conductor, pins: list[tuple[str, str]]) -> bool:
+    ends = (wire.a, wire.b)
+    return any(end.kind == "display" and (end.id, end.terminal) in pins for end in ends) and not any(
+        end.kind in ("sender", "port") for end in ends
+    )
 
 
 def _star(job: Job) -> Job:

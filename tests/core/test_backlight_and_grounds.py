@@ -117,6 +117,32 @@ def test_a_chain_lifts_the_last_display_most_and_a_star_none_over_another():
     assert max(star) - min(star) < 0.005
 
 
+def test_a_sender_that_returns_to_the_point_still_does_however_the_displays_are_grounded():
+    job = small_job()
+    back = next(
+        w for w in job.conductors if any(e.kind == "sender" and e.terminal == "return" for e in (w.a, w.b))
+    )
+    sender = next(e for e in (back.a, back.b) if e.kind == "sender")
+    job = with_part(job, "conductors", back.id, a=sender, b=End("ground", "GP1"))
+    layouts = {layout.key: layout.senders[0] for layout in ground_layouts(build(job))}
+    assert set(layouts) == {"laid", "star", "chain"}
+    for found in layouts.values():
+        assert found.offset_v is not None
+        # From the point to the display's pin only its own supply current flows: the sender stands just below it.
+        assert -0.05 < found.offset_v <= 1e-6
+        assert found.shift is not None
+
+
+def test_a_display_without_a_ground_yet_is_told_what_star_would_do_to_its_readings():
+    job = small_job()
+    job = replace(
+        job, conductors=tuple(w for w in job.conductors if all(e.kind != "ground" for e in (w.a, w.b)))
+    )
+    layouts = {layout.key: layout.senders[0] for layout in ground_layouts(build(job))}
+    assert layouts["laid"].shift is None
+    assert layouts["star"].shift is not None
+
+
 def test_an_offset_worth_saying_says_what_it_does_to_the_reading():
     found = next(f for f in ground_findings(build(van())) if f.channel == "coolant")
     assert found.grade == "note"
