@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import logging
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -30,11 +31,9 @@ def printed_pages(html: str, tell: Callable[[str], object] = lambda words: None)
     from weasyprint.text.fonts import FontConfiguration
 
     fonts = FontConfiguration()
-    sheets = [CSS(filename=finders.find("css/book.css"), font_config=fonts)]
+    sheets = [CSS(filename=finders.find("css/book.css"), font_config=fonts, url_fetcher=_fetcher())]
     with _told(tell):
-        document = HTML(string=html, url_fetcher=_nothing_from_outside).render(
-            stylesheets=sheets, font_config=fonts
-        )
+        document = HTML(string=html, url_fetcher=_fetcher()).render(stylesheets=sheets, font_config=fonts)
         pages = len(document.pages)
         tell(f"Writing {pages} page{'s' if pages > 1 else ''}")
         return document.write_pdf() or b"", pages
@@ -67,12 +66,18 @@ def _told(tell: Callable[[str], object]) -> Iterator[None]:
         _STEPS.setLevel(level)
 
 
-def _nothing_from_outside(url: str, *args: Any, **kwargs: Any) -> Any:
-    from weasyprint import default_url_fetcher
+@functools.cache
+def _fetcher() -> Any:
+    """Reads what a page brings within itself and our own static files; anything else is left out of the print."""
+    from weasyprint.urls import URLFetcher
 
-    if not url.startswith("data:") and not _is_ours(url):
-        raise ValueError("a printed page holds nothing but what it brings and our own static files")
-    return default_url_fetcher(url, *args, **kwargs)
+    class OnlyOurs(URLFetcher):  # type: ignore[misc]
+        def fetch(self, url: str, headers: Any = None) -> Any:
+            if not url.startswith("data:") and not _is_ours(url):
+                raise ValueError("a printed page holds nothing but what it brings and our own static files")
+            return super().fetch(url, headers)
+
+    return OnlyOurs(allowed_protocols={"data", "file"}, allow_redirects=False)
 
 
 def _is_ours(url: str) -> bool:

@@ -30,6 +30,7 @@ from metrolex.senders.thermocouple import degc_array, emf_array, emf_mv, range_d
 __all__ = ["LAW_RANGE_DEGC", "branches", "is_monotonic", "x_at", "x_range", "y_at", "y_range"]
 
 Array = NDArray[np.float64]
+KEPT = 512  # curves of which what is asked for again and again is remembered
 LAW_RANGE_DEGC = (-60.0, 400.0)
 _KELVIN = 273.15
 
@@ -77,6 +78,7 @@ def x_range(curve: Curve) -> tuple[float, float]:
     return float(ends.min()), float(ends.max())
 
 
+@functools.lru_cache(KEPT)
 def y_range(curve: Curve) -> tuple[float, float]:
     """Lowest and highest measured quantity within ``x_range``."""
     low, high = x_range(curve)
@@ -87,6 +89,7 @@ def y_range(curve: Curve) -> tuple[float, float]:
     return float(values.min()), float(values.max())
 
 
+@functools.lru_cache(KEPT)
 def is_monotonic(curve: Curve) -> bool:
     """Whether each measured value belongs to one sender output."""
     if isinstance(curve, (TableCurve, LinearCurve)):

@@ -117,6 +117,27 @@ def test_a_printed_page_reads_our_static_files_only(tmp_path):
         assert not _is_ours(address), address
 
 
+def test_a_picture_from_elsewhere_is_left_out_of_the_print_and_one_it_brings_is_not(tmp_path, caplog):
+    import base64
+
+    from workbench.pdf import printed_pages
+
+    drawing = (
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0L{} 9" stroke="#f00"/></svg>'
+    )
+    secret = tmp_path / "secret.svg"
+    secret.write_text(drawing.format(7))
+    brought = "data:image/svg+xml;base64," + base64.b64encode(drawing.format(8).encode()).decode()
+    plain, _ = printed_pages("<p>x</p>")
+    with_it, _ = printed_pages(f'<p>x</p><img src="{brought}">')
+    without, _ = printed_pages(f'<p>x</p><img src="file://{secret}"><img src="http://127.0.0.1:9/x.png">')
+    assert len(with_it) > len(plain) + 20
+    assert abs(len(without) - len(plain)) < 20
+    told = [r.getMessage() for r in caplog.records if r.name == "weasyprint"]
+    assert len(told) == 2
+    assert all("our own static files" in words for words in told)
+
+
 @override_settings(DEBUG=False)
 def test_a_pdf_is_still_a_pdf(bay):
     assert bay.get("handover/book.pdf").content.startswith(b"%PDF-")

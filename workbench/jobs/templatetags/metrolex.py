@@ -24,6 +24,7 @@ from metrolex.ports.compare import Candidate
 from metrolex.quantities import rounded, unit_words
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
+from workbench.drawing import as_image
 from workbench.jobs.look import Look
 from workbench.marks import mark
 from workbench.sheet_cell import SheetCell, reading_typed
@@ -203,6 +204,9 @@ def switch_groups(state: Any) -> list[dict[str, Any]]:
         {"name": "Lamps", "field": "lamps", "words": LAMP_STATES, "now": state.lamps},
         {"name": "Engine", "field": "engine", "words": ("stopped", "running"), "now": state.engine},
     ]
+
+
+register.filter("as_image", as_image)
 
 
 @register.simple_tag
