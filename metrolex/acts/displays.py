@@ -1,28 +1,211 @@
-"""What is changed at a display: what its maker says of an input, or of the whole of it."""
+"""What is changed at a display: its pins and inputs, one more or one less, what its maker says of each, or of the whole of it."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
+from types import MappingProxyType
 from typing import Any
 
-from metrolex.acts.edit import display_called, replaced
+from metrolex.acts.edit import display_called, free_id, replaced
 from metrolex.errors import BadInput
-from metrolex.job import Display, Job
-from metrolex.job.within import replaced_within
+from metrolex.intake import dump, read
+from metrolex.job import Display, End, Input, Job, Pin, Setting, SetUp
+from metrolex.job.record import TestRef
+from metrolex.job.references import without
+from metrolex.job.within import placed, replaced_within
+from metrolex.scaling.menu import entry_name, entry_named
 
-__all__ = ["describe_as", "set_input"]
+__all__ = [
+    "add_display",
+    "describe_as",
+    "set_display",
+    "set_input",
+    "set_pin",
+    "take_display",
+    "take_input",
+    "take_pin",
+]
+
+
+def add_display(job: Job, name: str, library: Mapping[str, Display], title: str = "") -> Job:
+    """One more display, like one of the library; without anything on it where ``name`` is empty. Raises BadInput."""
+    like = library.get(name) if name else Display("new", title.strip() or "none")
+    if like is None:
+        raise BadInput("name", name, "a display of the library")
+    if not name and not title.strip():
+        raise BadInput("title", title, "a name", "Give the empty display a name to know it by.")
+    stem = "dash" if len(like.inputs) > 1 else "gauge 1"
+    key = free_id(stem, (display.id for display in job.displays))
+    fresh = replace(like, id=key, name=title.strip() or like.name, set_up=SetUp())
+    return replace(job, displays=(*job.displays, fresh))
+
+
+def take_display(job: Job, display_id: str) -> Job:
+    """The job without a display, its plugs' pins free and the wires that end on it gone. Raises BadInput while something is shown on it."""
+    display = display_called(job, display_id)
+    shown = [chain.name for chain in job.chains if chain.display == display_id]
+    if shown:
+        raise BadInput(
+            "display",
+            display_id,
+            "a display nothing is shown on",
+            f"{_listed(shown)} {'is' if len(shown) == 1 else 'are'} shown on {display.name}: read {'it' if len(shown) == 1 else 'them'} elsewhere first.",
+        )
+    return without(job, "displays", display_id)
+
+
+def set_display(job: Job, display_id: str, facts: Mapping[str, Any]) -> Job:
+    """The named facts of a display; every other as it stands. Raises BadInput."""
+    return _with(job, replaced_within(display_called(job, display_id), facts))
+
+
+def set_pin(job: Job, display_id: str, pin_id: str, facts: Mapping[str, Any]) -> Job:
+    """The named facts of a pin, a new one for ''. Wires, its input and what was seen there follow a pin to its new number. Raises BadInput."""
+    display = display_called(job, display_id)
+    pin = display.pin_called(pin_id)
+    if pin is None and pin_id:
+        raise BadInput("pin", pin_id, ", ".join(one.id for one in display.pins))
+    fresh = read(Pin, (dump(pin) if pin else {"name": ""}) | dict(facts))
+    _refuse_twice("id", fresh.id, pin_id, (one.id for one in display.pins), f"pin of {display.name}")
+    if pin is None:
+        return _with(job, replace(display, pins=(*display.pins, fresh)))
+    reads = next((stage for stage in display.inputs if stage.pin == pin_id), None)
+    if reads is not None and fresh.role != "signal":
+        raise BadInput(
+            "role",
+            fresh.role,
+            "signal, while an input reads there",
+            f"Input {reads.id} reads at this pin: take the input off, or let it read at another.",
+        )
+    pins = tuple(fresh if one.id == pin_id else one for one in display.pins)
+    inputs = tuple(replace(one, pin=fresh.id) if one.pin == pin_id else one for one in display.inputs)
+    job = _with(job, replace(display, pins=pins, inputs=inputs))
+    return job if fresh.id == pin_id else _renumbered(job, display_id, pin_id, fresh.id)
+
+
+def take_pin(job: Job, display_id: str, pin_id: str) -> Job:
+    """The job without a pin, without the wires that end there and what was seen there. Raises BadInput while an input reads at it."""
+    display = display_called(job, display_id)
+    if display.pin_called(pin_id) is None:
+        raise BadInput("pin", pin_id, ", ".join(pin.id for pin in display.pins))
+    reads = next((stage for stage in display.inputs if stage.pin == pin_id), None)
+    if reads is not None:
+        raise BadInput(
+            "pin",
+            pin_id,
+            "a pin no input reads at",
+            f"Input {reads.id} reads at this pin: take the input off first, or let it read at another.",
+        )
+    here = End("display", display_id, pin_id)
+    job = without(job, "conductors", *(wire.id for wire in job.conductors if here in (wire.a, wire.b)))
+    seen = [one.id for one in job.observations if _at_pin(one.test, display_id, pin_id)]
+    job = without(job, "observations", *seen)
+    return _with(job, replace(display, pins=tuple(pin for pin in display.pins if pin.id != pin_id)))
 
 
 def set_input(job: Job, display_id: str, input_id: str, facts: Mapping[str, Any]) -> Job:
-    """The named facts of an input of a display; every other as it stands. Raises BadInput."""
+    """The named facts of an input of a display, a new one for ''; what is read there follows it to its new name. Raises BadInput."""
     display = display_called(job, display_id)
     stage = display.input_called(input_id)
-    if stage is None:
+    if stage is None and input_id:
         raise BadInput("input", input_id, ", ".join(one.id for one in display.inputs))
-    fresh = replaced_within(stage, facts)
+    fresh = replaced_within(stage, facts) if stage else read(Input, placed(Input, facts))
+    _refuse_twice("id", fresh.id, input_id, (one.id for one in display.inputs), f"input of {display.name}")
+    _refuse_pin(display, fresh, input_id)
+    if stage is None:
+        return _with_inputs(job, display, (*display.inputs, fresh))
     inputs = tuple(fresh if one.id == input_id else one for one in display.inputs)
-    return replace(job, displays=replaced(job.displays, replace(display, inputs=inputs)))
+    job = _with_inputs(job, display, inputs, {input_id: fresh.id})
+    readouts = tuple(
+        replace(one, input=fresh.id) if (one.display, one.input) == (display_id, input_id) else one
+        for one in job.readouts
+    )
+    return job if fresh.id == input_id else replace(job, readouts=readouts)
+
+
+def take_input(job: Job, display_id: str, input_id: str) -> Job:
+    """The job without an input of a display. Raises BadInput while a channel is read there."""
+    display = display_called(job, display_id)
+    if display.input_called(input_id) is None:
+        raise BadInput("input", input_id, ", ".join(one.id for one in display.inputs))
+    read_here = [c.name for c in job.chains if (c.display, c.input) == (display_id, input_id)]
+    if read_here:
+        raise BadInput(
+            "input",
+            input_id,
+            "an input nothing is read at",
+            f"{_listed(read_here)} {'is' if len(read_here) == 1 else 'are'} read here: move {'it' if len(read_here) == 1 else 'them'} to another input first.",
+        )
+    return _with_inputs(job, display, tuple(one for one in display.inputs if one.id != input_id))
+
+
+def _with_inputs(
+    job: Job, before: Display, inputs: tuple[Input, ...], renamed: Mapping[str, str] = MappingProxyType({})
+) -> Job:
+    """What was typed in its set-up stays with its input: an entry is called after it where a display has several."""
+    display = replace(before, inputs=inputs)
+
+    def moved(setting: Setting) -> Setting:
+        found = entry_named(before, setting.name) if setting.display == display.id else None
+        if found is None:
+            return setting
+        key, entry = found
+        return replace(setting, name=entry_name(display, renamed.get(key, key), entry))
+
+    return replace(_with(job, display), settings=tuple(map(moved, job.settings)))
+
+
+def _with(job: Job, display: Display) -> Job:
+    return replace(job, displays=replaced(job.displays, display))
+
+
+def _refuse_twice(field: str, key: str, before: str, taken: Iterable[str], what: str) -> None:
+    if key != before and key in set(taken):
+        raise BadInput(
+            field,
+            key,
+            "each once",
+            f"There is a{'n' if what[0] in 'aio' else ''} {what} called {key} already.",
+        )
+
+
+def _refuse_pin(display: Display, stage: Input, before: str) -> None:
+    """An input reads at a signal pin of its own."""
+    if stage.pin is None:
+        return
+    pin = display.pin_called(stage.pin)
+    if pin is None or pin.role != "signal":
+        raise BadInput("pin", stage.pin, "a signal pin of this display")
+    other = next((one for one in display.inputs if one.pin == stage.pin and one.id != before), None)
+    if other is not None:
+        raise BadInput(
+            "pin",
+            stage.pin,
+            "a pin no other input reads at",
+            f"Input {other.id} reads at pin {stage.pin} already.",
+        )
+
+
+def _renumbered(job: Job, display_id: str, before: str, after: str) -> Job:
+    old, new = End("display", display_id, before), End("display", display_id, after)
+    wires = tuple(
+        replace(wire, a=new if wire.a == old else wire.a, b=new if wire.b == old else wire.b)
+        for wire in job.conductors
+    )
+    seen = tuple(
+        replace(one, test=replace(one.test, pin=after)) if _at_pin(one.test, display_id, before) else one
+        for one in job.observations
+    )
+    return replace(job, conductors=wires, observations=seen)
+
+
+def _at_pin(test: TestRef, display_id: str, pin_id: str) -> bool:
+    return (test.kind, test.id, test.what, test.pin) == ("display", display_id, "pin", pin_id)
+
+
+def _listed(names: list[str]) -> str:
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
 
 
 def describe_as(job: Job, display_id: str, name: str, library: Mapping[str, Display]) -> Job:

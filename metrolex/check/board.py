@@ -192,7 +192,7 @@ def feeds_of(job: Job, channel: MeasuringChain) -> dict[str, Tap]:
             for end in (wire.a, wire.b):
                 if end.kind == "display" and end.id == channel.display:
                     display = job.display(end.id)
-                    pin = next((p for p in display.pins if p.id == end.terminal), None) if display else None
+                    pin = display.pin_called(end.terminal) if display else None
                     if pin is not None:
                         found[pin.role] = tap
     return {str(role): tap for role, tap in found.items()}
@@ -203,8 +203,14 @@ def _feed(network: Network, solved: Solved, channel: MeasuringChain, findings: S
     display = job.display(channel.display)
     if display is None:
         return Cell("feed", "open", "Choose a display")
+    if not any(pin.role in ("ignition", "memory", "lamps") for pin in display.pins):
+        if display.supply.own_battery:
+            return Cell("feed", "settled", "Its own battery", "no feed to find")
+        return Cell("feed", "open", "Describe its pins", "none of them takes a supply")
     taps = feeds_of(job, channel)
     main = taps.get("ignition")
+    if main is None and display.supply.own_battery:
+        main = next(iter(taps.values()), None)
     if main is None:
         return Cell("feed", "open", "Find its feeds", "probe, then choose taps")
     circuits = {tap.circuit for tap in taps.values()}

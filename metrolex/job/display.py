@@ -197,12 +197,17 @@ class MenuEntry:
 
 @dataclass(frozen=True, slots=True)
 class DisplaySupply:
-    """What a display needs to live; ``rides_through_ms`` is how long it lives without volts."""
+    """What a display needs to live; ``rides_through_ms`` is how long it lives without volts.
+
+    ``own_battery``: it runs on a battery inside it. ``remembers`` is what it forgets without its memory volts, in words.
+    """
 
     nominal_v: Positive = 12.0
     min_v: Positive = 8.0
     needs_crank: bool = False
     rides_through_ms: NonNegative = 0.0
+    own_battery: bool = False
+    remembers: Word = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -248,6 +253,9 @@ class Display:
 
     def input_called(self, key: str | None) -> Input | None:
         return next((stage for stage in self.inputs if stage.id == key), None)
+
+    def pin_called(self, key: str | None) -> Pin | None:
+        return next((pin for pin in self.pins if pin.id == key), None)
 
 
 @dataclass(frozen=True, slots=True)

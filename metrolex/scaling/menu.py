@@ -60,6 +60,22 @@ def menu_of(display: Display) -> tuple[MenuEntry, ...]:
     return display.menu or generic_menu("dash" if len(display.inputs) > 1 else "gauge")
 
 
+def entry_name(display: Display, input_id: str, entry: str) -> str:
+    """What an entry of an input is called on the sheet: with the input before it where there are several."""
+    return f"{input_id}: {entry}" if len(display.inputs) > 1 else entry
+
+
+def entry_named(display: Display, name: str) -> tuple[str, str] | None:
+    """The input and the entry a line of the sheet belongs to; None where it is the display's own, or no input's."""
+    if len(display.inputs) > 1:
+        return next(
+            ((s.id, name.removeprefix(f"{s.id}: ")) for s in display.inputs if name.startswith(f"{s.id}: ")),
+            None,
+        )
+    own = {entry.name for entry in menu_of(display) if entry.each == "display"}
+    return (display.inputs[0].id, name) if display.inputs and name not in own else None
+
+
 def sheet_of(job: Job, display: Display) -> tuple[Line, ...]:
     """The lines of a display's sheet in the order they are typed in: the display's own, then input by input."""
     typed = {setting.name: setting for setting in job.settings if setting.display == display.id}
@@ -88,7 +104,7 @@ def sheet_of(job: Job, display: Display) -> tuple[Line, ...]:
                 continue
             if channel is None and entry.asks != "enabled":
                 continue
-            name = f"{stage.id}: {entry.name}" if len(display.inputs) > 1 else entry.name
+            name = entry_name(display, stage.id, entry.name)
             setting = typed.get(name)
             wanted = _wanted(job, entry, channel, stage)
             if wanted is None and setting is None and entry.asks not in ("backlight", "note"):

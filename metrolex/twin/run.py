@@ -186,7 +186,11 @@ def _has_power(job: Job, key: str, solution: Solution) -> bool:
     display = job.display(key)
     supply = display.pin_for("ignition") if display else None
     ground = display.pin_for("ground") if display else None
-    if display is None or supply is None or ground is None:
+    if display is None or ground is None:
+        return False
+    if display.supply.own_battery:
+        return True
+    if supply is None:
         return False
     plus, minus = addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)
     return solution.across(plus, minus) >= display.supply.min_v

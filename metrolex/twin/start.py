@@ -65,6 +65,7 @@ def start_findings(network: Network) -> Iterator[Finding]:
         dip = dip_at(network, display)
         if (
             not display.supply.needs_crank
+            or display.supply.own_battery
             or dip is None
             or dip >= display.supply.min_v
             or display.supply.rides_through_ms >= profile.dip_ms

@@ -6,6 +6,7 @@ import pytest
 from django.contrib.auth import get_user_model
 
 from metrolex.job import Job
+from metrolex.jobfile import example_job_data, job_from_data
 from tests.at_once import papers_at_once  # noqa: F401
 from tests.jobs import van
 from workbench.accounts.models import Membership, Workshop
@@ -64,3 +65,10 @@ def text():
     import html
 
     return lambda response: " ".join(html.unescape(response.content.decode()).split())
+
+
+@pytest.fixture
+def seater(bay):
+    """The bay at the single-seater job."""
+    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
+    return bay

@@ -330,8 +330,8 @@ ACTS = [
     ("scaling/measured/take/", {"channel": "coolant", "sender": "magic"}),
     ("scaling/menu/save/", {"display": "gauge 9"}),
     ("scaling/menu/entry/remove/", {"display": "gauge 9"}),
-    ("scaling/menu/describe/", {"display": "gauge 2", "name": "magic"}),
-    ("scaling/menu/describe/", {"display": "gauge 2", "name": "round gauge, volts"}),
+    ("displays/describe/", {"display": "gauge 2", "name": "magic"}),
+    ("displays/describe/", {"display": "gauge 2", "name": "round gauge, volts"}),
 ]
 
 

@@ -21,13 +21,6 @@ from workbench.library.services import library_of
 ADAPTER = "Adapter M12x1.5 to 1/8-27 NPT"
 
 
-@pytest.fixture
-def seater(bay):
-    """The bay at the single-seater job."""
-    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
-    return bay
-
-
 def test_three_candidates_of_the_van_gearbox_are_compared_with_their_reason(bay, text):
     page = text(bay.get("ports/", channel="gearbox"))
     for words in (

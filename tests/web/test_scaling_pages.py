@@ -121,7 +121,7 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
         for i in other.job.display("dash").inputs
         if i.kind == "pulse" and i.id != other.job.chain("road speed").input
     )
-    answer = other.post("scaling/menu/read-at/", channel="ethanol content", at=f"dash|{free}")
+    answer = other.post("displays/read-at/", channel="ethanol content", at=f"dash|{free}")
     assert answer.status_code == 302
     assert other.post("ports/sender/", channel="fuel temperature", kit=low_time).status_code == 302
     found = other.job
@@ -155,9 +155,7 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
     )
     # Moved again, it takes along what rides on it.
     third = next(i.id for i in found.display("dash").inputs if i.kind == "volts")
-    assert (
-        other.post("scaling/menu/read-at/", channel="ethanol content", at=f"dash|{third}").status_code == 302
-    )
+    assert other.post("displays/read-at/", channel="ethanol content", at=f"dash|{third}").status_code == 302
     assert other.job.chain("fuel temperature").input == third
     rows = other.job.chain("fuel temperature").scaling
     assert (rows.x_unit, rows.table[0][0], rows.table[-1][0]) == ("millisecond", 1.0, 5.0)
@@ -184,7 +182,7 @@ def test_a_channel_moves_to_another_input_and_its_wires_go_along(seater):
         for i in before.display("dash").inputs
         if i.kind == "pull_up" and i.id not in {c.input for c in before.chains}
     )
-    assert seater.post("scaling/menu/read-at/", channel="engine oil", at=f"dash|{free.id}").status_code == 302
+    assert seater.post("displays/read-at/", channel="engine oil", at=f"dash|{free.id}").status_code == 302
     after = seater.job
     assert after.chain("engine oil").input == free.id
     old_pin = before.input_of(channel).pin
@@ -212,9 +210,7 @@ def test_a_channel_moves_to_another_input_and_its_wires_go_along(seater):
 )
 def test_an_input_that_is_taken_or_not_there_is_refused(channel, at, words, seater, text):
     before = seater.job
-    answer = seater.client.post(
-        seater.path("scaling/menu/read-at/"), {"channel": channel, "at": at}, follow=True
-    )
+    answer = seater.client.post(seater.path("displays/read-at/"), {"channel": channel, "at": at}, follow=True)
     assert words in text(answer)
     assert seater.job == before
 
@@ -695,6 +691,8 @@ def test_a_display_is_described_and_kept(seater, text):
     stage = {
         "display": "dash",
         "input": "A",
+        "called": "A",
+        "pin": seater.job.display("dash").input_called("A").pin,
         "kind": "pull_up",
         "pull_up": "1k",
         "reference": "5 V",
@@ -702,7 +700,7 @@ def test_a_display_is_described_and_kept(seater, text):
         "first": "y",
         "rows": "6",
     }
-    assert seater.post("scaling/menu/input/", **stage).status_code == 302
+    assert seater.post("displays/input/", **stage).status_code == 302
     found = seater.job.display("dash").input_called("A")
     assert (found.circuit.pull_up_ohm, found.converter.adc_bits, found.table.first, found.table.rows) == (
         1000.0,
@@ -711,7 +709,7 @@ def test_a_display_is_described_and_kept(seater, text):
         6,
     )
     for more in ({"pull_up": ""}, {"reference": "none"}, {"kind": "thermocouple"}, {"rows": "1"}):
-        assert seater.post("scaling/menu/input/", **(stage | more)).status_code == 422
+        assert seater.post("displays/input/", **(stage | more)).status_code == 422
     seater.client.post(
         "/library/parts/keep/",
         {"job": seater.record.pk, "kind": "display", "part": "dash", "name": "Bay dash"},
@@ -720,7 +718,7 @@ def test_a_display_is_described_and_kept(seater, text):
     assert "Bay dash" in text(seater.client.get("/library/displays/"))
     seater.post("scaling/menu/entry/remove/", display="dash", name="")
     assert "Smoothing" not in text(seater.get("scaling/menu/"))
-    seater.post("scaling/menu/describe/", display="dash", name="Bay dash")
+    seater.post("displays/describe/", display="dash", name="Bay dash")
     assert "Smoothing" in text(seater.get("scaling/menu/"))
     seater.client.post("/library/parts/remove/", {"kind": "display", "name": "Bay dash"})
     assert not ShelfPart.objects.exists()
@@ -783,18 +781,6 @@ def test_the_table_taken_is_what_the_error_strip_measures(bay):
     strip = table_error(channel, job.sender(channel.sender), job.input_of(channel))
     assert strip.largest < 1.7  # half a degree of rounding, the converter's step, the table
     assert isinstance(job.sender("coolant sender").curve, TableCurve)
-
-
-def test_an_inputs_form_is_fetched_when_it_is_opened(seater, text):
-    stage = seater.job.display("dash").inputs[0]
-    assert 'name="pull_up_tolerance"' not in text(seater.get("scaling/menu/", display="dash"))
-    form = text(seater.get("scaling/menu/input/form/", display="dash", input=stage.id))
-    assert f'name="input" value="{stage.id}"' in form
-    assert f"{stage.circuit.pull_up_ohm:g} ohm" in form
-    opened = text(seater.get("scaling/menu/", display="dash", input=stage.id))
-    assert opened.count('name="pull_up_tolerance"') == 1
-    assert seater.get("scaling/menu/input/form/", display="dash", input="nope").status_code == 404
-    assert seater.get("scaling/menu/input/form/", display="shed", input="A").status_code == 404
 
 
 def test_five_thousand_points_go_in_and_more_are_refused_at_the_field(bay, text):

@@ -16,7 +16,7 @@ ACTS = {
     "feeds/tap/",
     "ports/stack/",
     "scaling/rows/",
-    "scaling/menu/describe/",
+    "displays/describe/",
     "harness/plan/start/",
     "key-switch/",
 }

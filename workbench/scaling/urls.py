@@ -6,7 +6,6 @@ from workbench.scaling.bench import cards, curve, kept, page, runs, table
 from workbench.scaling.error import views as error
 from workbench.scaling.fuel import views as fuel
 from workbench.scaling.measured import views as measured
-from workbench.scaling.menu import inputs
 from workbench.scaling.menu import views as menu
 from workbench.scaling.suits import views as suits
 from workbench.scaling.warnings import views as warnings
@@ -47,10 +46,6 @@ urlpatterns = [
     path("menu/save/", menu.save, name="menu_save"),
     path("menu/entry/", menu.entry, name="menu_entry"),
     path("menu/entry/remove/", menu.entry_remove, name="menu_entry_remove"),
-    path("menu/input/form/", inputs.input_form, name="input_form"),
-    path("menu/input/", inputs.input_save, name="input_save"),
-    path("menu/read-at/", inputs.read_at, name="read_at"),
-    path("menu/describe/", menu.describe, name="describe"),
     path("menu/paper/", menu.paper, name="menu_paper"),
     path("fuel/", fuel.show, name="fuel"),
     path("fuel/ceiling/", fuel.ceiling, name="fuel_ceiling"),

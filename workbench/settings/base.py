@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "workbench.library",
     "workbench.ports",
     "workbench.feeds",
+    "workbench.displays",
     "workbench.harness",
     "workbench.scaling",
     "workbench.proving",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import Any, TypedDict
+from typing import TypedDict
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
@@ -13,21 +13,18 @@ from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
-from metrolex.acts import displays
 from metrolex.acts import menu as acts
 from metrolex.errors import BadInput
-from metrolex.job import Display, Input, Job, MeasuringChain, MenuEntry, Pin, Setting
-from metrolex.kit import all_display_kits
-from metrolex.scaling.inputs import inputs_for
+from metrolex.job import Display, Job, MeasuringChain, MenuEntry, Pin, Setting
 from metrolex.scaling.menu import Line, menu_of, sheet_of
+from workbench.displays.page import display_or_404
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, page_of_job, record_for, show_page
-from workbench.library.parts import own_displays
 from workbench.pdf import pdf_of
 from workbench.request import Request
-from workbench.scaling.menu.forms import KINDS, EntryForm, InputForm
+from workbench.scaling.menu.forms import EntryForm
 
 
 @require_safe
@@ -35,15 +32,13 @@ from workbench.scaling.menu.forms import KINDS, EntryForm, InputForm
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """One display's sheet."""
     display = display_or_404(look.job, request.GET.get("display", ""))
-    stage = display.input_called(request.GET.get("input", "")) if display else None
-    opened = {stage.id: InputForm.of(stage)} if stage else None
     return show_page(
         request,
         "scaling/menu.html",
         record,
         look,
         "scaling",
-        **sheet_context(request, look, display, opened=opened),
+        **sheet_context(look, display),
     )
 
 
@@ -65,21 +60,6 @@ class LineGroup(TypedDict):
     rows: list[LineRow]
 
 
-class Assignment(TypedDict):
-    """Where a channel is read, and where else it may be."""
-
-    channel: MeasuringChain
-    options: list[dict[str, Any]]
-    free: bool
-
-
-class InputRow(TypedDict):
-    """An input of the display; its form where it is open."""
-
-    stage: Input
-    form: InputForm | None
-
-
 class MenuPage(TypedDict, total=False):
     """The set-up sheet of one display."""
 
@@ -94,19 +74,14 @@ class MenuPage(TypedDict, total=False):
     entries: Sequence[MenuEntry]
     own_menu: bool
     groups: list[LineGroup]
-    inputs: list[InputRow]
-    assignments: list[Assignment]
-    describable: list[str]
     refused: acts.Sheet
     wrong: str
 
 
 def sheet_context(
-    request: Request,
     look: Look,
     display: Display | None,
     form: EntryForm | None = None,
-    opened: dict[str, InputForm] | None = None,
 ) -> MenuPage:
     job = look.job
     found: MenuPage = {
@@ -132,24 +107,7 @@ def sheet_context(
         "entries": menu_of(display),
         "own_menu": bool(display.menu),
         "groups": _groups(rows, display),
-        "inputs": [{"stage": s, "form": (opened or {}).get(s.id)} for s in display.inputs],
-        "assignments": [_assignment(job, channel) for channel in job.chains if channel.display == display.id],
-        "describable": [*own_displays(request.workshop), *all_display_kits()],
     }
-
-
-def _assignment(job: Job, channel: MeasuringChain) -> Assignment:
-    """Where a channel is read, and where else it may be."""
-    kinds = dict(KINDS)
-    options = [
-        {
-            "value": f"{d.id}|{i.id}",
-            "here": (d.id, i.id) == (channel.display, channel.input),
-            "words": f"{d.name}, input {i.id}{f', pin {i.pin}' if i.pin else ''}: {kinds[i.kind]}",
-        }
-        for d, i in inputs_for(job, channel)
-    ]
-    return {"channel": channel, "options": options, "free": not any(o["here"] for o in options)}
 
 
 def _groups(rows: list[LineRow], display: Display) -> list[LineGroup]:
@@ -191,7 +149,7 @@ def save(request: Request, job: int) -> HttpResponse:
         if display is None:
             messages.error(request, fault.message)
             return redirect("scaling:menu", job)
-        context = _as_typed(sheet_context(request, look, display), sheet, fault)
+        context = _as_typed(sheet_context(look, display), sheet, fault)
         return show_page(request, "scaling/menu.html", record, look, "scaling", 422, **context)
     return redirect(page_at("scaling:menu", job, display=display_id))
 
@@ -230,7 +188,7 @@ def entry(request: Request, job: int) -> HttpResponse:
         look,
         "scaling",
         422,
-        **sheet_context(request, look, display, form),
+        **sheet_context(look, display, form),
     )
 
 
@@ -242,17 +200,6 @@ def entry_remove(request: Request, job: int) -> HttpResponse:
     return sheet_after(request, job, lambda before: acts.remove_entry(before, display_id, name), display_id)
 
 
-@require_POST
-def describe(request: Request, job: int) -> HttpResponse:
-    """A display of the library described onto this one: its menu, and its inputs where they have the same pins."""
-    display_id, name = request.POST.get("display", ""), request.POST.get("name", "")
-    known = all_display_kits() | own_displays(request.workshop)
-
-    return sheet_after(
-        request, job, lambda before: displays.describe_as(before, display_id, name, known), display_id
-    )
-
-
 @require_safe
 @page_of_job
 def paper(request: Request, record: JobRecord, look: Look) -> HttpResponse:
@@ -260,9 +207,7 @@ def paper(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     display = display_or_404(look.job, request.GET.get("display", ""))
     if display is None:
         raise Http404
-    html = render_to_string(
-        "scaling/menu_paper.html", {"job": look.job, **sheet_context(request, look, display)}
-    )
+    html = render_to_string("scaling/menu_paper.html", {"job": look.job, **sheet_context(look, display)})
     answer = HttpResponse(pdf_of(html), content_type="application/pdf")
     answer["Content-Disposition"] = (
         f'attachment; filename="{slugify(f"{record.name} {display.name}") or "set-up"}-set-up.pdf"'
@@ -274,13 +219,3 @@ def sheet_after(request: Request, job: int, put: Callable[[Job], Job], display: 
     """One act, then the sheet of its display, the first sheet where there is no such display."""
     known = JOBS.job_of(record_for(request, job)).display(display) is not None
     return act(request, job, put, "scaling:menu", display=display if known else "")
-
-
-def display_or_404(job: Job, key: str) -> Display | None:
-    """A display of the job, the first for ''; 404 for any other."""
-    if not key:
-        return job.displays[0] if job.displays else None
-    found = job.display(key)
-    if found is None:
-        raise Http404
-    return found

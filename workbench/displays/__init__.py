@@ -1,0 +1,1 @@
+"""Displays as they are: pins, inputs, what each needs; which input reads what; the library."""

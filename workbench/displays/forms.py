@@ -1,0 +1,254 @@
+"""Forms of a display: the whole of it, a pin, an input as its maker describes it."""
+
+from __future__ import annotations
+
+from typing import Any, get_args, get_type_hints
+
+from django import forms
+
+from metrolex.job import Display, Input, Pin
+from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
+from metrolex.tables import load_table
+from workbench.jobs.fields import (
+    NumberField,
+    OpenChoiceField,
+    QuantityField,
+    RecordForm,
+    as_typed,
+    set_choices,
+)
+
+__all__ = ["KINDS", "ROLES", "DisplayForm", "InputForm", "PinForm"]
+
+KINDS = {
+    "pull_up": "a resistance, by a pull-up",
+    "volts": "volts",
+    "pulse": "pulses",
+    "thermocouple": "a thermocouple",
+    "loop": "a 4 to 20 mA loop",
+    "supply": "its own supply",
+    "data": "data",
+}
+#: What a pin is for, as one says it.
+ROLES = {
+    "ignition": "ignition feed, it lives by it",
+    "memory": "constant feed, for its memory",
+    "lamps": "lamp feed, tells it the lights are on",
+    "ground": "ground",
+    "signal": "signal of an input",
+    "return": "return of a sender",
+    "sensor_supply": "supply to a sender",
+    "lamp_input": "lamp input, a tell-tale",
+    "output": "output, pulls to ground",
+    "can_high": "data, high",
+    "can_low": "data, low",
+}
+assert set(KINDS) == set(get_args(get_type_hints(Input)["kind"]))
+assert set(ROLES) == set(get_args(get_type_hints(Pin)["role"]))
+
+
+class DisplayForm(forms.Form):
+    """What belongs to the whole display."""
+
+    name = forms.CharField(label="Display", max_length=120)
+    position = forms.CharField(label="Where it sits", max_length=120, required=False)
+    lead_m = QuantityField(LENGTH, "m", label="Lead it came with", required=False, low=0, high=100)
+    min_v = QuantityField(VOLTAGE, "V", label="Lives down to", low=0.1, high=60)
+    rides_through_ms = NumberField(
+        label="Without volts for, ms", required=False, low=0, high=1e5, help_text="Before it starts anew"
+    )
+    needs_crank = forms.BooleanField(label="To stay lit while cranking", required=False)
+    own_battery = forms.BooleanField(label="Runs on a battery of its own", required=False)
+    remembers = forms.CharField(
+        label="Forgets without memory volts",
+        max_length=120,
+        required=False,
+        help_text="Peaks, trip, its settings",
+    )
+
+    @staticmethod
+    def of(display: Display) -> dict[str, Any]:
+        """What the form starts with."""
+        supply = display.supply
+        return {
+            "name": display.name,
+            "position": display.position,
+            "lead_m": as_typed(display.lead_m, "m") if display.lead_m is not None else "",
+            "min_v": as_typed(supply.min_v, "V"),
+            "rides_through_ms": as_typed(supply.rides_through_ms) if supply.rides_through_ms else "",
+            "needs_crank": supply.needs_crank,
+            "own_battery": supply.own_battery,
+            "remembers": supply.remembers,
+        }
+
+    def facts(self) -> dict[str, Any]:
+        """What was said, by the core's names."""
+        data = self.cleaned_data
+        return data | {"rides_through_ms": data["rides_through_ms"] or 0.0}
+
+
+class PinForm(RecordForm):
+    """A pin: its number, what it is for, what it draws."""
+
+    pin = forms.CharField(widget=forms.HiddenInput, max_length=60, required=False)
+    number = forms.CharField(label="Pin", max_length=60)
+    name = forms.CharField(label="Called", max_length=120, required=False, help_text="As its leaflet does")
+    role = forms.ChoiceField(label="For", choices=list(ROLES.items()))
+    colour = OpenChoiceField(
+        label="Colour of its wire",
+        required=False,
+        choices=[
+            ("", "not said"),
+            *((code, f"{code} {name}") for code, name in load_table("colours").items()),
+        ],
+    )
+    load_a = QuantityField(CURRENT, "A", label="Draws", required=False, low=0, high=100)
+    load_kind = forms.ChoiceField(
+        label="As volts change",
+        choices=[("resistive", "more at more volts"), ("constant", "the same at any volts")],
+    )
+    peak_a = QuantityField(CURRENT, "A", label="Draws at first", required=False, low=0, high=200)
+    peak_s = NumberField(unit="s", label="For so many s", required=False, low=0, high=3600)
+
+    @staticmethod
+    def of(pin: Pin) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "pin": pin.id,
+            "number": pin.id,
+            "name": pin.name,
+            "role": pin.role,
+            "colour": pin.colour,
+            "load_a": as_typed(pin.load_a, "A") if pin.load_a else "",
+            "load_kind": pin.load_kind,
+            "peak_a": as_typed(pin.peak_a, "A") if pin.peak_a else "",
+            "peak_s": as_typed(pin.peak_s, "s") if pin.peak_s else "",
+        }
+
+    def facts(self) -> dict[str, Any]:
+        """What was said, by the core's names."""
+        data = self.cleaned_data
+        found = {name: data[name] or 0.0 for name in ("load_a", "peak_a", "peak_s")}
+        return found | {
+            "id": data["number"],
+            "name": data["name"],
+            "role": data["role"],
+            "colour": data["colour"],
+            "load_kind": data["load_kind"],
+        }
+
+
+class InputForm(forms.Form):
+    """An input of a display: what it reads, at which pin, by which parts, and what its table takes."""
+
+    input = forms.CharField(widget=forms.HiddenInput, max_length=60, required=False)
+    called = forms.CharField(label="Input", max_length=60)
+    kind = forms.ChoiceField(label="Reads", choices=list(KINDS.items()))
+    pin = forms.ChoiceField(label="At its pin", required=False)
+    pull_up = QuantityField(RESISTANCE, "ohm", label="Pull-up", required=False, low=1, high=1e7)
+    pull_up_tolerance = NumberField(unit="%", label="± %", required=False, low=0, high=50)
+    reference = QuantityField(VOLTAGE, "V", label="Reference", required=False, low=0.1, high=30)
+    reference_tolerance = NumberField(unit="%", label="± %", required=False, low=0, high=50)
+    ratiometric = forms.BooleanField(
+        label="Ratiometric", required=False, help_text="It counts against what feeds its sender"
+    )
+    bits = forms.IntegerField(label="Converter, bits", required=False, min_value=4, max_value=24)
+    adc_offset = NumberField(label="off at its zero, ± steps", required=False, low=0, high=1000)
+    input_ohm = QuantityField(
+        RESISTANCE, "ohm", label="Loads the line with", required=False, low=1, high=1e12
+    )
+    rows = forms.IntegerField(label="Rows in its table", required=False, min_value=2, max_value=256)
+    x_step = NumberField(label="comes in, in steps of", required=False, low=0)
+    y_step = NumberField(label="shown, in steps of", required=False, low=0)
+    first = forms.ChoiceField(label="Typed first", choices=[("x", "what comes in"), ("y", "what is shown")])
+    limit = NumberField(unit="Hz", label="Counts up to, Hz", required=False, low=1, high=1e6)
+    thermocouple_type = forms.ChoiceField(
+        label="Thermocouple type",
+        required=False,
+        choices=[("", "none"), *((t, f"type {t}") for t in ("K", "J", "N", "T"))],
+    )
+    cold_junction = NumberField(label="its cold junction, ± °C", required=False, low=0, high=50)
+
+    def __init__(self, display: Display, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        signals = [(p.id, f"{p.id} {p.name}".strip()) for p in display.pins if p.role == "signal"]
+        set_choices(self, "pin", [("", "none: it has no wire"), *signals])
+
+    @staticmethod
+    def of(display: Display, stage: Input) -> InputForm:
+        """The form of an input as it stands."""
+        words = {
+            "pull_up_tolerance": stage.circuit.pull_up_tolerance_pct,
+            "reference_tolerance": stage.circuit.reference_tolerance_pct,
+            "x_step": stage.table.x_step or None,
+            "y_step": stage.table.y_step or None,
+            "limit": stage.limit_hz,
+            "adc_offset": stage.converter.adc_offset_lsb,
+            "cold_junction": stage.cold_junction_k,
+        }
+        start: dict[str, Any] = {name: as_typed(value) for name, value in words.items()}
+        start |= {
+            "pull_up": as_typed(stage.circuit.pull_up_ohm, "ohm") if stage.circuit.pull_up_ohm else "",
+            "reference": as_typed(stage.circuit.reference_v, "V") if stage.circuit.reference_v else "",
+        }
+        start |= {
+            "input": stage.id,
+            "called": stage.id,
+            "pin": stage.pin or "",
+            "kind": stage.kind,
+            "ratiometric": stage.converter.ratiometric,
+            "bits": stage.converter.adc_bits,
+            "rows": stage.table.rows,
+            "first": stage.table.first,
+            "thermocouple_type": stage.thermocouple_type or "",
+            "input_ohm": as_typed(stage.circuit.input_ohm, "ohm"),
+        }
+        return InputForm(display, initial=start, auto_id=_id_for(stage.id))
+
+    @staticmethod
+    def new(display: Display) -> InputForm:
+        """The form of an input more, as most are."""
+        start = {"kind": "volts", "pull_up_tolerance": "1", "reference_tolerance": "1", "adc_offset": "1"}
+        return InputForm(display, initial=start | {"cold_junction": "1"}, auto_id=_id_for(""))
+
+    @staticmethod
+    def typed(display: Display, data: Any) -> InputForm:
+        """The form as it was sent."""
+        return InputForm(display, data, auto_id=_id_for(data.get("input", "")))
+
+    def facts(self) -> dict[str, Any]:
+        """What was said of the input, by the core's names; a load on the line left empty is not said."""
+        data = self.cleaned_data
+        found = {
+            "id": data["called"],
+            "kind": data["kind"],
+            "pin": data["pin"] or None,
+            "pull_up_ohm": data["pull_up"],
+            "reference_v": data["reference"],
+            "adc_bits": data["bits"],
+            "rows": data["rows"],
+            "pull_up_tolerance_pct": data["pull_up_tolerance"] or 0.0,
+            "reference_tolerance_pct": data["reference_tolerance"] or 0.0,
+            "x_step": data["x_step"] or 0.0,
+            "y_step": data["y_step"] or 0.0,
+            "first": data["first"],
+            "limit_hz": data["limit"],
+            "thermocouple_type": data["thermocouple_type"] or None,
+            "ratiometric": data["ratiometric"],
+            "adc_offset_lsb": data["adc_offset"] or 0.0,
+            "cold_junction_k": data["cold_junction"] or 0.0,
+        }
+        return found | ({"input_ohm": data["input_ohm"]} if data["input_ohm"] else {})
+
+    def names(self) -> dict[str, str]:
+        """Where the core's complaints belong."""
+        return {
+            "id": "called",
+            "pull_up_ohm": "pull_up",
+            "reference_v": "reference",
+            "adc_bits": "bits",
+        }
+
+
+def _id_for(key: str) -> str:
+    return f"in-{key or 'new'}-%s".replace(" ", "-")

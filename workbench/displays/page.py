@@ -1,0 +1,163 @@
+"""What the page of a display shows."""
+
+from __future__ import annotations
+
+from typing import Any, TypedDict
+
+from django.http import Http404, HttpResponse
+
+from metrolex.harness.cut_list import end_words
+from metrolex.job import Conductor, Display, End, Input, Job, MeasuringChain, Pin
+from metrolex.kit import all_display_kits
+from metrolex.scaling.inputs import inputs_for
+from metrolex.topology import topology_of
+from workbench.displays.forms import KINDS, ROLES, DisplayForm, InputForm, PinForm
+from workbench.jobs.look import Look
+from workbench.jobs.models import JobRecord
+from workbench.jobs.pages import page_at, show_page
+from workbench.library.parts import own_displays
+from workbench.request import Request
+
+__all__ = ["display_or_404", "show_display"]
+
+
+class PinRow(TypedDict):
+    """A pin, the wires on it with where each goes, the input that reads there; its form where it is open, else its address."""
+
+    pin: Pin
+    role: str
+    wires: list[tuple[Conductor, str]]
+    reads: Input | None
+    form: PinForm | None
+    form_at: str
+
+
+class InputRow(TypedDict):
+    """An input and what is read there; its form where it is open, else its address."""
+
+    stage: Input
+    reads: str
+    pin: Pin | None
+    channels: list[MeasuringChain]
+    form: InputForm | None
+    form_at: str
+
+
+class Assignment(TypedDict):
+    """Where a channel is read, and where else it may be."""
+
+    channel: MeasuringChain
+    options: list[dict[str, Any]]
+    free: bool
+
+
+class DisplayPage(TypedDict, total=False):
+    """One display."""
+
+    tab: str
+    display: Display | None
+    head: DisplayForm
+    pins: list[PinRow]
+    new_pin: PinForm
+    inputs: list[InputRow]
+    new_input: InputForm
+    assignments: list[Assignment]
+    library: list[str]
+    add_to: str
+
+
+def show_display(
+    request: Request,
+    record: JobRecord,
+    look: Look,
+    display: Display | None,
+    refused: DisplayForm | PinForm | InputForm | None = None,
+    opened: DisplayForm | PinForm | InputForm | None = None,
+) -> HttpResponse:
+    """The page of one display; a form that was ``refused`` stands on it as it was typed, one that was ``opened`` is open."""
+    context: DisplayPage = {
+        "tab": "displays",
+        "display": display,
+        "library": [*own_displays(request.workshop), *all_display_kits()],
+    }
+    if display is not None:
+        context |= _of(record, look.job, display, refused or opened)
+    return show_page(
+        request, "displays/show.html", record, look, "harness", 422 if refused else 200, **context
+    )
+
+
+def display_or_404(job: Job, key: str, *, needed: bool = False) -> Display | None:
+    """A display of the job, the first for '' unless one is ``needed``; 404 for any other."""
+    if not key and not needed:
+        return job.displays[0] if job.displays else None
+    found = job.display(key)
+    if found is None:
+        raise Http404
+    return found
+
+
+def _of(
+    record: JobRecord, job: Job, display: Display, form: DisplayForm | PinForm | InputForm | None
+) -> DisplayPage:
+    pin_form, input_form = (
+        form if isinstance(form, PinForm) else None,
+        form if isinstance(form, InputForm) else None,
+    )
+    at_pin, at_input = _key(pin_form, "pin"), _key(input_form, "input")
+    pins = {pin.id for pin in display.pins}
+    inputs = {stage.id for stage in display.inputs}
+    return {
+        "head": form if isinstance(form, DisplayForm) else DisplayForm(initial=DisplayForm.of(display)),
+        "pins": [
+            _pin(record, job, display, pin, pin_form if at_pin == pin.id else None) for pin in display.pins
+        ],
+        "new_pin": pin_form if pin_form and at_pin not in pins else PinForm(auto_id="pin-new-%s"),
+        "inputs": [
+            _input(record, job, display, stage, input_form if at_input == stage.id else None)
+            for stage in display.inputs
+        ],
+        "new_input": input_form if input_form and at_input not in inputs else InputForm.new(display),
+        "assignments": [_assignment(job, chain) for chain in job.chains if chain.display == display.id],
+    }
+
+
+def _key(form: PinForm | InputForm | None, name: str) -> str:
+    return str(form[name].value() or "") if form is not None else ""
+
+
+def _pin(record: JobRecord, job: Job, display: Display, pin: Pin, form: PinForm | None) -> PinRow:
+    here = End("display", display.id, pin.id)
+    wires = topology_of(job).wires_at(here)
+    return {
+        "pin": pin,
+        "role": ROLES[pin.role],
+        "wires": [(wire, end_words(job, wire.b if wire.a == here else wire.a)) for wire in wires],
+        "reads": next((stage for stage in display.inputs if stage.pin == pin.id), None),
+        "form": form,
+        "form_at": page_at("displays:pin_form", record.pk, display=display.id, pin=pin.id),
+    }
+
+
+def _input(record: JobRecord, job: Job, display: Display, stage: Input, form: InputForm | None) -> InputRow:
+    return {
+        "stage": stage,
+        "reads": KINDS[stage.kind],
+        "pin": display.pin_called(stage.pin),
+        "channels": [c for c in job.chains if (c.display, c.input) == (display.id, stage.id)],
+        "form": form,
+        "form_at": page_at("displays:input_form", record.pk, display=display.id, input=stage.id),
+    }
+
+
+def _assignment(job: Job, channel: MeasuringChain) -> Assignment:
+    """Where a channel is read, and where else it may be."""
+    options = [
+        {
+            "value": f"{d.id}|{i.id}",
+            "here": (d.id, i.id) == (channel.display, channel.input),
+            "words": f"{d.name}, input {i.id}{f', pin {i.pin}' if i.pin else ''}: {KINDS[i.kind]}",
+        }
+        for d, i in inputs_for(job, channel)
+    ]
+    return {"channel": channel, "options": options, "free": not any(o["here"] for o in options)}

@@ -1,0 +1,21 @@
+"""Displays: head, pins, inputs."""
+
+from django.urls import path
+
+from workbench.displays import inputs, pins, views
+
+app_name = "displays"
+urlpatterns = [
+    path("", views.show, name="show"),
+    path("add/", views.add, name="add"),
+    path("save/", views.save, name="save"),
+    path("remove/", views.remove, name="remove"),
+    path("describe/", views.describe, name="describe"),
+    path("pin/", pins.save, name="pin_save"),
+    path("pin/form/", pins.form, name="pin_form"),
+    path("pin/remove/", pins.remove, name="pin_remove"),
+    path("input/", inputs.save, name="input_save"),
+    path("input/form/", inputs.form, name="input_form"),
+    path("input/remove/", inputs.remove, name="input_remove"),
+    path("read-at/", inputs.read_at, name="read_at"),
+]
