@@ -34,6 +34,8 @@ class _Reader(HTMLParser):
         super().__init__()
         self.forms: list[PageForm] = []
         self.links: list[str] = []
+        self.ids: dict[str, bool] = {}  # and whether it can be seen
+        self.spoken_for: list[str] = []
         self._open: dict | None = None
         self._select: dict | None = None
         self._text: tuple[str, list[str]] | None = None
@@ -41,6 +43,11 @@ class _Reader(HTMLParser):
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         a = {name: value or "" for name, value in attrs}
+        if key := a.get("id"):
+            assert key not in self.ids, f"the id {key} stands twice on the page"
+            self.ids[key] = a.get("type") != "hidden"
+        if tag == "label" and "for" in a:
+            self.spoken_for.append(a["for"])
         for name in ("href", "hx-get"):
             if name in a and not (name == "hx-get" and tag == "form"):
                 self.links.append(a[name])
@@ -122,8 +129,13 @@ class _Reader(HTMLParser):
 
 
 def read_page(page: str) -> tuple[list[PageForm], list[str]]:
-    """Every form of a page in its order, and where it leads: its links and what it fetches by itself."""
+    """Every form of a page in its order, and where it leads: its links and what it fetches by itself.
+
+    No id stands twice on it, and every label speaks for a field that can be seen.
+    """
     reader = _Reader()
     reader.feed(page)
     reader.close()
+    for key in reader.spoken_for:
+        assert reader.ids.get(key), f"a label speaks for {key}, which is not there to be seen"
     return reader.forms, reader.links

@@ -37,10 +37,12 @@ def colour_choices() -> list[tuple[str, str]]:
 
 
 class JobForm(RecordForm):
-    """A form whose choices are parts of the job."""
+    """A form whose choices are parts of the job. ``field_ids`` tells its fields' ids from those of another form on the page."""
+
+    field_ids = "id_%s"
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+        super().__init__(*args, **{"auto_id": self.field_ids} | kwargs)
         zones = [("", "not on the plan"), *((zone.id, zone.name) for zone in job.zones)]
         panels = [("", "none"), *((panel.id, panel.name) for panel in job.panels)]
         for name, choices in (("zone", zones), ("panel", panels)):
@@ -50,6 +52,8 @@ class JobForm(RecordForm):
 
 class PanelForm(JobForm):
     """A fuse panel as it lies."""
+
+    field_ids = "panel-%s"
 
     name = forms.CharField(label="Panel", max_length=120, help_text="Like: cabin, left of the wheel")
     zone = forms.ChoiceField(label="Where on the plan", required=False)
@@ -96,6 +100,8 @@ class PanelForm(JobForm):
 
 class LayOutForm(JobForm):
     """Many slots of a panel at once: lines, or rows by columns."""
+
+    field_ids = "lay-out-%s"
 
     panel = forms.ChoiceField(label="Panel", required=False)
     lines = forms.CharField(
@@ -253,6 +259,8 @@ class TapForm(forms.Form):
 
 class GroundForm(JobForm):
     """A bolt or stud used as ground."""
+
+    field_ids = "ground-%s"
 
     name = forms.CharField(label="Ground point", max_length=120)
     where = forms.ChoiceField(

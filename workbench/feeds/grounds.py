@@ -51,11 +51,11 @@ class GroundsPage(TypedDict):
 def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> GroundsPage:
     job = look.job
     rows: list[GroundRow] = []
-    for point in job.grounds:
+    for i, point in enumerate(job.grounds):
         form = (
             refused
             if refused is not None and key == point.id
-            else GroundForm(job, initial=GroundForm.of(point))
+            else GroundForm(job, initial=GroundForm.of(point), auto_id=f"ground-{i}-%s")
         )
         rows.append(
             {

@@ -186,7 +186,7 @@ def _panels(look: Look, refused: PanelForm | None) -> list[PanelRow]:
     """Each panel as drawn; first the slots nobody gave a panel yet."""
     job, verdicts = look.job, look.network.verdicts
     found: list[PanelRow] = []
-    for panel in (None, *job.panels):
+    for i, panel in enumerate((None, *job.panels)):
         key = panel.id if panel else None
         slots = [c for c in job.circuits if c.kind == "fuse" and c.slot.panel == key]
         if panel or slots:
@@ -207,7 +207,7 @@ def _panels(look: Look, refused: PanelForm | None) -> list[PanelRow]:
                 form = (
                     refused
                     if refused and refused.data.get("panel") == panel.id
-                    else PanelForm(job, initial=PanelForm.of(panel))
+                    else PanelForm(job, initial=PanelForm.of(panel), auto_id=f"panel-{i}-%s")
                 )
             found.append({"panel": panel, "slots": len(slots), "drawing": drawing, "form": form})
     return found

@@ -171,7 +171,7 @@ class PinForm(forms.Form):
     at_m = QuantityField(LENGTH, "mm", label="Along it", required=False, low=0, high=100)
 
     def __init__(self, *args: Any, paths: Sequence[FlowPath] = (), **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+        super().__init__(*args, **{"auto_id": "own-place-%s"} | kwargs)
         self.fields["path"].choices = [("", "none")] + [(path.id, path.name) for path in paths]  # type: ignore[attr-defined]
 
 
@@ -179,7 +179,7 @@ class WeightsForm(forms.Form):
     """How much each criterion counts, 0 to 5."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+        super().__init__(*args, **{"auto_id": "weight-%s"} | kwargs)
         for key, name in CRITERIA.items():
             self.fields[key] = NumberField(label=name, low=0, high=5)
             self.fields[key].widget = forms.NumberInput(

@@ -125,6 +125,9 @@ class ShiftForm(forms.Form):
     reaction = NumberField(unit="s", label="Driver reacts in, s", low=0, high=2)
     step = NumberField(unit="s", label="Lamps apart, s", low=0.02, high=2)
 
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **{"auto_id": "shift-%s"} | kwargs)
+
     @staticmethod
     def of(job: Job, plan: ShiftPlan | None) -> dict[str, Any]:
         plan, vehicle = plan or ShiftPlan(), job.vehicle

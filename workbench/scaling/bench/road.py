@@ -135,6 +135,9 @@ class RunForm(forms.Form):
         label="Set then", required=False, low=0.001, high=1e9, help_text="Empty: as set now"
     )
 
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **{"auto_id": "run-%s"} | kwargs)
+
     def run(self) -> SpeedRun:
         """The run as it was read."""
         data = self.cleaned_data
@@ -146,6 +149,9 @@ class RecordingForm(forms.Form):
 
     recording = forms.FileField(label="GPS recording (NMEA 0183 or GPX)")
     shown = forms.FileField(label="Shown speed (CSV: seconds, km/h)")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **{"auto_id": "drive-%s"} | kwargs)
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
