@@ -11,6 +11,7 @@ from metrolex.feeds.check import loads_by_need
 from metrolex.findings import Finding
 from metrolex.job import Job
 from metrolex.places import LINKS, PLACES, Place
+from metrolex.topology import topology_of
 
 __all__ = ["Stage", "next_action", "stages_of"]
 
@@ -67,6 +68,16 @@ def _feeds(_place: Place, job: Job, rows: Sequence[Row]) -> Stands:
     return count, f"{count} to find" if count else _settled(rows)
 
 
+def _harness(place: Place, job: Job, rows: Sequence[Row]) -> Stands:
+    """Open leads, and lengths of what is laid already: without them nothing behind is worked out."""
+    count, words = _open_links(place, job, rows)
+    known, asked = topology_of(job).lengths_m, {row.channel.run for row in rows}
+    unmeasured = {w.run or w.id for w in job.conductors if w.id not in known} - asked
+    if not unmeasured:
+        return count, words
+    return count + len(unmeasured), f"{count + len(unmeasured)} to measure"
+
+
 def _proving(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
     count = sum(row.cell("proof").state != "proved" for row in rows)
     return count, f"{len(rows) - count} of {len(rows)} proved" if rows else "not begun"
@@ -80,6 +91,7 @@ def _handover(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
 _STANDS: dict[str, Callable[[Place, Job, Sequence[Row]], Stands]] = {
     "brief": _brief,
     "feeds": _feeds,
+    "harness": _harness,
     "proving": _proving,
     "handover": _handover,
 }

@@ -6,7 +6,7 @@ place belong to the vehicle: a net ends there.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from operator import itemgetter
@@ -188,6 +188,24 @@ class Topology:
     def fed(self, display: Display, pin: Pin) -> bool:
         """Whether a pin is joined to the vehicle: a tap, a ground point or the battery."""
         return any(end.kind in ("tap", "ground", "battery") for end in self.joined(at_pin(display, pin)))
+
+    def unmeasured_to(self, end: End, kinds: Collection[str]) -> tuple[Conductor, ...]:
+        """The wires of unknown length that keep a place from what it is joined to, of some kinds.
+
+        None where it is reached by measured wires alone, or is joined to nothing of these kinds at all.
+        """
+        places, seen = [plain(end)], {plain(end)}
+        border: dict[str, Conductor] = {}
+        for at in places:
+            for wire, far in self._at.get(at, ()):
+                if wire.id not in self.lengths_m:
+                    border[wire.id] = wire
+                elif far.kind in kinds:
+                    return ()
+                elif far.kind in PASSED and far not in seen:
+                    seen.add(far)
+                    places.append(far)
+        return tuple(border.values()) if any(far.kind in kinds for far in self.joined(end)) else ()
 
     def grounds_of(self, display: Display) -> tuple[str, ...]:
         """The ground points a display's ground pin is joined to."""

@@ -13,6 +13,7 @@ from metrolex.twin.addresses import Address
 from metrolex.twin.backlight import backlight_findings
 from metrolex.twin.build import Network
 from metrolex.twin.grounds import ground_findings
+from metrolex.twin.reach import missing_at, missing_on_the_way, not_worked_out
 from metrolex.twin.run import Solved, solve
 from metrolex.twin.start import start_findings
 
@@ -27,8 +28,8 @@ def twin_findings(network: Network) -> Iterator[Finding]:
     run, crank, off = (solve(network, State(key)) for key in ("run", "crank", "off"))
     for display in network.job.displays:
         supply, ground = display.pin_for("ignition"), display.pin_for("ground")
-        if supply is None or ground is None or run.across(*_pair(display, supply, ground)) is None:
-            continue
+        if supply is None or ground is None or missing_on_the_way(network.job, display):
+            continue  # not worked out yet: the board says what is missing
         yield from _ignition(display, supply, ground, run, crank)
         yield from _memory(display, ground, off)
     yield from start_findings(network)
@@ -78,8 +79,8 @@ def _ignition(display: Display, supply: Pin, ground: Pin, run: Solved, crank: So
 
 
 def _memory(display: Display, ground: Pin, off: Solved) -> Iterator[Finding]:
-    memory = display.pin_for("memory")
-    if memory is None:
+    memory, job = display.pin_for("memory"), off.network.job
+    if memory is None or not_worked_out(job, display, memory) or missing_at(job, display, memory):
         return
     volts = off.across(*_pair(display, memory, ground))
     if volts is not None and volts < display.supply.min_v:

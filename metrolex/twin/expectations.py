@@ -22,6 +22,7 @@ from metrolex.topology import Topology, at_pin, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network, sender_output
 from metrolex.twin.kept import once, once_per_circuit
+from metrolex.twin.reach import not_worked_out
 from metrolex.twin.run import Off, Solved, readings, solve, unrounded
 from metrolex.twin.spread import SURE, Moved, half_widths, moved_parts, sender_ends
 from metrolex.uniform_sum import half_width
@@ -196,6 +197,8 @@ def _expectation(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[st
     if point.kind == "ohms":
         return _ohms(point, nominal)
     if point.kind == "volts":
+        if unknown := _unknown(nominal.network.job, point.test):
+            return Expectation(point, nominal.state, None, None, None, unknown)
         value = nominal.across(point.red, point.black)
         if value is None:
             return Expectation(point, nominal.state, None, None, None, "floats")
@@ -211,6 +214,15 @@ def _expectation(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[st
         word = "dark" if face.state == "dark" else face.text or face.reason
         return Expectation(point, nominal.state, None, None, None, word)
     return _on_the_face(point, nominal, moved, face.value)
+
+
+def _unknown(job: Job, test: TestRef) -> str:
+    """The length that is missing on the way to a pin, or from its display's ground, in words; '' where none is."""
+    display = job.display(test.id) if test.kind == "display" else None
+    if display is None:
+        return ""
+    pins = (display.pin_called(test.pin), display.pin_for("ground"))
+    return next((words for pin in pins if pin and (words := not_worked_out(job, display, pin))), "")
 
 
 def _on_the_face(point: TestPoint, nominal: Solved, moved: Moved, face: float) -> Expectation:

@@ -39,6 +39,7 @@ from metrolex.twin import addresses
 from metrolex.twin.addresses import printed
 from metrolex.twin.build import Network, elements_for, sender_output
 from metrolex.twin.kept import once
+from metrolex.twin.reach import missing_on_the_way, not_worked_out
 
 __all__ = [
     "Off",
@@ -276,7 +277,8 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     if ground is None:
         return Shown("", None, "unfinished", "the display has no ground pin")
     if display.id not in solved.powered:
-        return Shown("", None, "dark", _why_dark(solved, channel))
+        missing = missing_on_the_way(job, display)
+        return Shown("", None, "unfinished", missing) if missing else _dark(solved, display)
     rail = addresses.pin_node(display, ground.id)
     if stage.kind == "supply":
         supply = display.pin_for("ignition")
@@ -294,7 +296,7 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
         return Shown("", None, "unfinished", "its table is in ohms, its input has no pull-up")
     node = addresses.pin_node(display, stage.pin or "")
     if not _wired(job, display, stage):
-        return Shown("", None, "unfinished", "no signal wire yet")
+        return Shown("", None, "unfinished", _no_signal(job, display, stage))
     volts = float(_counted_volts(solved.solution, display, stage, node, rail))
     if channel.gears and stage.kind == "volts":
         return _gear(channel, volts)
@@ -372,7 +374,7 @@ def _by_pulses(
 ) -> Shown:
     """A sender that speaks in pulses: their frequency, or how long they are low, looked up in the display's table."""
     if not _wired(job, display, stage):
-        return Shown("", None, "unfinished", "no signal wire yet")
+        return Shown("", None, "unfinished", _no_signal(job, display, stage))
     if not channel.scaling.table:
         return Shown("", None, "unfinished", "no table entered")
     if sender.rides and carrier_of(job, channel) is None:
@@ -390,22 +392,26 @@ def _arrived(solved: Solved, channel: MeasuringChain) -> Shown:
     return Shown(rounded_text(true, digits), rounded(true, digits), "reading", "", true)
 
 
+def _no_signal(job: Job, display: Display, stage: Input) -> str:
+    pin = display.pin_called(stage.pin)
+    return (not_worked_out(job, display, pin) if pin else "") or "no signal wire yet"
+
+
 def _wired(job: Job, display: Display, stage: Input) -> bool:
     return topology_of(job).wired(at_pin(display, stage.pin or ""), measured=True)
 
 
-def _why_dark(solved: Solved, channel: MeasuringChain) -> str:
-    display = solved.network.job.display(channel.display)
-    supply = display.pin_for("ignition") if display else None
-    ground = display.pin_for("ground") if display else None
-    if display is None or supply is None or ground is None:
-        return "no supply pin"
-    volts = solved.across(addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id))
-    if volts is None:
-        return "no supply or ground wired"
+def _dark(solved: Solved, display: Display) -> Shown:
+    """A face without the volts it lives by."""
+    supply, ground = display.pin_for("ignition"), display.pin_for("ground")
+    assert supply is not None
+    assert ground is not None
+    volts = (
+        solved.across(addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)) or 0.0
+    )
     if solved.state.key in ("off", "acc") and volts < 1:
-        return f"key {solved.state.key}"
-    return f"{volts:.1f} V, needs {display.supply.min_v:g} V"
+        return Shown("", None, "dark", f"key {solved.state.key}")
+    return Shown("", None, "dark", f"{volts:.1f} V, needs {display.supply.min_v:g} V")
 
 
 def state_findings(solved: Solved) -> list[Finding]:

@@ -82,7 +82,7 @@ def test_a_source_the_vehicle_lacks_is_barred_with_the_reason():
 def test_a_reading_that_arrives_as_data_is_shown_as_it_is():
     job = replace(job_from_data(example_job_data("single_seater")), taps=(), conductors=())
     face = readings(solve(build(job), State("run", "off", "running")))["coolant"]
-    assert face.state == "dark"  # the dash has no supply yet
+    assert (face.state, face.reason) == ("unfinished", "its ignition pin has no wire yet")
     stage = job.input_of(job.chain("coolant"))
     assert (stage.kind, job.chain("coolant").sender) == ("data", None)
 

@@ -15,7 +15,7 @@ from metrolex.job.references import check_references
 from metrolex.scaling.menu import sheet_of
 from metrolex.twin import build, readings, solve
 from metrolex.twin.check import twin_findings
-from tests.jobs import small_job, van, with_facts
+from tests.jobs import small_job, van, with_facts, with_part
 
 RUN = State("run")
 
@@ -29,7 +29,8 @@ def test_a_display_on_its_own_battery_reads_without_a_feed():
         if pin := bare.displays[0].pin_for(role):
             bare = acts.take_pin(bare, "gauge", pin.id)
     check_references(bare)
-    assert readings(solve(build(bare), RUN))[job.chains[0].id].state == "dark"
+    face_of_bare = readings(solve(build(bare), RUN))[job.chains[0].id]
+    assert (face_of_bare.state, face_of_bare.reason) == ("unfinished", "its pins name no ignition")
     alone = acts.set_display(bare, "gauge", {"own_battery": True})
     # Its supply current no longer lifts its ground: the reading moves by that alone.
     assert readings(solve(build(alone), RUN))[job.chains[0].id].value == pytest.approx(face, abs=1.0)
@@ -42,17 +43,11 @@ def test_a_display_on_its_own_battery_reads_without_a_feed():
 
 
 def test_what_it_forgets_is_said_in_its_makers_words():
-    job = van()
-    for end in [
-        w.id for w in job.conductors if any(e.id == "gauge 1" and e.terminal == "1" for e in (w.a, w.b))
-    ]:
-        job = replace(job, conductors=tuple(w for w in job.conductors if w.id != end))
-    splice = [w for w in job.conductors if any(e.kind == "tap" and e.id == "T1" for e in (w.a, w.b))]
-    assert splice
-    job = replace(job, conductors=tuple(w for w in job.conductors if w not in splice))
+    job = with_part(van(), "taps", "T1", circuit="F22")  # dead with the key off
     job = acts.set_display(job, "gauge 2", {"remembers": "its peaks"})
     lost = [f for f in twin_findings(build(job)) if f.code == "memory_lost"]
-    assert any("forgets its peaks" in f.reason for f in lost if f.subject == "gauge 2")
+    assert {f.subject for f in lost} >= {"gauge 1", "gauge 2"}
+    assert all(("forgets its peaks" in f.reason) is (f.subject == "gauge 2") for f in lost)
 
 
 def test_what_was_typed_follows_an_input_to_its_new_name():
