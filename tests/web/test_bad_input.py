@@ -10,6 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from metrolex.jobfile import example_job_data
 from tests.jobs import van
+from tests.web.forms_of import read_page
 from workbench.jobs.models import JobRecord
 
 LONG = "n" * 10_000
@@ -161,6 +162,7 @@ def test_a_refused_form_comes_back_filled_in(address, data, field, words, bay, t
     typed = data.get(field, "")
     if typed:
         assert typed[:400] in html.unescape(answer.content.decode())
+    assert read_page(answer.content.decode())  # no id twice on it, no label without its field
     assert bay.job == van()
 
 

@@ -15,6 +15,7 @@ from workbench.jobs.fields import (
     QuantityField,
     RecordForm,
     as_typed,
+    field_ids,
     set_choices,
 )
 
@@ -203,18 +204,18 @@ class InputForm(forms.Form):
             "thermocouple_type": stage.thermocouple_type or "",
             "input_ohm": as_typed(stage.circuit.input_ohm, "ohm"),
         }
-        return InputForm(display, initial=start, auto_id=_id_for(stage.id))
+        return InputForm(display, initial=start, auto_id=field_ids("in", stage.id))
 
     @staticmethod
     def new(display: Display) -> InputForm:
         """The form of an input more, as most are."""
         start = {"kind": "volts", "pull_up_tolerance": "1", "reference_tolerance": "1", "adc_offset": "1"}
-        return InputForm(display, initial=start | {"cold_junction": "1"}, auto_id=_id_for(""))
+        return InputForm(display, initial=start | {"cold_junction": "1"}, auto_id=field_ids("in"))
 
     @staticmethod
     def typed(display: Display, data: Any) -> InputForm:
         """The form as it was sent."""
-        return InputForm(display, data, auto_id=_id_for(data.get("input", "")))
+        return InputForm(display, data, auto_id=field_ids("in", data.get("input", "")))
 
     def facts(self) -> dict[str, Any]:
         """What was said of the input, by the core's names; a load on the line left empty is not said."""
@@ -248,7 +249,3 @@ class InputForm(forms.Form):
             "reference_v": "reference",
             "adc_bits": "bits",
         }
-
-
-def _id_for(key: str) -> str:
-    return f"in-{key or 'new'}-%s".replace(" ", "-")

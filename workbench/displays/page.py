@@ -12,6 +12,7 @@ from metrolex.kit import all_display_kits
 from metrolex.scaling.inputs import inputs_for
 from metrolex.topology import topology_of
 from workbench.displays.forms import KINDS, ROLES, DisplayForm, InputForm, PinForm
+from workbench.jobs.fields import field_ids
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import page_at, show_page
@@ -112,7 +113,7 @@ def _of(
         "pins": [
             _pin(record, job, display, pin, pin_form if at_pin == pin.id else None) for pin in display.pins
         ],
-        "new_pin": pin_form if pin_form and at_pin not in pins else PinForm(auto_id="pin-new-%s"),
+        "new_pin": pin_form if pin_form and at_pin not in pins else PinForm(auto_id=field_ids("pin")),
         "inputs": [
             _input(record, job, display, stage, input_form if at_input == stage.id else None)
             for stage in display.inputs

@@ -10,6 +10,7 @@ from metrolex.acts import displays as acts
 from metrolex.job import Display, Pin
 from workbench.displays.forms import PinForm
 from workbench.displays.page import display_or_404, show_display
+from workbench.jobs.fields import field_ids
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, kept, look_for, page_at, page_of_job, record_for
@@ -44,7 +45,7 @@ def save(request: Request, job: int) -> HttpResponse:
     sent = PinForm(
         request.POST,
         initial=PinForm.of(pin) if pin else None,
-        auto_id=_id_for(key if pin else ""),
+        auto_id=field_ids("pin", key if pin else ""),
     )
     if kept(
         request,
@@ -67,8 +68,4 @@ def remove(request: Request, job: int) -> HttpResponse:
 
 
 def _form_of(pin: Pin) -> PinForm:
-    return PinForm(initial=PinForm.of(pin), auto_id=_id_for(pin.id))
-
-
-def _id_for(key: str) -> str:
-    return f"pin-{key or 'new'}-%s".replace(" ", "-")
+    return PinForm(initial=PinForm.of(pin), auto_id=field_ids("pin", pin.id))

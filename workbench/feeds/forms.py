@@ -11,7 +11,7 @@ from metrolex.job import Circuit, GroundPoint, Job, Panel, Tap
 from metrolex.job.within import value_within
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed
+from workbench.jobs.fields import NumberField, OpenChoiceField, QuantityField, RecordForm, as_typed, field_ids
 
 __all__ = ["CircuitForm", "GroundForm", "LayOutForm", "LightingForm", "PanelForm", "TapForm"]
 
@@ -37,12 +37,12 @@ def colour_choices() -> list[tuple[str, str]]:
 
 
 class JobForm(RecordForm):
-    """A form whose choices are parts of the job. ``field_ids`` tells its fields' ids from those of another form on the page."""
+    """A form whose choices are parts of the job. ``ids`` tells its fields' ids from those of another form on the page."""
 
-    field_ids = "id_%s"
+    ids = "id_%s"
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **{"auto_id": self.field_ids} | kwargs)
+        super().__init__(*args, **{"auto_id": self.ids} | kwargs)
         zones = [("", "not on the plan"), *((zone.id, zone.name) for zone in job.zones)]
         panels = [("", "none"), *((panel.id, panel.name) for panel in job.panels)]
         for name, choices in (("zone", zones), ("panel", panels)):
@@ -53,7 +53,7 @@ class JobForm(RecordForm):
 class PanelForm(JobForm):
     """A fuse panel as it lies."""
 
-    field_ids = "panel-%s"
+    ids = field_ids("panel")
 
     name = forms.CharField(label="Panel", max_length=120, help_text="Like: cabin, left of the wheel")
     zone = forms.ChoiceField(label="Where on the plan", required=False)
@@ -101,7 +101,7 @@ class PanelForm(JobForm):
 class LayOutForm(JobForm):
     """Many slots of a panel at once: lines, or rows by columns."""
 
-    field_ids = "lay-out-%s"
+    ids = field_ids("lay-out")
 
     panel = forms.ChoiceField(label="Panel", required=False)
     lines = forms.CharField(
@@ -260,7 +260,7 @@ class TapForm(forms.Form):
 class GroundForm(JobForm):
     """A bolt or stud used as ground."""
 
-    field_ids = "ground-%s"
+    ids = field_ids("ground")
 
     name = forms.CharField(label="Ground point", max_length=120)
     where = forms.ChoiceField(

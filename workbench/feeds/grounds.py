@@ -15,6 +15,7 @@ from metrolex.twin.addresses import ground_node
 from metrolex.twin.build import ground_ohm
 from metrolex.twin.grounds import GroundLayout, ground_layouts
 from workbench.feeds.forms import GroundForm
+from workbench.jobs.fields import field_ids
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, kept, look_for, page_of_job, record_for, show_page
@@ -80,7 +81,7 @@ def save(request: Request, job: int) -> HttpResponse:
     """A ground point: one more, or as measured."""
     record, key = record_for(request, job), request.POST.get("ground", "")
     look = look_for(request, record)
-    form = GroundForm(look.job, request.POST)
+    form = GroundForm(look.job, request.POST, auto_id=field_ids("ground", key))
     if kept(request, record, form, lambda before: acts.save_ground(before, form.values(), key)):
         return redirect("feeds:grounds", job)
     return show_page(request, "feeds/grounds.html", record, look, "feeds", 422, **_context(look, form, key))

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST, require_safe
 from metrolex.acts import feeds as acts
 from workbench.feeds.forms import CircuitForm, LayOutForm, PanelForm
 from workbench.feeds.page import Refused, page_context
+from workbench.jobs.fields import field_ids
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, kept, look_for, page_of_job, record_for, show_page
@@ -59,7 +60,7 @@ def panel_save(request: Request, job: int) -> HttpResponse:
     """A panel: one more, or its facts."""
     record = record_for(request, job)
     look, key = look_for(request, record), request.POST.get("panel", "")
-    form = PanelForm(look.job, request.POST)
+    form = PanelForm(look.job, request.POST, auto_id=field_ids("panel", request.POST.get("panel", "")))
     if kept(request, record, form, lambda before: acts.set_panel(before, key, form.values())):
         return redirect("feeds:show", job)
     return refuse_page(request, record, look, Refused(panel=form))

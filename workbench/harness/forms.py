@@ -141,7 +141,7 @@ class NewWireForm(WireForm):
     field_order = ["a", "b", "size", "colour", "length_m", "run"]
 
     def __init__(self, *args: Any, ends: list[tuple[str, str]], **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+        super().__init__(*args, **{"auto_id": "new-wire-%s"} | kwargs)
         for name in ("stripe", "mark", "twist", "shield", "insulation", "temperature_degc"):
             del self.fields[name]
         for name in ("a", "b"):

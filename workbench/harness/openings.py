@@ -14,7 +14,7 @@ from metrolex.harness.openings import crossing_of, offers_for
 from metrolex.job import Opening
 from workbench.harness.forms import OpeningForm
 from workbench.harness.opening_drawing import opening_drawing
-from workbench.jobs.fields import as_typed, refuse
+from workbench.jobs.fields import as_typed, field_ids, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, look_for, page_at, page_of_job, record_for, show_page
@@ -77,7 +77,11 @@ def _start(opening: Opening) -> dict[str, Any]:
 def save(request: Request, job: int) -> HttpResponse:
     """One opening, as measured."""
     record = record_for(request, job)
-    form = OpeningForm(request.POST, runs=[(run.id, run.name) for run in look_for(request, record).job.runs])
+    form = OpeningForm(
+        request.POST,
+        runs=[(run.id, run.name) for run in look_for(request, record).job.runs],
+        auto_id=field_ids("opening", request.POST.get("id", "")),
+    )
     if form.is_valid():
         key = form.cleaned_data["id"]
         try:

@@ -21,7 +21,7 @@ from metrolex.job import BusSignal, Conductor, Connector, Display, End, Job, Mea
 from metrolex.topology import topology_of
 from workbench.harness.plug_drawing import plug_drawing
 from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
-from workbench.jobs.fields import refuse
+from workbench.jobs.fields import field_ids, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, page_of_job, record_for, show_page
@@ -129,7 +129,7 @@ def _context(
                 "pin": p,
                 "form": pin_form
                 if _asks_for(pin_form, d, p)
-                else PinForm(p, initial=PinForm.of(d, p), auto_id=f"pin-{d.id}-{p.id}-%s".replace(" ", "-")),
+                else PinForm(p, initial=PinForm.of(d, p), auto_id=field_ids("pin", f"{d.id} {p.id}")),
             }
             for d in job.displays
             for p in d.pins
@@ -201,7 +201,11 @@ def save(request: Request, job: int) -> HttpResponse:
     """A plug: one more, or what is known of one."""
     record, form = (
         record_for(request, job),
-        PlugForm(look_for(request, record_for(request, job)).job, request.POST),
+        PlugForm(
+            look_for(request, record_for(request, job)).job,
+            request.POST,
+            auto_id=field_ids("plug", request.POST.get("id", "")),
+        ),
     )
     if kept(
         request,

@@ -25,7 +25,7 @@ from workbench.harness.drawings import run_drawing
 from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
 from workbench.harness.wires import WireRow
 from workbench.jobs.cache import JOBS
-from workbench.jobs.fields import as_typed, refuse
+from workbench.jobs.fields import as_typed, field_ids, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, kept, look_for, page_at, page_of_job, record_for, show_page
@@ -66,7 +66,10 @@ def _editing(job: Job, key: str) -> Editing | None:
         "temperature_degc": as_typed(wire.temperature_degc, "C"),
         "length_m": as_typed(wire.length_m, "m"),
     }
-    return {"key": key, "form": WireForm(initial=start, runs=_run_choices(job), auto_id=f"wire-{key}-%s")}
+    return {
+        "key": key,
+        "form": WireForm(initial=start, runs=_run_choices(job), auto_id=field_ids("wire", key)),
+    }
 
 
 class Editing(TypedDict):
@@ -226,7 +229,7 @@ def wire(request: Request, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("wire", "")
     look = look_for(request, record)
     old = next((w for w in look.job.conductors if w.id == key), None)
-    form = WireForm(request.POST, runs=_run_choices(look.job))
+    form = WireForm(request.POST, runs=_run_choices(look.job), auto_id=field_ids("wire", key))
     if old is None:
         messages.error(request, f"There is no wire '{key:.40}'.")
         return redirect("harness:show", job)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -19,6 +20,7 @@ __all__ = [
     "QuantityField",
     "RecordForm",
     "as_typed",
+    "field_ids",
     "refuse",
     "set_choices",
 ]
@@ -147,6 +149,12 @@ def _within(value: float, low: float | None, high: float | None, unit: str) -> f
             allowed = f"{low:g} to {high:g}"
         raise ValidationError(f"Expected {allowed} {unit}".rstrip() + f", but got {value:g}.")
     return value
+
+
+def field_ids(kind: str, key: str = "new") -> str:
+    """How the ids of a form's fields are made, so that those of several forms on a page differ: ``key`` is of the record, as odd as it may be."""
+    plain = re.sub(r"[^0-9A-Za-z_-]", lambda odd: f".{ord(odd[0]):x}", key)
+    return f"{kind}-{plain or 'new'}-%s"
 
 
 def set_choices(form: forms.Form, name: str, choices: Iterable[tuple[str, str]]) -> None:

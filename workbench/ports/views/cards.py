@@ -18,7 +18,7 @@ from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.wideband import LEAST_TIP_DEG
-from workbench.jobs.fields import as_typed, refuse
+from workbench.jobs.fields import as_typed, field_ids, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import at_channel, carry_out, look_for, page_at, page_of_job, record_for, show_page
@@ -102,7 +102,7 @@ def _fluids(request: Request, record: JobRecord, look: Look, bad: FluidForm | No
         }
         mine = bad if bad is not None and bad.data.get("fluid") == plan.key else None
         rows.append(
-            {"plan": plan, "form": mine or FluidForm(initial=start, auto_id=f"id_{slugify(plan.key)}_%s")}
+            {"plan": plan, "form": mine or FluidForm(initial=start, auto_id=field_ids("fluid", plan.key))}
         )
     return show_page(
         request, "ports/fluids.html", record, look, "ports", 422 if bad else 200, rows=rows, tab="fluids"

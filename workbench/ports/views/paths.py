@@ -17,7 +17,7 @@ from metrolex.job import FlowPath, Job
 from metrolex.ports.facts import hanging_on
 from metrolex.ports.paths import beside_words, layout_of
 from metrolex.quantities import in_unit
-from workbench.jobs.fields import as_typed, refuse
+from workbench.jobs.fields import as_typed, field_ids, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, look_for, page_at, page_of_job, record_for, show_page
@@ -56,7 +56,8 @@ def _page(
                     beside=beside_words(path, look.job.paths),
                     others=hanging_on(look.job, path),
                 ),
-                "form": mine or PathForm(initial=_start(path), paths=others, auto_id=f"id_{path.id}_%s"),
+                "form": mine
+                or PathForm(initial=_start(path), paths=others, auto_id=field_ids("path", path.id)),
                 "open": mine is not None,
             }
         )
@@ -101,7 +102,11 @@ def start(request: Request, job: int) -> HttpResponse:
 def save(request: Request, job: int) -> HttpResponse:
     """One path, as it was measured."""
     record = record_for(request, job)
-    form = PathForm(request.POST, paths=look_for(request, record).job.paths)
+    form = PathForm(
+        request.POST,
+        paths=look_for(request, record).job.paths,
+        auto_id=field_ids("path", request.POST.get("id", "")),
+    )
     if form.is_valid():
         try:
             carry_out(request, record, lambda before: _with_path(before, form.cleaned_data))
