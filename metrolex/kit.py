@@ -48,7 +48,7 @@ class MeasurandFacts:
 
 @dataclass(frozen=True, slots=True)
 class KitDisplay:
-    """A generic display and the table its maker entered in it (none for a dash: it is entered on the bench)."""
+    """A generic display and the table one of its kind has (none for a dash: it is entered on the bench); it is assumed until somebody reads it off."""
 
     display: Display
     scaling: Scaling
@@ -138,5 +138,8 @@ def display_kit(name: str, key: str, title: str) -> KitDisplay:
         if row["name"] == name:
             plain = {field: value for field, value in row.items() if field != "scaling"}
             display = read(Display, {"id": "kit", **plain})
-            return KitDisplay(replace(display, id=key, name=title), read(Scaling, row.get("scaling", {})))
+            scaling = read(Scaling, row.get("scaling", {}))
+            return KitDisplay(
+                replace(display, id=key, name=title), replace(scaling, assumed=bool(scaling.table))
+            )
     raise BadInput("display", name, " | ".join(row["name"] for row in load_table("displays")["displays"]))

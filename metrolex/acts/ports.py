@@ -23,6 +23,7 @@ from metrolex.ports.paths import moved_parts, paths_for, with_path
 from metrolex.ports.places import place_of, spots_of
 from metrolex.ports.practices import topic_called
 from metrolex.quantities import in_unit
+from metrolex.scaling.fitted import refitted
 
 __all__ = [
     "add_path",
@@ -316,7 +317,7 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
     job = replace(job, senders=replaced(job.senders, sender)).with_chain(replace(channel, sender=key))
     job = _drop_dead_wires(job, sender)
     job = _without_run(job, channel) if sender.rides else _fit_run(job, channel, sender)
-    return assigned(job, channel.id)
+    return refitted(assigned(job, channel.id), channel.id)
 
 
 def _without_run(job: Job, channel: MeasuringChain) -> Job:

@@ -11,6 +11,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Job, MeasuringChain, Scaling, Sender
 from metrolex.job.readout import XUnit
 from metrolex.scaling.best_rows import Rows
+from metrolex.scaling.fitted import refitted
 from metrolex.scaling.inputs import x_unit_of
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
@@ -22,6 +23,7 @@ __all__ = [
     "Levels",
     "best_rows_for",
     "change_sender",
+    "confirm_table",
     "move_row",
     "set_scaling",
     "take_branch",
@@ -36,16 +38,17 @@ def change_sender(job: Job, channel_id: str, changed: Callable[[Sender], Sender]
     sender = job.sender(channel.sender)
     if sender is None:
         raise BadInput("points", None, "a chosen sender", "Choose a sender on the Ports page first.")
-    return replace(job, senders=replaced(job.senders, changed(sender)))
+    return refitted(replace(job, senders=replaced(job.senders, changed(sender))), channel_id)
 
 
 def set_scaling(job: Job, channel_id: str, scaling: Scaling, levels: Levels) -> Job:
     """What is entered in the display, the warning points, the true values."""
     channel = channel_called(job, channel_id)
+    untouched = replace(scaling, assumed=channel.scaling.assumed)
     return job.with_chain(
         replace(
             channel,
-            scaling=scaling,
+            scaling=untouched if untouched == channel.scaling else scaling,
             warn_low=levels.warn_low,
             warn_high=levels.warn_high,
             true_stopped=levels.true_stopped,
@@ -93,6 +96,12 @@ def table_unit(channel: MeasuringChain, sender: Sender) -> XUnit:
     return channel.scaling.x_unit if sender.curve.x_unit == "ohm" else x_unit_of(sender)
 
 
+def confirm_table(job: Job, channel_id: str) -> Job:
+    """The table is in the display as it stands here: somebody compared it."""
+    channel = channel_called(job, channel_id)
+    return job.with_chain(replace(channel, scaling=replace(channel.scaling, assumed=False)))
+
+
 def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
     """The display's table taken as the best rows; its limits are kept with the input."""
     rows = best_rows_for(job, channel_id, asked)
@@ -100,7 +109,7 @@ def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
     sender, display = job.sender(channel.sender), job.display(channel.display)
     assert sender is not None
     assert display is not None
-    scaling = replace(channel.scaling, table=rows.rows, x_unit=table_unit(channel, sender))
+    scaling = replace(channel.scaling, table=rows.rows, x_unit=table_unit(channel, sender), assumed=False)
     inputs = tuple(
         replace(i, table=replace(i.table, rows=asked.count, x_step=asked.x_step, y_step=asked.y_step))
         if i.id == channel.input
@@ -119,7 +128,7 @@ def trim_table(job: Job, channel_id: str, pairs: tuple[tuple[float, float], ...]
             "pairs", None, "a table to trim", "Nothing is entered in the dash yet: take its rows first."
         )
     rows = tuple((float(f"{x:.5g}"), y) for x, y in trim_rows(channel.scaling.table, pairs).rows)
-    return job.with_chain(replace(channel, scaling=replace(channel.scaling, table=rows)))
+    return job.with_chain(replace(channel, scaling=replace(channel.scaling, table=rows, assumed=False)))
 
 
 def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:
@@ -136,7 +145,9 @@ def move_row(job: Job, channel_id: str, row: int, x: float, y: float) -> Job:
     if row < len(rows) - 1:
         x = min(x, rows[row + 1][0] - least)
     rows[row] = (_placed(x, x_step), _placed(y, y_step))
-    return job.with_chain(replace(channel, scaling=replace(channel.scaling, table=tuple(rows))))
+    return job.with_chain(
+        replace(channel, scaling=replace(channel.scaling, table=tuple(rows), assumed=False))
+    )
 
 
 def _placed(value: float, step: float) -> float:

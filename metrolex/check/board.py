@@ -252,6 +252,15 @@ def _scaling(job: Job, channel: MeasuringChain) -> Cell:
             f"Type {stage.thermocouple_type}",
             "read by its own law, cold junction added",
         )
+    if channel.scaling.assumed:
+        display = job.display(channel.display)
+        dash = display is not None and len(display.inputs) > 1
+        return Cell(
+            "scaling",
+            "open",
+            "Enter the table" if dash else "Compare its table",
+            "one is worked out for this sender" if dash else "taken as made for this sender",
+        )
     strip = table_error(channel, sender, stage) if is_monotonic(sender.curve) else None
     if strip is None or not strip.true.size:
         return Cell("scaling", "open", "Enter the table")

@@ -23,7 +23,8 @@ XUnit = Literal["ohm", "volt", "millivolt", "milliampere", "hertz", "millisecond
 class Scaling:
     """What is entered in the display for one channel: table, range, digits.
 
-    ``table`` rows are (x, shown value), x in ``x_unit``; beyond its ends the display holds the last row.
+    ``table`` rows are (x, shown value), x in ``x_unit``; beyond its ends the display holds the last row. ``assumed``: nobody has read it off
+    the display or its leaflet yet; it is what a gauge made for its sender would have.
     """
 
     table: tuple[Point, ...] = ()
@@ -31,6 +32,7 @@ class Scaling:
     decimals: Annotated[int, Limits(low=0, high=4)] = 0
     low: AnyNumber | None = None
     high: AnyNumber | None = None
+    assumed: bool = False
 
     def __post_init__(self) -> None:
         if self.table:

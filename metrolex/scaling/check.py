@@ -100,8 +100,9 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 place="scaling",
                 channel=channel.id,
             )
-        yield from _table_findings(channel, sender, stage)
-        yield from _range_findings(channel, *y_range(sender.curve), sender.curve.y_unit)
+        if not channel.scaling.assumed:  # of what nobody entered there is nothing to find
+            yield from _table_findings(channel, sender, stage)
+            yield from _range_findings(channel, *y_range(sender.curve), sender.curve.y_unit)
         yield from _warning_findings(channel)
 
 

@@ -292,6 +292,8 @@ def _range(job: Job, channel: MeasuringChain) -> Iterator[Finding]:
     """A warning that can never come: outside of what the face or the sender reaches."""
     low, high = ends(channel.scaling)
     sender = job.sender(channel.sender)
+    if sender is None and channel.scaling.assumed:
+        return  # its range follows the sender
     if sender is not None:
         reach = sorted(in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve))
         low = reach[0] if low is None else max(low, reach[0])

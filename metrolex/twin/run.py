@@ -22,6 +22,7 @@ from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import (
     Shown,
+    ends,
     faces_of_supply,
     faces_of_thermocouple,
     faces_of_volts,
@@ -444,10 +445,12 @@ def state_findings(solved: Solved) -> list[Finding]:
             )
             continue
         low, high = y_range(sender.curve)
-        if not low <= in_unit(true, channel.unit, sender.curve.y_unit) <= high:
+        there = in_unit(true, channel.unit, sender.curve.y_unit)
+        if not low <= there <= high:
+            beyond = _shown_beyond(channel, sender, low if there < low else high)
             found.append(
                 Finding(
-                    "caution",
+                    "caution" if beyond else "note",
                     "outside_curve",
                     channel.name,
                     "The true value lies outside the sender's curve; its end is taken.",
@@ -458,6 +461,15 @@ def state_findings(solved: Solved) -> list[Finding]:
                 )
             )
     return found
+
+
+def _shown_beyond(channel: MeasuringChain, sender: Sender, end: float) -> bool:
+    """Whether the face goes beyond an end of the sender's curve: else what lies there is not shown anyway."""
+    face = [value for value in ends(channel.scaling) if value is not None]
+    at = in_unit(end, sender.curve.y_unit, channel.unit)
+    middle = float(np.mean([in_unit(y, sender.curve.y_unit, channel.unit) for y in y_range(sender.curve)]))
+    slack = 1e-9 * max(1.0, abs(at))
+    return not face or (min(face) < at - slack if at < middle else max(face) > at + slack)
 
 
 def nodes_of(solved: Solved) -> dict[str, float | None]:

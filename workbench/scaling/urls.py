@@ -15,6 +15,7 @@ urlpatterns = [
     path("", page.show, name="show"),
     path("curve/", curve.curve, name="curve"),
     path("table/", table.table, name="table"),
+    path("table/confirm/", table.confirm, name="confirm"),
     path("rows/", table.rows, name="rows"),
     path("rows/how-many/", table.how_many, name="how_many"),
     path("row/", table.row_move, name="row_move"),

@@ -59,6 +59,13 @@ def table(request: Request, job: int) -> HttpResponse:
 
 
 @require_POST
+def confirm(request: Request, job: int) -> HttpResponse:
+    """The assumed table was compared: it is in the display as it stands."""
+    key = request.POST.get("channel", "")
+    return act(request, job, lambda before: acts.confirm_table(before, key), "scaling:show")
+
+
+@require_POST
 def rows(request: Request, job: int) -> HttpResponse:
     """Take the best rows."""
     record, key = record_for(request, job), request.POST.get("channel", "")
