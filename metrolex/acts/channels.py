@@ -3,21 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import chain, count
 
 from metrolex.acts.edit import channel_called, free_id
-from metrolex.job import Display, Input, Job, MeasuringChain, Run
+from metrolex.errors import BadInput
+from metrolex.intake import dump, read
+from metrolex.job import Channel, Display, Input, Job, MeasuringChain, Run
 from metrolex.job.references import without
 from metrolex.kit import DASH, display_kit, facts_for
 
-__all__ = ["add_channel", "has_dash", "remove_channel", "show_more"]
+__all__ = ["add_channel", "has_dash", "name_channel", "remove_channel", "show_more"]
 
 
 def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
     """The job with one more thing to show: its channel, its run, its gauge or a free input of the dash."""
     facts = facts_for(measurand, job.vehicle)
+    called = {channel.name for channel in job.channels}
+    name = next(n for n in chain([facts.name], (f"{facts.name} {i}" for i in count(2))) if n not in called)
     key = free_id(facts.name.lower(), (channel.id for channel in job.chains))
     gauge = free_id("gauge 1", (d.id for d in job.displays))
-    kit = display_kit(facts.display, gauge, f"{facts.name} gauge")
+    kit = display_kit(facts.display, gauge, f"{name} gauge")
     job, display, stage = (
         _on_dash(job, kit.display.inputs[0].kind)
         if on_dash
@@ -34,7 +39,7 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
     )
     channel = MeasuringChain(
         key,
-        facts.name,
+        name,
         facts.id,
         facts.unit,
         display.id,
@@ -48,9 +53,29 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
     runs = job.runs
     if facts.senders:
         run = free_id(f"{key} run", (r.id for r in job.runs))
-        runs = (*runs, Run(run, f"{facts.name} sender to its gauge"))
+        runs = (*runs, Run(run, f"{name} sender to its gauge"))
         channel = replace(channel, run=run)
     return replace(job, runs=runs).with_chain(channel)
+
+
+def name_channel(job: Job, key: str, name: str) -> Job:
+    """The job with a channel called otherwise; what was waived for it stays waived. Raises BadInput for a name another one has."""
+    channel, words = channel_called(job, key), " ".join(name.split())
+    others = [other.name for other in job.channels if other.id != channel.channel]
+    if words.lower() in {other.lower() for other in others}:
+        raise BadInput(
+            "name",
+            name,
+            "a name no other channel has",
+            f"There is a channel called {words} already: say which this one is, like {words}, right.",
+        )
+    read(Channel, dump(Channel(channel.channel, words, channel.measurand, channel.unit)))
+    alone = channel.name not in others
+    waivers = tuple(
+        replace(waiver, subject=words) if alone and waiver.subject == channel.name else waiver
+        for waiver in job.waivers
+    )
+    return replace(job.with_chain(replace(channel, name=words)), waivers=waivers)
 
 
 def show_more(job: Job, measurand: str) -> Job:

@@ -9,6 +9,7 @@ urlpatterns = [
     path("", vehicle_views.show, name="show"),
     path("supply/", vehicle_views.supply, name="supply"),
     path("channels/add/", vehicle_views.channel_add, name="channel_add"),
+    path("channels/name/", vehicle_views.channel_name, name="channel_name"),
     path("channels/remove/", vehicle_views.channel_remove, name="channel_remove"),
     path("plan/", views.plan, name="plan"),
     path("plan/aims/", views.set_aims, name="aims"),

@@ -24,6 +24,8 @@ from workbench.jobs.pages import act, carry_out, kept, look_for, page_of_job, re
 from workbench.request import Request
 
 BRIEF_FIELDS = ("owner", "wants", "hours_left", "waits_for")
+#: What tells two like readings apart, offered behind a name.
+NAME_ENDS = ("left", "right", "front", "rear", "in", "out", "cylinder 1", "cylinder 2", "outside", "cabin")
 STATE_FIELDS = ("rest_v", "charging_v", "cranking_v")
 
 
@@ -55,12 +57,18 @@ class BriefPage(TypedDict):
     form: BriefForm
     supply_form: SupplyForm
     offered: tuple[MeasurandFacts, ...]
+    name_ends: tuple[str, ...]
 
 
 def _brief_page(
     request: Request, record: JobRecord, look: Look, form: BriefForm, supply: SupplyForm
 ) -> HttpResponse:
-    context: BriefPage = {"form": form, "supply_form": supply, "offered": measurands()}
+    context: BriefPage = {
+        "form": form,
+        "supply_form": supply,
+        "offered": measurands(),
+        "name_ends": NAME_ENDS,
+    }
     refused = form.is_bound or supply.is_bound
     return show_page(request, "brief/show.html", record, look, "brief", 422 if refused else 200, **context)
 
@@ -104,6 +112,15 @@ def channel_add(request: Request, job: int) -> HttpResponse:
     measurand = request.POST.get("measurand", "")
 
     return act(request, job, lambda before: channels.show_more(before, measurand), "brief:show")
+
+
+@require_POST
+def channel_name(request: Request, job: int) -> HttpResponse:
+    """What a channel is called."""
+    channel, name = request.POST.get("channel", ""), request.POST.get("name", "")
+    return act(
+        request, job, lambda before: channels.name_channel(before, channel, name), "brief:show", typed=name
+    )
 
 
 @require_POST
