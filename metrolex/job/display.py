@@ -199,7 +199,7 @@ class MenuEntry:
 class DisplaySupply:
     """What a display needs to live; ``rides_through_ms`` is how long it lives without volts.
 
-    ``own_battery``: it runs on a battery inside it. ``remembers`` is what it forgets without its memory volts, in words.
+    ``own_battery``: it runs on a battery inside it. ``forgets`` is what is lost without its memory volts, in words.
     """
 
     nominal_v: Positive = 12.0
@@ -207,7 +207,7 @@ class DisplaySupply:
     needs_crank: bool = False
     rides_through_ms: NonNegative = 0.0
     own_battery: bool = False
-    remembers: Word = ""
+    forgets: Word = ""
 
 
 @dataclass(frozen=True, slots=True)

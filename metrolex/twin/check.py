@@ -88,7 +88,7 @@ def _memory(display: Display, ground: Pin, off: Solved) -> Iterator[Finding]:
             "caution",
             "memory_lost",
             display.id,
-            f"{display.name} has no memory volts with the key off: it forgets {display.supply.remembers or 'its settings'}.",
+            f"{display.name} has no memory volts with the key off: it forgets {display.supply.forgets or 'its settings'}.",
             f"{volts:.1f} V",
             "Feed its memory pin from a constant circuit.",
             "feeds",

@@ -44,7 +44,7 @@ def test_a_display_on_its_own_battery_reads_without_a_feed():
 
 def test_what_it_forgets_is_said_in_its_makers_words():
     job = with_part(van(), "taps", "T1", circuit="F22")  # dead with the key off
-    job = acts.set_display(job, "gauge 2", {"remembers": "its peaks"})
+    job = acts.set_display(job, "gauge 2", {"forgets": "its peaks"})
     lost = [f for f in twin_findings(build(job)) if f.code == "memory_lost"]
     assert {f.subject for f in lost} >= {"gauge 1", "gauge 2"}
     assert all(("forgets its peaks" in f.reason) is (f.subject == "gauge 2") for f in lost)

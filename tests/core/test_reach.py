@@ -57,7 +57,7 @@ def test_a_ground_and_a_feed_that_are_missing_are_named():
     without_ground = replace(job, conductors=tuple(w for w in job.conductors if w.id != "W4"))
     assert (
         missing_on_the_way(without_ground, job.display("gauge 1"))
-        == "its ground wire reaches a ground point nowhere yet"
+        == "its ground wire does not reach a ground point yet"
     )
     unfed = with_part(job, "taps", "T2", circuit=None)
     assert missing_on_the_way(unfed, job.display("gauge 1")) == "its ignition tap is on no circuit yet"

@@ -129,3 +129,13 @@ def test_a_display_with_nothing_on_it_breaks_no_page(bay, page):
     bay.post("displays/add/", like="", name="Bare")
     assert bay.get(page).status_code == 200
     assert bay.get("displays/", display=bay.job.displays[-1].id).status_code == 200
+
+
+def test_the_book_never_calls_a_table_entered_that_nobody_entered(bay, text):
+    entered = text(bay.get("handover/")).count("<dt>Entered</dt>")
+    bay.post("brief/channels/add/", measurand="oil_temperature")
+    book = text(bay.get("handover/"))
+    assert book.count("<dt>Entered</dt>") == entered
+    assert "Nobody has compared this table" in book
+    bay.post("scaling/table/confirm/", channel="engine oil")
+    assert "Nobody has compared this table" not in text(bay.get("handover/"))

@@ -60,7 +60,7 @@ class DisplayForm(forms.Form):
     )
     needs_crank = forms.BooleanField(label="To stay lit while cranking", required=False)
     own_battery = forms.BooleanField(label="Runs on a battery of its own", required=False)
-    remembers = forms.CharField(
+    forgets = forms.CharField(
         label="Forgets without memory volts",
         max_length=120,
         required=False,
@@ -79,7 +79,7 @@ class DisplayForm(forms.Form):
             "rides_through_ms": as_typed(supply.rides_through_ms) if supply.rides_through_ms else "",
             "needs_crank": supply.needs_crank,
             "own_battery": supply.own_battery,
-            "remembers": supply.remembers,
+            "forgets": supply.forgets,
         }
 
     def facts(self) -> dict[str, Any]:

@@ -8,9 +8,8 @@ from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import displays as acts
 from metrolex.acts.inputs import read_at as read_at_input
-from metrolex.job import Display
 from workbench.displays.forms import InputForm
-from workbench.displays.page import display_or_404, show_display
+from workbench.displays.page import display_named, show_display
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -22,9 +21,9 @@ from workbench.request import Request
 @page_of_job
 def form(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The form of one input, fetched when it is opened."""
-    display = display_or_404(look.job, request.GET.get("display", ""), needed=True)
-    stage = display.input_called(request.GET.get("input", "")) if display else None
-    if display is None or stage is None:
+    display = display_named(look.job, request.GET.get("display", ""))
+    stage = display.input_called(request.GET.get("input", ""))
+    if stage is None:
         raise Http404
     opened = InputForm.of(display, stage)
     if not request.htmx:
@@ -38,8 +37,7 @@ def save(request: Request, job: int) -> HttpResponse:
     """An input of the display as its maker describes it; one more where it names none."""
     record = record_for(request, job)
     look = look_for(request, record)
-    display = display_or_404(look.job, request.POST.get("display", ""), needed=True)
-    assert isinstance(display, Display)
+    display = display_named(look.job, request.POST.get("display", ""))
     sent, key = InputForm.typed(display, request.POST), request.POST.get("input", "")
     if kept(
         request,

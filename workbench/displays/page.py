@@ -19,7 +19,7 @@ from workbench.jobs.pages import page_at, show_page
 from workbench.library.parts import own_displays
 from workbench.request import Request
 
-__all__ = ["display_or_404", "show_display"]
+__all__ = ["display_named", "display_or_404", "show_display"]
 
 
 class PinRow(TypedDict):
@@ -64,7 +64,6 @@ class DisplayPage(TypedDict, total=False):
     new_input: InputForm
     assignments: list[Assignment]
     library: list[str]
-    add_to: str
 
 
 def show_display(
@@ -88,10 +87,15 @@ def show_display(
     )
 
 
-def display_or_404(job: Job, key: str, *, needed: bool = False) -> Display | None:
-    """A display of the job, the first for '' unless one is ``needed``; 404 for any other."""
-    if not key and not needed:
+def display_or_404(job: Job, key: str) -> Display | None:
+    """A display of the job, the first for '', None where there is none yet; 404 for any other."""
+    if not key:
         return job.displays[0] if job.displays else None
+    return display_named(job, key)
+
+
+def display_named(job: Job, key: str) -> Display:
+    """A display of the job; 404 for any other."""
     found = job.display(key)
     if found is None:
         raise Http404

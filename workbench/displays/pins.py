@@ -7,9 +7,9 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import displays as acts
-from metrolex.job import Display, Pin
+from metrolex.job import Pin
 from workbench.displays.forms import PinForm
-from workbench.displays.page import display_or_404, show_display
+from workbench.displays.page import display_named, show_display
 from workbench.jobs.fields import field_ids
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -23,9 +23,9 @@ _FIELDS = {"id": "number"}
 @page_of_job
 def form(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The form of one pin, fetched when it is opened."""
-    display = display_or_404(look.job, request.GET.get("display", ""), needed=True)
-    pin = display.pin_called(request.GET.get("pin", "")) if display else None
-    if display is None or pin is None:
+    display = display_named(look.job, request.GET.get("display", ""))
+    pin = display.pin_called(request.GET.get("pin", ""))
+    if pin is None:
         raise Http404
     if not request.htmx:
         return show_display(request, record, look, display, opened=_form_of(pin))
@@ -38,8 +38,7 @@ def save(request: Request, job: int) -> HttpResponse:
     """A pin as it is; one more where it names none."""
     record = record_for(request, job)
     look = look_for(request, record)
-    display = display_or_404(look.job, request.POST.get("display", ""), needed=True)
-    assert isinstance(display, Display)
+    display = display_named(look.job, request.POST.get("display", ""))
     key = request.POST.get("pin", "")
     pin = display.pin_called(key)
     sent = PinForm(

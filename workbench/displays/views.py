@@ -12,7 +12,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Display
 from metrolex.kit import all_display_kits
 from workbench.displays.forms import DisplayForm
-from workbench.displays.page import display_or_404, show_display
+from workbench.displays.page import display_named, display_or_404, show_display
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -57,8 +57,7 @@ def save(request: Request, job: int) -> HttpResponse:
     """What belongs to the whole display."""
     record = record_for(request, job)
     look = look_for(request, record)
-    display = display_or_404(look.job, request.POST.get("display", ""), needed=True)
-    assert display is not None
+    display = display_named(look.job, request.POST.get("display", ""))
     form = DisplayForm(request.POST)
     if kept(request, record, form, lambda before: acts.set_display(before, display.id, form.facts())):
         return redirect(page_at("displays:show", job, display=display.id))

@@ -137,7 +137,9 @@ def _channel(look: Look, row: Row, state: State) -> ChannelPage:
 
 
 def _error(look: Look, channel: MeasuringChain, state: State) -> float | None:
-    """The likely error where the driver must act, else at the warm reading; None while it is not known."""
+    """The likely error where the driver must act, else at the warm reading; None while it, or the table, is not known."""
+    if channel.scaling.assumed:
+        return None
     at = next((v for v in (channel.warn_high, channel.warn_low, channel.true_running) if v is not None), None)
     found = channel_budget(look.network, state, channel, at) if at is not None else None
     return float(abs(found[0].shift[0]) + found[0].half_95[0]) if found else None
