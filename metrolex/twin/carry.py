@@ -49,7 +49,8 @@ def carry_over(before: Job, after: Job) -> bool:
     if not same_circuit(before, after):
         return False
     old, new = build(before), build(after)
-    for state, solved in old.plain.items():
+    # Copies: a page of the old version may be working something more out, in another thread, while this goes through what it kept.
+    for state, solved in old.plain.copy().items():
         new.plain.setdefault(state, replace(solved, network=new))  # the old version is not held on to
-    new.kept.update({key: value for key, value in old.kept.items() if key[0] in PER_CIRCUIT})  # type: ignore[index]
+    new.kept.update({key: value for key, value in old.kept.copy().items() if key[0] in PER_CIRCUIT})  # type: ignore[index]
     return True

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
+import sys
+import threading
 from collections.abc import Iterator
 from dataclasses import fields, replace
 from typing import Any
@@ -176,3 +179,32 @@ def circuit(job: Job) -> list[Any]:
 
 def test_every_field_beside_the_circuit_is_one_of_a_job():
     assert {field.name for field in fields(Job)} >= BESIDE
+
+
+def test_a_page_of_the_version_before_may_be_working_something_out_meanwhile():
+    """Another thread adds to what the old version keeps while it is handed on: nothing is torn, and what was there comes along."""
+    old = van()
+    network = build(old)
+    solve(network, RUNNING)
+    stop = threading.Event()
+
+    def work_out() -> None:
+        for i in itertools.count():
+            if stop.is_set():
+                return
+            network.kept[(channel_budget, i % 2000)] = i
+            network.kept.pop((channel_budget, (i + 1000) % 2000), None)
+
+    slice_of_time = sys.getswitchinterval()
+    page = threading.Thread(target=work_out)
+    sys.setswitchinterval(1e-6)
+    try:
+        page.start()
+        for _ in range(100):
+            new = replace(old, name="Another name")
+            assert carry_over(old, new)
+            assert RUNNING in build(new).plain
+    finally:
+        stop.set()
+        page.join()
+        sys.setswitchinterval(slice_of_time)
