@@ -1,4 +1,4 @@
-"""Generic parts to start a job from: what can be shown, senders, displays. Data in ``metrolex/data``."""
+"""Generic parts to start a job from: what can be shown, senders, displays, boxes. Data in ``metrolex/data``."""
 
 from __future__ import annotations
 
@@ -13,15 +13,19 @@ from metrolex.job import Display, Measurand, Scaling, Sender, Vehicle
 from metrolex.tables import load_table
 
 __all__ = [
+    "BY",
     "DASH",
     "KitDisplay",
     "MeasurandFacts",
+    "all_box_kits",
     "all_display_kits",
     "all_sender_kits",
+    "box_kit",
     "display_kit",
     "facts_for",
     "measurand_facts",
     "measurands",
+    "sender_and_box",
     "sender_kit",
     "sender_source",
 ]
@@ -30,9 +34,16 @@ __all__ = [
 DASH = "dash, nine sensor inputs and data"
 
 
+#: Between the sender and the box it speaks through, in a choice that brings both.
+BY = ", by "
+
+
 @dataclass(frozen=True, slots=True)
 class MeasurandFacts:
-    """Something that can be shown, with its usual unit, true values and warning points in that unit."""
+    """Something that can be shown, with its usual unit, true values and warning points in that unit.
+
+    ``senders`` are the generic choices, one that comes with a box as 'sender, by box'.
+    """
 
     id: Measurand
     name: str
@@ -102,12 +113,36 @@ def facts_for(key: str, vehicle: Vehicle) -> MeasurandFacts:
 
 
 def sender_kit(name: str, key: str) -> Sender:
-    """A generic sender by its kit name, with the id ``key`` in the job. Raises BadInput."""
+    """A generic sender by its kit name, or of a choice that brings its box, with the id ``key`` in the job. Raises BadInput."""
+    name, _ = sender_and_box(name)
     for row in load_table("senders")["senders"]:
         if row["name"] == name:
             plain = {field: value for field, value in row.items() if field != "source"}
             return replace(read(Sender, {"id": "kit", **plain}), id=key)
     raise BadInput("sender", name, " | ".join(row["name"] for row in load_table("senders")["senders"]))
+
+
+def sender_and_box(choice: str) -> tuple[str, str]:
+    """The kit names of a choice: the sender, and the box it speaks through or ''."""
+    for name in all_box_kits():
+        if choice.endswith(BY + name):
+            return choice.removesuffix(BY + name), name
+    return choice, ""
+
+
+@functools.cache
+def all_box_kits() -> dict[str, Display]:
+    """Every generic box by its kit name."""
+    return {row["name"]: box_kit(row["name"], "kit") for row in load_table("boxes")["boxes"]}
+
+
+def box_kit(name: str, key: str) -> Display:
+    """A generic box by its kit name, with its id in the job. Raises BadInput."""
+    for row in load_table("boxes")["boxes"]:
+        if row["name"] == name:
+            plain = {field: value for field, value in row.items() if field != "title"}
+            return replace(read(Display, {"id": "kit", **plain}), id=key, name=row["title"])
+    raise BadInput("box", name, " | ".join(row["name"] for row in load_table("boxes")["boxes"]))
 
 
 def sender_source(name: str) -> str:

@@ -12,7 +12,7 @@ from metrolex.scaling.check import INPUT_FOR
 from metrolex.scaling.counting import carrier_of
 from metrolex.scaling.inputs import inputs_for, riders, x_unit_of
 from metrolex.senders import ThermocoupleCurve
-from metrolex.topology import topology_of
+from metrolex.topology import comes_from, topology_of
 
 __all__ = ["assigned", "read_at"]
 
@@ -40,7 +40,7 @@ def read_at(job: Job, channel_id: str, display_id: str, input_id: str) -> Job:
         moved = moved.with_chain(replace(each, display=display_id, input=input_id))
     if before is not None and before.pin and stage.pin:
         old, fresh = End("display", channel.display or "", before.pin), End("display", display_id, stage.pin)
-        wires = tuple(_led_to(wire, channel.sender, old, fresh) for wire in job.conductors)
+        wires = tuple(_led_to(wire, comes_from(job, channel), old, fresh) for wire in job.conductors)
         moved = replace(moved, conductors=wires)
     return _without_idle(moved, channel.display)
 
@@ -53,7 +53,7 @@ def assigned(job: Job, channel_id: str) -> Job:
     finds none stays where it is: that is a finding. A table still empty is in what the sender gives.
     """
     channel = job.chain(channel_id)
-    sender = job.sender(channel.sender) if channel else None
+    sender = job.heard(channel) if channel else None
     if channel is None or sender is None:
         return job
     if not channel.scaling.table:
@@ -62,13 +62,13 @@ def assigned(job: Job, channel_id: str) -> Job:
     job = _onto_carrier(job, channel) if sender.rides else _onto_fitting(job, channel, sender)
     if sender.curve.x_unit == "hertz":
         for other in job.chains:
-            if (s := job.sender(other.sender)) and s.rides and carrier_of(job, other) is None:
+            if (s := job.heard(other)) and s.rides and carrier_of(job, other) is None:
                 job = _onto_carrier(job, other)
     return job
 
 
 def _onto_carrier(job: Job, rider: MeasuringChain) -> Job:
-    carrier = next((c for c in job.chains if (s := job.sender(c.sender)) and s.curve.x_unit == "hertz"), None)
+    carrier = next((c for c in job.chains if (s := job.heard(c)) and s.curve.x_unit == "hertz"), None)
     if carrier is None or carrier.display is None or carrier.input is None:
         return job
     return read_at(job, rider.id, carrier.display, carrier.input)
@@ -114,10 +114,11 @@ def _other_gauge(job: Job, channel: MeasuringChain, sender: Sender, takes: tuple
     return job.with_chain(replace(channel, display=gauge.id, input=stage.id))
 
 
-def _led_to(wire: Conductor, sender_id: str | None, old: End, fresh: End) -> Conductor:
-    if wire.a == old and (wire.b.kind, wire.b.id) == ("sender", sender_id):
+def _led_to(wire: Conductor, source: End | None, old: End, fresh: End) -> Conductor:
+    """A wire from where a signal comes from to the pin it was read at, led to another pin."""
+    if (wire.a, wire.b) == (old, source):
         return replace(wire, a=fresh)
-    if wire.b == old and (wire.a.kind, wire.a.id) == ("sender", sender_id):
+    if (wire.b, wire.a) == (old, source):
         return replace(wire, b=fresh)
     return wire
 

@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from metrolex.acts.boxes import free_outputs, put_between, read_output, take_between
 from metrolex.acts.edit import channel_called, free_id, replaced
 from metrolex.acts.inputs import assigned
 from metrolex.errors import BadInput
@@ -15,7 +16,7 @@ from metrolex.job import Choice, FluidRecord, Job, MeasuringChain, Port, Run, Se
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
 from metrolex.job.within import replaced_within
-from metrolex.kit import facts_for, sender_kit
+from metrolex.kit import box_kit, facts_for, sender_and_box, sender_kit
 from metrolex.ports.compare import CRITERIA, WEIGHTS, candidates_for, weights_of
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fluids import fluids_of
@@ -291,11 +292,22 @@ def set_weights(job: Job, weights: Mapping[str, float]) -> Job:
 
 
 def offered_senders(job: Job, channel: MeasuringChain, own: Mapping[str, Sender]) -> tuple[str, ...]:
-    """Names of the senders that measure what a channel shows: the workshop's own, then the generic ones."""
+    """Names of the senders that measure what a channel shows: the workshop's own, what a box of the job tells besides, then the generic ones."""
     return (
         *(name for name, sender in own.items() if _measures(sender, channel)),
+        *_of_boxes(job, channel),
         *facts_for(channel.measurand, job.vehicle).senders,
     )
+
+
+def _of_boxes(job: Job, channel: MeasuringChain) -> dict[str, tuple[str, str]]:
+    """Second readings of the job's boxes by their name in the list: the box and its output."""
+    own = {chain.box for chain in job.chains if chain.channel != channel.channel}
+    return {
+        f"{box.name}: {output.name or output.id}": (box.id, output.id)
+        for box, output in free_outputs(job, channel)
+        if box.id in own
+    }
 
 
 def _measures(sender: Sender, channel: MeasuringChain) -> bool:
@@ -307,14 +319,24 @@ def _measures(sender: Sender, channel: MeasuringChain) -> bool:
 
 
 def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender] | None = None) -> Job:
-    """The job with a sender of the library for a channel. Wires to terminals the new one lacks go with the old one."""
+    """The job with a sender of the library for a channel, with its box where it speaks through one. Wires to terminals the new one lacks go with the old one."""
     channel = channel_called(job, channel_id)
     offered = offered_senders(job, channel, own or {})
     if kit not in offered:
         raise BadInput("sender", kit, " | ".join(offered))
+    if kit in (second := _of_boxes(job, channel)):
+        return read_output(job, channel_id, *second[kit])
+    box = "" if kit in (own or {}) else sender_and_box(kit)[1]
+    known = job.display(channel.box)
+    keeps = bool(box) and known is not None and box_kit(box, known.id).outputs == known.outputs
+    if not keeps:
+        job = take_between(job, channel_id)
+        channel = channel_called(job, channel_id)
     key = channel.sender or free_id(f"{channel.id} sender", (sender.id for sender in job.senders))
     sender = replace(own[kit], id=key) if own and kit in own else sender_kit(kit, key)
     job = replace(job, senders=replaced(job.senders, sender)).with_chain(replace(channel, sender=key))
+    if box and not keeps:
+        job = put_between(job, channel_id, box_kit(box, "box"))
     job = _drop_dead_wires(job, sender)
     job = _without_run(job, channel) if sender.rides else _fit_run(job, channel, sender)
     return refitted(assigned(job, channel.id), channel.id)

@@ -35,10 +35,24 @@ __all__ = [
 def change_sender(job: Job, channel_id: str, changed: Callable[[Sender], Sender]) -> Job:
     """A channel's sender, changed."""
     channel = channel_called(job, channel_id)
-    sender = job.sender(channel.sender)
+    sender = job.heard(channel)
     if sender is None:
         raise BadInput("points", None, "a chosen sender", "Choose a sender on the Ports page first.")
-    return refitted(replace(job, senders=replaced(job.senders, changed(sender))), channel_id)
+    return refitted(_with_heard(job, channel, changed(sender)), channel_id)
+
+
+def _with_heard(job: Job, channel: MeasuringChain, sender: Sender) -> Job:
+    """What the display hears of a channel, changed where it is kept: the sender, or the law and tolerance of the box's output."""
+    box = job.display(channel.box)
+    if box is None:
+        return replace(job, senders=replaced(job.senders, sender))
+    outputs = tuple(
+        replace(output, curve=sender.curve, tolerance=sender.tolerance)
+        if output.id == channel.output
+        else output
+        for output in box.outputs
+    )
+    return replace(job, displays=replaced(job.displays, replace(box, outputs=outputs)))
 
 
 def set_scaling(job: Job, channel_id: str, scaling: Scaling, levels: Levels) -> Job:
@@ -80,7 +94,7 @@ class Asked:
 def best_rows_for(job: Job, channel_id: str, asked: Asked) -> Rows:
     """The best rows of a channel beside equally spaced ones. Raises BadInput."""
     channel = channel_called(job, channel_id)
-    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    sender, stage = job.heard(channel), job.input_of(channel)
     if sender is None or stage is None:
         raise BadInput(
             "count", asked.count, "a chosen sender and display", "Choose the sender and the display first."
@@ -106,7 +120,7 @@ def take_rows(job: Job, channel_id: str, asked: Asked) -> Job:
     """The display's table taken as the best rows; its limits are kept with the input."""
     rows = best_rows_for(job, channel_id, asked)
     channel = channel_called(job, channel_id)
-    sender, display = job.sender(channel.sender), job.display(channel.display)
+    sender, display = job.heard(channel), job.display(channel.display)
     assert sender is not None
     assert display is not None
     scaling = replace(channel.scaling, table=rows.rows, x_unit=table_unit(channel, sender), assumed=False)
@@ -157,7 +171,7 @@ def _placed(value: float, step: float) -> float:
 def take_branch(job: Job, channel_id: str, which: str) -> Job:
     """A curve that turns back cut to one stretch of it. Raises BadInput for a stretch it does not have."""
     channel = channel_called(job, channel_id)
-    sender = job.sender(channel.sender)
+    sender = job.heard(channel)
     if sender is None or not isinstance(sender.curve, TableCurve):
         raise BadInput("part", which, "a curve of points")
     parts = branches(sender.curve)
@@ -167,4 +181,4 @@ def take_branch(job: Job, channel_id: str, which: str) -> Job:
     low, high = parts[part]
     points = tuple(point for point in sender.curve.points if low <= point[0] <= high)
     curve = replace(sender.curve, points=points, x_range=None)
-    return replace(job, senders=replaced(job.senders, replace(sender, curve=curve)))
+    return _with_heard(job, channel, replace(sender, curve=curve))

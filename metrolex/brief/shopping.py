@@ -110,7 +110,13 @@ def _wants(job: Job) -> Iterator[_Want]:
 
 def _lead(job: Job, channel: MeasuringChain) -> Iterator[_Want]:
     sender, run = job.sender(channel.sender), job.run(channel.run)
-    if sender is not None and sender.lead_m is None and sender.wires > 1:
+    _, stage = job.sender_wired_to(channel)
+    if (
+        sender is not None
+        and sender.lead_m is None
+        and sender.wires > 1
+        and not (stage and stage.kind == "own_lead")
+    ):
         yield _Want("leads", f"Sender lead, {sender.wires} wires", 1, "", channel.name)
     way = topology_of(job).ways[run.id] if run else None
     if way is None or not way.segments:

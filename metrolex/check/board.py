@@ -133,6 +133,8 @@ def _graded(cell: Cell, channel: MeasuringChain, findings: Sequence[Finding]) ->
 
 def _port(job: Job, channel: MeasuringChain) -> Cell:
     port, sender = job.port(channel.port), job.sender(channel.sender)
+    if second_reading(job, channel):
+        return Cell("port", "settled", "No port of its own", f"a second reading of {_box_name(job, channel)}")
     if sender is not None and sender.rides:
         return Cell("port", "settled", "No port of its own", "read off the pulses of another sender")
     if port is None:
@@ -141,8 +143,20 @@ def _port(job: Job, channel: MeasuringChain) -> Cell:
     return Cell("port", "settled", port.name, ", ".join(filter(None, (port.thread, bias))))
 
 
+def second_reading(job: Job, channel: MeasuringChain) -> bool:
+    """Whether a channel is another reading of a box whose sensor a channel beside it has."""
+    return channel.box is not None and channel.box_input is None and channel.sender is None
+
+
+def _box_name(job: Job, channel: MeasuringChain) -> str:
+    box = job.display(channel.box)
+    return box.name if box else "its box"
+
+
 def _sender(job: Job, channel: MeasuringChain) -> Cell:
     sender = job.sender(channel.sender)
+    if second_reading(job, channel):
+        return Cell("sender", "settled", _box_name(job, channel), "its sensor tells this too")
     if sender is None and channel.road is not None:
         return Cell(
             "sender",
@@ -158,13 +172,20 @@ def _sender(job: Job, channel: MeasuringChain) -> Cell:
         0: "no wires of its own, rides on pulses",
         1: "one wire, returns by its body",
         2: "two wires",
-        3: "three wires, fed 5 V",
+        3: f"three wires, fed {sender.output.supply_v:g} V",
     }[sender.wires]
+    _, stage = job.sender_wired_to(channel)
+    if stage is not None and stage.kind == "own_lead":
+        ways = "on its maker's lead"
+    if channel.box is not None:
+        return Cell("sender", "settled", sender.name, f"{ways}, by {_box_name(job, channel)}")
     return Cell("sender", "settled", sender.name, ways)
 
 
 def _run(job: Job, channel: MeasuringChain) -> Cell:
     sender = job.sender(channel.sender)
+    if second_reading(job, channel):
+        return Cell("run", "settled", "No lead of its own", f"on the output of {_box_name(job, channel)}")
     if sender is not None and sender.rides:
         return Cell("run", "settled", "No lead of its own", "on the line of another sender")
     run = job.run(channel.run)
@@ -235,7 +256,7 @@ def _feed(network: Network, solved: Solved, channel: MeasuringChain, findings: S
 
 
 def _scaling(job: Job, channel: MeasuringChain) -> Cell:
-    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    sender, stage = job.heard(channel), job.input_of(channel)
     low, high = ends(channel.scaling)
     span = f"{low:g} to {high:g}" if low is not None and high is not None else ""
     if stage is not None and stage.kind in ("supply", "data"):

@@ -20,6 +20,7 @@ BOX_W, DISPLAY_W, SENDER_W = 150.0, 252.0, 160.0
 STUB = 104.0  # from a box to the first upright: room for the wire's label
 TRACK = 10.0
 NUDGE = 4.0
+SENDER_SIDE = ("signal", "return", "sensor_supply", "signal_out")
 NEAR = 7.0  # terminals of one channel keep this much between them, so that level wires do not meet
 
 
@@ -73,12 +74,12 @@ class Layout:
 
 def left_pins(display: Display) -> list[Pin]:
     """Pins that face the feeds."""
-    return [pin for pin in display.pins if pin.role not in ("signal", "return", "sensor_supply")]
+    return [pin for pin in display.pins if pin.role not in SENDER_SIDE]
 
 
 def right_pins(display: Display) -> list[Pin]:
     """Pins that face the senders."""
-    return [pin for pin in display.pins if pin.role in ("signal", "return", "sensor_supply")]
+    return [pin for pin in display.pins if pin.role in SENDER_SIDE]
 
 
 def lay_out(job: Job) -> Layout:
@@ -178,8 +179,9 @@ def _place_senders(job: Job, sheet: Layout) -> float:
         if sender is None or sender.id in done:
             continue
         done.add(sender.id)
-        leads = list(sender.terminals)
-        display = sheet.boxes.get(("display", channel.display or ""))
+        reader, stage = job.sender_wired_to(channel)
+        leads = [] if stage and stage.kind == "own_lead" else list(sender.terminals)
+        display = sheet.boxes.get(("display", reader.id if reader else ""))
         start = max(y, display.y if display else y)
         y = _free(_taken(sheet, "right"), [HEAD_H + i * PIN_H + 8 for i in range(len(leads))], start)
         height = HEAD_H + len(leads) * PIN_H + 4

@@ -18,7 +18,7 @@ from metrolex.harness.heat import along, may_carry
 from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Run, Sender, Splice, WireLook
 from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
-from metrolex.topology import at_pin, at_terminal, topology_of
+from metrolex.topology import at_pin, at_terminal, comes_from, topology_of
 
 __all__ = ["FEED_RUN", "Plan", "plan_wires"]
 
@@ -46,6 +46,7 @@ def plan_wires(job: Job) -> Plan:
     layer.lay_grounds()
     for channel in job.measured:
         layer.lay_sender(channel)
+        layer.lay_output(channel)
     laid_job = mark_clashes(layer.job, {wire.id for wire in job.conductors})
     return Plan(laid_job, len(laid_job.conductors) - len(job.conductors), tuple(layer.missing))
 
@@ -106,12 +107,9 @@ class _Layer:
         self._fan_out(End("ground", self.job.grounds[0].id), "ground", bare, None)
 
     def lay_sender(self, channel: MeasuringChain) -> None:
-        """Signal, return and supply between a channel's sender and its display."""
-        sender, display, stage = (
-            self.job.sender(channel.sender),
-            self.job.display(channel.display),
-            self.job.input_of(channel),
-        )
+        """Signal, return and supply between a channel's sender and the display or box it is wired to."""
+        sender = self.job.sender(channel.sender)
+        display, stage = self.job.sender_wired_to(channel)
         if sender is None or display is None or stage is None or stage.pin is None:
             return
         signal = next(pin for pin in display.pins if pin.id == stage.pin)
@@ -138,6 +136,19 @@ class _Layer:
                     look=WireLook(pin.colour),
                 )
             )
+
+    def lay_output(self, channel: MeasuringChain) -> None:
+        """From the output of a channel's box to the input it is read at, by the lead the box came with."""
+        leaves, stage = comes_from(self.job, channel), self.job.input_of(channel)
+        box, display = self.job.display(channel.box), self.job.display(channel.display)
+        if leaves is None or box is None or display is None or stage is None or stage.pin is None:
+            return
+        pin, wiring = display.pin_called(stage.pin), topology_of(self.job)
+        if pin is None or at_pin(display, pin) in wiring.joined(leaves):
+            return
+        lead = box.pin_called(leaves.terminal)
+        look = WireLook(lead.colour if lead and box.lead_m else pin.colour)
+        self._add(Conductor("", at_pin(display, pin), leaves, SIGNAL_MM2, "mm2", box.lead_m, look=look))
 
     def _fan_out(self, source: End, name: str, bare: list[tuple[Display, Pin]], run: str | None) -> None:
         """From a tap or ground to pins: straight to a single place, else through one splice."""

@@ -63,6 +63,9 @@ class MeasuringChain:
     page: str = ""
     channel: str = ""
     source_id: str = ""
+    box: str | None = None
+    box_input: str | None = None
+    output: str | None = None
 
     def __post_init__(self) -> None:
         for name in ("channel", "source_id"):
@@ -107,6 +110,9 @@ def joined(channel: Channel, source: Source | None, readout: Readout | None) -> 
         readout.page,
         channel.id,
         source.id,
+        source.box,
+        source.box_input,
+        source.output,
     )
 
 
@@ -130,6 +136,9 @@ def taken_apart(chain: MeasuringChain) -> tuple[Channel, Source, Readout]:
             chain.sender,
             chain.port,
             chain.run,
+            chain.box,
+            chain.box_input,
+            chain.output,
             chain.signal,
             _part(RoadSense, road) if road else None,
             _part(EngineSense, engine) if engine else None,

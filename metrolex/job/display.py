@@ -1,4 +1,4 @@
-"""Gauges and dashes: pins, input stages, behaviour, settings."""
+"""Gauges, dashes and boxes: pins, input stages, outputs, behaviour, settings."""
 
 from __future__ import annotations
 
@@ -6,10 +6,13 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
-from metrolex.intake import Key, Limits, NonNegative, Positive, Title
-from metrolex.job.words import Word
+from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Positive, Title
+from metrolex.job.sender import Tolerance
+from metrolex.job.words import Measurand, Word
+from metrolex.senders.curves import Curve
 
 __all__ = [
+    "WITHOUT_PIN",
     "Asks",
     "Behaviour",
     "Converter",
@@ -19,6 +22,7 @@ __all__ = [
     "Input",
     "InputCircuit",
     "MenuEntry",
+    "Output",
     "Pin",
     "SetUp",
     "Setting",
@@ -32,7 +36,8 @@ class Pin:
 
     ``peak_a`` flows for ``peak_s`` after the supply comes up (a heater, a charging input); 0 where nothing more than the
     load does. A lamp input waits for ``active``; an output pulls to ground and carries ``limit_a``; ``drives_a`` is what hangs on it. ``function`` names
-    what a lamp input or an output is for, by a key of functions.toml.
+    what a lamp input or an output is for, by a key of functions.toml. ``passes`` is the pin of the same display whose feed a sensor supply
+    passes on as it comes; '' where it has a reference of its own.
     """
 
     id: Key
@@ -45,6 +50,7 @@ class Pin:
         "signal",
         "return",
         "sensor_supply",
+        "signal_out",
         "lamp_input",
         "output",
         "can_high",
@@ -59,6 +65,7 @@ class Pin:
     active: Literal["", "12 V", "ground"] = ""
     limit_a: Positive | None = None
     drives_a: NonNegative = 0.0
+    passes: Word = ""
 
     @property
     def highest_a(self) -> float:
@@ -111,12 +118,13 @@ class Input:
     data     a number that arrives ready-made: a frame on a data bus, GPS, or worked out from other readings
     thermocouple  millivolts of one of type ``thermocouple_type``, its cold junction added by the input itself
     loop     the milliamperes of a current loop, through ``input_ohm``
+    own_lead a sensor on its maker's own lead, plugged in: no wire of the job, and the maker's affair what goes over it
 
     ``cold_junction_k`` is how far a thermocouple input may be out about the temperature of its terminals (1: common practice, no source).
     """
 
     id: Key
-    kind: Literal["pull_up", "volts", "supply", "pulse", "data", "thermocouple", "loop"]
+    kind: Literal["pull_up", "volts", "supply", "pulse", "data", "thermocouple", "loop", "own_lead"]
     pin: Key | None = None
     circuit: InputCircuit = field(default=InputCircuit())
     converter: Converter = field(default=Converter())
@@ -127,7 +135,7 @@ class Input:
 
     def __post_init__(self) -> None:
         circuit = self.circuit
-        if self.kind not in ("supply", "data") and self.pin is None:
+        if self.kind not in WITHOUT_PIN and self.pin is None:
             raise BadInput("pin", None, "the signal pin")
         if self.kind == "pull_up" and circuit.pull_up_ohm is None:
             raise BadInput("circuit.pull_up_ohm", None, "ohms above 0 for a pull-up input")
@@ -135,9 +143,35 @@ class Input:
             raise BadInput("circuit.reference_v", None, "volts above 0 for a pull-up input")
         if self.kind == "thermocouple" and self.thermocouple_type is None:
             raise BadInput("thermocouple_type", None, "K | J | N | T for a thermocouple input")
-        counts = self.converter.adc_bits is not None and self.kind not in ("supply", "data")
+        counts = self.converter.adc_bits is not None and self.kind not in WITHOUT_PIN
         if counts and circuit.reference_v is None:
             raise BadInput("circuit.reference_v", None, "volts above 0 for an input with a converter")
+
+
+#: Kinds of input that no wire of the job ends at.
+WITHOUT_PIN = frozenset({"supply", "data", "own_lead"})
+
+
+@dataclass(frozen=True, slots=True)
+class Output:
+    """What a box gives to others, or a display that has one inside: volts, ohms or pulses at ``pin``, by ``curve``.
+
+    ``measurand`` is what it tells; ``unready_x`` stands there until it reads: its sensor not warm yet, not plugged in, or broken; None where its maker does not say.
+    ``tolerance`` is that of sensor and box together, as makers state it for a pair that belongs together.
+    """
+
+    id: Key
+    pin: Key
+    curve: Curve
+    name: Word = ""
+    measurand: Measurand | None = None
+    tolerance: Tolerance = field(default=Tolerance())
+    output_ohm: Positive = 100.0
+    unready_x: AnyNumber | None = None
+
+    def __post_init__(self) -> None:
+        if self.curve.x_unit not in ("volt", "ohm", "hertz"):
+            raise BadInput("curve", self.curve.x_unit, "a curve in volt, ohm or hertz for an output")
 
 
 Reaction = Literal["dashes", "lowest", "highest", "flash"]
@@ -232,12 +266,17 @@ class SetUp:
 
 @dataclass(frozen=True, slots=True)
 class Display:
-    """A gauge or dash: its pins, its inputs and how it behaves. ``menu`` is its set-up menu as the workshop described it."""
+    """A gauge, a dash or a box: its pins, its inputs, what it gives and how it behaves. ``menu`` is its set-up menu as the workshop described it.
+
+    ``face``: a driver reads something on it. A box has none: a controller, a converter, an amplifier, that stands between a sender and a display.
+    """
 
     id: Key
     name: Title
     pins: tuple[Pin, ...] = ()
     inputs: tuple[Input, ...] = ()
+    outputs: tuple[Output, ...] = ()
+    face: bool = True
     behaviour: Behaviour = field(default=Behaviour())
     supply: DisplaySupply = field(default=DisplaySupply())
     lamps: DisplayLamps = field(default=DisplayLamps())
@@ -253,6 +292,9 @@ class Display:
 
     def input_called(self, key: str | None) -> Input | None:
         return next((stage for stage in self.inputs if stage.id == key), None)
+
+    def output_called(self, key: str | None) -> Output | None:
+        return next((output for output in self.outputs if output.id == key), None)
 
     def pin_called(self, key: str | None) -> Pin | None:
         return next((pin for pin in self.pins if pin.id == key), None)

@@ -26,14 +26,14 @@ __all__ = ["LIST_OF_END", "REFERENCES", "Reference", "check_references", "withou
 class Reference:
     """``field`` of the parts in ``kind`` names a part (or several) in ``among``; ``goes``: the part is nothing without it.
 
-    ``inner`` is a field that names something inside the part named, and is empty without it.
+    ``inner`` are fields that name something inside the part named, and are empty without it.
     """
 
     kind: str
     field: str
     among: str
     goes: bool = False
-    inner: str = ""
+    inner: tuple[str, ...] = ()
 
 
 REFERENCES = (
@@ -41,10 +41,11 @@ REFERENCES = (
     Reference("sources", "sender", "senders"),
     Reference("sources", "port", "ports"),
     Reference("sources", "run", "runs"),
+    Reference("sources", "box", "displays", inner=("box_input", "output")),
     Reference("readouts", "channel", "channels", goes=True),
-    Reference("readouts", "display", "displays", inner="input"),
+    Reference("readouts", "display", "displays", inner=("input",)),
     Reference("ports", "channel", "channels", goes=True),
-    Reference("ports", "spot.path", "paths", inner="at_m"),
+    Reference("ports", "spot.path", "paths", inner=("at_m",)),
     Reference("paths", "into", "paths"),
     Reference("settings", "display", "displays", goes=True),
     Reference("taps", "circuit", "circuits"),
@@ -151,7 +152,7 @@ def _freed(part: Any, reference: Reference, keys: tuple[str, ...]) -> Any:
     value = attrgetter(reference.field)(part)
     left = tuple(key for key in value if key not in keys) if isinstance(value, tuple) else None
     name = reference.field.rpartition(".")[2]
-    return replaced_within(part, {name: left} | ({reference.inner: None} if reference.inner else {}))
+    return replaced_within(part, {name: left} | dict.fromkeys(reference.inner))
 
 
 def _check_channels(job: Job) -> None:
@@ -160,9 +161,13 @@ def _check_channels(job: Job) -> None:
             display = job.display(readout.display)
             stages = [stage.id for stage in display.inputs] if display else []
             _require(f"readouts[{i}].input", readout.input, stages)
+    for i, source in enumerate(job.sources):
+        box = job.display(source.box)
+        _require(f"sources[{i}].box_input", source.box_input, [s.id for s in box.inputs] if box else [])
+        _require(f"sources[{i}].output", source.output, [o.id for o in box.outputs] if box else [])
     places = {channel.id: i for i, channel in enumerate(job.channels)}
     for chain in job.measured:
-        sender = job.sender(chain.sender)
+        sender = job.heard(chain)
         if sender is not None:
             try:
                 in_unit(0.0, sender.curve.y_unit, chain.unit)
@@ -175,8 +180,13 @@ def _check_displays(job: Job) -> None:
         at = f"displays[{i}]"
         pins = _unique(f"{at}.pins", [pin.id for pin in display.pins])
         _unique(f"{at}.inputs", [stage.id for stage in display.inputs])
+        _unique(f"{at}.outputs", [output.id for output in display.outputs])
         for j, stage in enumerate(display.inputs):
             _require(f"{at}.inputs[{j}].pin", stage.pin, pins)
+        for j, output in enumerate(display.outputs):
+            _require(f"{at}.outputs[{j}].pin", output.pin, pins)
+        for j, pin in enumerate(display.pins):
+            _require(f"{at}.pins[{j}].passes", pin.passes or None, pins)
 
 
 def _check_ports(job: Job) -> None:

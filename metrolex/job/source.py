@@ -18,7 +18,8 @@ SourceKind = Literal["sender", "shared", "ecu", "gps", "worked_out"]
 class Source:
     """A signal: from a sender in its place by a run of lead, or by data. Without a sender (ecu, gps, worked_out) it has no place either.
 
-    ``signal`` is the name of the data bus signal that brings it, as the bus of the job lists it. ``road`` and ``engine`` tell how pulses arise.
+    ``box`` is what stands between the sender and the display: the sender sits at its input ``box_input`` (None: a second reading of a box whose
+    sensor another channel has), the display hears its ``output``. ``signal`` is the name of the data bus signal that brings it, as the bus of the job lists it. ``road`` and ``engine`` tell how pulses arise.
     """
 
     id: Key
@@ -26,6 +27,9 @@ class Source:
     sender: Key | None = None
     port: Key | None = None
     run: Key | None = None
+    box: Key | None = None
+    box_input: Key | None = None
+    output: Key | None = None
     signal: Annotated[str, Text(120)] = ""
     road: RoadSense | None = None
     engine: EngineSense | None = None

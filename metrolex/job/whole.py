@@ -14,6 +14,7 @@ from metrolex.job.channel import Channel
 from metrolex.job.connector import Connector
 from metrolex.job.display import Display, Input, Setting
 from metrolex.job.feed import Circuit, GroundPoint, Panel, Tap
+from metrolex.job.heard import as_sender
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
@@ -136,6 +137,27 @@ class Job:
         """The input stage a chain is read by, None while it is open."""
         display = self.display(chain.display)
         return display.input_called(chain.input) if display else None
+
+    def heard(self, chain: MeasuringChain) -> Sender | None:
+        """What the display hears of a chain, as a sender: its sender, or the output of the box between; None while that is open."""
+        if chain.box is None:
+            return self.sender(chain.sender)
+        box = self.display(chain.box)
+        output = box.output_called(chain.output) if box else None
+        if box is None or output is None:
+            return None
+        key = ("heard", box.id, output.id)
+        if key not in self.memo:
+            self.memo[key] = as_sender(box, output)
+        found: Sender = self.memo[key]
+        return found
+
+    def sender_wired_to(self, chain: MeasuringChain) -> tuple[Display | None, Input | None]:
+        """Where the sender itself is joined: the box and its input, or the display and its input."""
+        if chain.box is None:
+            return self.display(chain.display), self.input_of(chain)
+        box = self.display(chain.box)
+        return box, box.input_called(chain.box_input) if box else None
 
     def with_chain(self, chain: MeasuringChain) -> Job:
         """The same job with one chain in place of its namesake, or one more: each of its facts where it is kept."""

@@ -31,6 +31,7 @@ _INPUT_WORDS = {
     "loop": "a current loop",
     "data": "data",
     "supply": "its own supply",
+    "own_lead": "a sensor on its own lead",
 }
 MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 
@@ -38,7 +39,7 @@ MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 def scaling_findings(job: Job) -> Iterator[Finding]:
     """Findings of every channel that has a sender and a display."""
     for channel in job.chains:
-        sender = job.sender(channel.sender)
+        sender = job.heard(channel)
         stage = job.input_of(channel)
         if stage is None or stage.kind == "supply" or sender is None:
             continue

@@ -185,7 +185,7 @@ COUNTED = ("road_speed", "engine_speed")
 def carrier_of(job: Job, channel: MeasuringChain) -> MeasuringChain | None:
     """The channel whose sender sends the pulses that a riding sender is read off: another one at the same input."""
     for other in job.chains:
-        sender = job.sender(other.sender)
+        sender = job.heard(other)
         if (
             (other.display, other.input) == (channel.display, channel.input)
             and sender

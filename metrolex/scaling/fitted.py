@@ -20,7 +20,7 @@ ROWS = 12  # as many as such gauges commonly hold (common practice, no source)
 def refitted(job: Job, channel_id: str) -> Job:
     """The job with the table of a channel after its sender, where nobody has said yet what is in the display."""
     channel = job.chain(channel_id)
-    sender, stage = (job.sender(channel.sender), job.input_of(channel)) if channel else (None, None)
+    sender, stage = (job.heard(channel), job.input_of(channel)) if channel else (None, None)
     if channel is None or sender is None or stage is None or not channel.scaling.assumed:
         return job
     scaling = fitted(job, channel, sender)

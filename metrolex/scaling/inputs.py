@@ -12,14 +12,19 @@ __all__ = ["inputs_for", "riders", "x_unit_of"]
 
 def inputs_for(job: Job, channel: MeasuringChain) -> list[tuple[Display, Input]]:
     """The inputs a channel may be read at: free ones, its own, and for what rides on pulses the one that counts them."""
-    sender = job.sender(channel.sender)
+    sender = job.heard(channel)
     rides = sender is not None and sender.rides
     held = {
         (c.display, c.input)
         for c in job.chains
-        if c.id != channel.id and not rides and not ((s := job.sender(c.sender)) and s.rides)
+        if c.id != channel.id and not rides and not ((s := job.heard(c)) and s.rides)
     }
-    return [(d, i) for d in job.displays for i in d.inputs if i.kind == "data" or (d.id, i.id) not in held]
+    return [
+        (d, i)
+        for d in job.displays
+        for i in d.inputs
+        if d.face and (i.kind == "data" or (d.id, i.id) not in held)
+    ]
 
 
 def x_unit_of(sender: Sender) -> XUnit:
@@ -35,6 +40,6 @@ def riders(job: Job, carrier: MeasuringChain) -> list[MeasuringChain]:
         for c in job.chains
         if c.id != carrier.id
         and (c.display, c.input) == (carrier.display, carrier.input)
-        and (s := job.sender(c.sender))
+        and (s := job.heard(c))
         and s.rides
     ]

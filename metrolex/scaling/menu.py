@@ -246,7 +246,7 @@ def _slip(display: Display, line: Line) -> Finding:
 def _shared_inputs(job: Job, display: Display) -> Iterator[Finding]:
     held: dict[str, MeasuringChain] = {}
     for channel in job.chains:
-        stage, sender = job.input_of(channel), job.sender(channel.sender)
+        stage, sender = job.input_of(channel), job.heard(channel)
         if sender is not None and sender.rides:
             continue  # it has no line of its own: it is read off another's pulses
         if channel.display != display.id or stage is None or stage.kind in ("data", "supply"):
@@ -291,7 +291,7 @@ def _bars(job: Job, display: Display) -> Iterator[Finding]:
 def _range(job: Job, channel: MeasuringChain) -> Iterator[Finding]:
     """A warning that can never come: outside of what the face or the sender reaches."""
     low, high = ends(channel.scaling)
-    sender = job.sender(channel.sender)
+    sender = job.heard(channel)
     if sender is None and channel.scaling.assumed:
         return  # its range follows the sender
     if sender is not None:

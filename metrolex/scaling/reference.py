@@ -10,7 +10,7 @@ __all__ = ["cancels", "fed_by_its_display"]
 
 def cancels(job: Job, channel: MeasuringChain) -> bool:
     """Whether an error of the display's reference leaves the reading as it is: what it gives and what it counts by move together."""
-    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    sender, stage = job.heard(channel), job.input_of(channel)
     if sender is None or stage is None or not stage.converter.ratiometric:
         return False
     return stage.kind == "pull_up" or (sender.output.ratiometric and fed_by_its_display(job, channel))
@@ -19,6 +19,8 @@ def cancels(job: Job, channel: MeasuringChain) -> bool:
 def fed_by_its_display(job: Job, channel: MeasuringChain) -> bool:
     """Whether a three-wire sender hangs on the sensor supply of the display that reads it, or will, none being wired yet."""
     sender, display = job.sender(channel.sender), job.display(channel.display)
+    if channel.box is not None:
+        return False  # a box has a reference of its own
     if sender is None or display is None or sender.wires != 3 or display.pin_for("sensor_supply") is None:
         return False
     joined = topology_of(job).joined(at_terminal(sender, "supply"))

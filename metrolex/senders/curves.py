@@ -167,7 +167,7 @@ def _check_physical(points: tuple[Point, ...], x_unit: str, *, above_zero: bool)
     lowest = points[0][0]
     if above_zero and lowest <= 0:
         raise BadInput("points", lowest, "x above 0 (ln x)")
-    if x_unit in ("ohm", "milliampere", *PULSED) and lowest < 0:
+    if x_unit in ("ohm", *PULSED) and lowest < 0:  # a pumped cell gives milliampere of both signs
         raise BadInput("points", lowest, f"{x_unit} of 0 or more")
 
 

@@ -1,6 +1,15 @@
 """What is joined to what: built once per job, read by all."""
 
-from metrolex.topology.ends import BATTERY_NEGATIVE, BATTERY_POSITIVE, at_pin, at_port, at_terminal, plain
+from metrolex.topology.ends import (
+    BATTERY_NEGATIVE,
+    BATTERY_POSITIVE,
+    at_pin,
+    at_port,
+    at_terminal,
+    comes_from,
+    plain,
+    returns_at,
+)
 from metrolex.topology.topology import Net, Topology, topology_of
 
 __all__ = [
@@ -11,6 +20,8 @@ __all__ = [
     "at_pin",
     "at_port",
     "at_terminal",
+    "comes_from",
     "plain",
+    "returns_at",
     "topology_of",
 ]

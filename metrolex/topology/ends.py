@@ -2,9 +2,19 @@
 
 from __future__ import annotations
 
-from metrolex.job import Display, End, Pin, Port, Sender
+from metrolex.job import Display, End, Job, MeasuringChain, Pin, Port, Sender
 
-__all__ = ["BATTERY_NEGATIVE", "BATTERY_POSITIVE", "PASSED", "at_pin", "at_port", "at_terminal", "plain"]
+__all__ = [
+    "BATTERY_NEGATIVE",
+    "BATTERY_POSITIVE",
+    "PASSED",
+    "at_pin",
+    "at_port",
+    "at_terminal",
+    "comes_from",
+    "plain",
+    "returns_at",
+]
 
 BATTERY_POSITIVE = End("battery", "positive")
 BATTERY_NEGATIVE = End("battery", "negative")
@@ -32,3 +42,24 @@ def at_terminal(sender: Sender, terminal: str) -> End:
 def at_port(port: Port) -> End:
     """The metal of a place."""
     return End("port", port.id)
+
+
+def comes_from(job: Job, chain: MeasuringChain) -> End | None:
+    """Where what the display hears of a chain comes out: the signal of its sender, or the output pin of its box."""
+    box = job.display(chain.box)
+    if box is not None:
+        output = box.output_called(chain.output)
+        return at_pin(box, output.pin) if output else None
+    sender = job.sender(chain.sender)
+    return at_terminal(sender, "signal") if sender and sender.terminals else None
+
+
+def returns_at(job: Job, chain: MeasuringChain) -> End | None:
+    """Where the current of what the display hears goes back: the sender's return or body, or the ground pin of its box."""
+    box = job.display(chain.box)
+    if box is not None:
+        ground = box.pin_for("ground")
+        return at_pin(box, ground) if ground else None
+    sender = job.sender(chain.sender)
+    back = {"body", "return"}.intersection(sender.terminals) if sender else set()
+    return at_terminal(sender, back.pop()) if sender and back else None

@@ -230,6 +230,16 @@ def supply_limiter(display: str, pin: str) -> Address:
     return _at("display", display, "supply limiter", pin, words=words)
 
 
+def output(display: str, key: str) -> Address:
+    """What a box gives at one of its outputs: its source, and the point behind the resistance of the output."""
+    return _at("display", display, "output", key, words=f"{display} output {key}")
+
+
+def output_leg(display: str, key: str) -> Address:
+    """From the source of an output to its pin."""
+    return _at("display", display, "output leg", key, words=f"{display} output {key} to its pin")
+
+
 def instrument(name: str) -> Address:
     """A meter or lamp hung on the job."""
     return _at("instrument", name)

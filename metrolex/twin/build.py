@@ -19,13 +19,15 @@ from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
 from metrolex.inputs.heating import self_heating
 from metrolex.inputs.loop import thevenin_of
-from metrolex.job import Circuit, Display, GroundPoint, Job, MeasuringChain, Sender, State
+from metrolex.job import Circuit, Display, GroundPoint, Input, Job, MeasuringChain, Pin, Sender, State
+from metrolex.job.heard import as_sender
 from metrolex.job.once import once_per_job
 from metrolex.quantities import in_unit
 from metrolex.senders import ThermocoupleCurve, is_monotonic, x_at, x_range, y_range
 from metrolex.senders.thermocouple import COLD_DEGC, emf_mv
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
+from metrolex.twin.addresses import Address
 from metrolex.twin.kept import once_per_circuit
 
 __all__ = ["Network", "build", "elements_for", "ground_ohm", "is_live"]
@@ -82,7 +84,7 @@ def elements_for(
 ) -> list[Element]:
     """The elements in one state. ``true`` gives the measured quantity by channel id, in its unit;
     ``powered`` the displays whose electronics have enough volts to work; ``outputs`` the ohms or volts of
-    senders, by id, that do not follow their curve."""
+    senders and outputs of boxes, by the id they are heard by, that do not follow their curve."""
     found: list[Element] = []
     found.extend(_vehicle(network, state))
     for circuit in network.job.circuits:
@@ -90,13 +92,19 @@ def elements_for(
     found.extend(_in_every_state(network))
     for display in network.job.displays:
         found.extend(_display(network, display, display.id in powered))
+        if display.outputs:
+            found.extend(_outputs(network.job, display, display.id in powered, true, outputs or {}))
     built: set[str] = set()
     for channel in network.job.measured:
         sender = network.job.sender(channel.sender)
+        reader, stage = network.job.sender_wired_to(channel)
+        if stage is not None and stage.kind == "own_lead":
+            continue  # between its plug and its box flows what its maker knows
         if sender is not None and sender.id not in built:  # two displays may hang on one sender
             built.add(sender.id)
-            x = (outputs or {}).get(sender.id, _standing_output(network, channel, sender, true, powered))
-            found.extend(_sender(network, channel, sender, x, channel.display in powered))
+            awake = reader is not None and reader.id in powered
+            x = (outputs or {}).get(sender.id, _standing_output(channel, sender, true, stage, awake))
+            found.extend(_sender(network, channel, sender, x, awake))
     return found
 
 
@@ -288,8 +296,12 @@ def _parts_of_display(display: Display, powered: bool) -> Iterator[Element]:
     if ground is None:
         return
     rail = addresses.pin_node(display, ground.id)
+
+    def node_of(pin: Pin) -> Address:
+        return addresses.pin_node(display, pin.id)
+
     for pin in display.pins:
-        node = addresses.pin_node(display, pin.id)
+        node = node_of(pin)
         if pin.role in ("memory", "ignition", "lamps") and pin.load_a:
             name = addresses.pin_load(display.id, pin.id)
             if pin.load_kind == "resistive":
@@ -300,14 +312,19 @@ def _parts_of_display(display: Display, powered: bool) -> Iterator[Element]:
             yield Resistor(addresses.pin_return(display.id, pin.id), node, rail, RETURN_OHM)
     references = {stage.circuit.reference_v for stage in display.inputs if stage.circuit.reference_v}
     for pin in display.pins:
-        if pin.role == "sensor_supply":
+        if pin.role == "sensor_supply" and pin.passes:
+            from_pin = addresses.pin_node(display, pin.passes)
+            yield Resistor(
+                addresses.supply_limiter(display.id, pin.id), from_pin, node_of(pin), SENSOR_SUPPLY_OHM
+            )
+        elif pin.role == "sensor_supply":
             volt = max(references, default=5.0) if powered else 0.0
             inner = addresses.sensor_supply_node(display.id)
             yield VoltageSource(addresses.sensor_supply(display.id, pin.id), inner, rail, volt)
             yield Resistor(
                 addresses.supply_limiter(display.id, pin.id),
                 inner,
-                addresses.pin_node(display, pin.id),
+                node_of(pin),
                 SENSOR_SUPPLY_OHM,
             )
     yield from _inputs(display, rail, powered)
@@ -334,19 +351,36 @@ def _inputs(display: Display, rail: Name, powered: bool) -> Iterator[Element]:
             yield Resistor(addresses.input_load(display.id, stage.id), node, rail, seen.ohm)
 
 
+def _outputs(
+    job: Job, box: Display, powered: bool, true: Mapping[str, float], given: Mapping[str, float]
+) -> Iterator[Element]:
+    """What a box gives at its outputs, against its ground: nothing while it is dark."""
+    ground = box.pin_for("ground")
+    if ground is None:
+        return
+    rail = addresses.pin_node(box, ground.id)
+    for output in box.outputs:
+        heard = as_sender(box, output)
+        channel = next((c for c in job.measured if (c.box, c.output) == (box.id, output.id)), None)
+        low, high = x_range(output.curve)
+        ideal = sender_output(channel, heard, true.get(channel.channel)) if channel else (low + high) / 2
+        x, pin = given.get(heard.id, ideal), addresses.pin_node(box, output.pin)
+        at, leg = addresses.output(box.id, output.id), addresses.output_leg(box.id, output.id)
+        if output.curve.x_unit == "volt":
+            yield VoltageSource(at, at, rail, x if powered else 0.0)
+            yield Resistor(leg, at, pin, output.output_ohm)
+        elif output.curve.x_unit == "ohm":
+            yield Resistor(at, pin, rail, max(x, MIN_SENDER_OHM))
+
+
 def _standing_output(
-    network: Network,
-    channel: MeasuringChain,
-    sender: Sender,
-    true: Mapping[str, float],
-    powered: frozenset[str],
+    channel: MeasuringChain, sender: Sender, true: Mapping[str, float], stage: Input | None, awake: bool
 ) -> float:
     """What a sender gives in the circuit, warmed by its own current where that is known."""
     cold = sender_output(channel, sender, true.get(channel.channel))
-    stage = network.job.input_of(channel)
     heard = thevenin_of(stage) if stage is not None and stage.kind == "pull_up" else None
     warms = sender.body.dissipation_mw_per_k
-    if heard is None or warms is None or channel.display not in powered:
+    if heard is None or warms is None or not awake:
         return cold
     rise = self_heating(cold, heard.ohm, heard.volt, warms, sender.curve.y_unit)
     return sender_output(channel, sender, true.get(channel.channel), float(rise))

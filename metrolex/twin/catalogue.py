@@ -104,7 +104,8 @@ def _senders(network: Network) -> Iterator[LikelyFault]:
     job, told = network.job, set[str]()
     for channel in job.measured:
         sender, port = job.sender(channel.sender), job.port(channel.port)
-        if sender is None or sender.id in told or sender.rides:
+        _, stage = job.sender_wired_to(channel)
+        if sender is None or sender.id in told or sender.rides or (stage and stage.kind == "own_lead"):
             continue
         told.add(sender.id)
         element = addresses.sender_part(sender.id, "element")
@@ -121,7 +122,7 @@ def _displays(network: Network) -> Iterator[LikelyFault]:
     wiring = topology_of(network.job)
     for channel in network.job.chains:
         display, stage = network.job.display(channel.display), network.job.input_of(channel)
-        if display is None or stage is None or stage.pin is None or channel.sender is None:
+        if display is None or stage is None or stage.pin is None or network.job.heard(channel) is None:
             continue
         if not wiring.wired(at_pin(display, stage.pin), measured=True):
             continue

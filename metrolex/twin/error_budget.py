@@ -8,14 +8,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from metrolex.errors import BadInput
-from metrolex.job import MeasuringChain, Sender, State
+from metrolex.job import MeasuringChain, State
 from metrolex.quantities import in_unit
 from metrolex.scaling.budget import Budget, Tolerances, budget
 from metrolex.scaling.error import chain_of
 from metrolex.scaling.reference import cancels
 from metrolex.scaling.suggest import shared_span
 from metrolex.senders import is_monotonic, y_range
-from metrolex.topology import at_terminal, topology_of
+from metrolex.topology import comes_from, returns_at, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once_per_circuit
@@ -41,34 +41,45 @@ class Loop:
 def loop_of(solved: Solved, channel: MeasuringChain) -> Loop:
     """Wires and ground offset of a channel's sender as they stand in a solved state."""
     job = solved.network.job
-    sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
+    sender, display, stage = job.heard(channel), job.display(channel.display), job.input_of(channel)
     ground = display.pin_for("ground") if display else None
+    leaves, returns = comes_from(job, channel), returns_at(job, channel)
     if sender is None or display is None or stage is None or stage.pin is None or ground is None:
         return Loop()
+    if leaves is None:
+        return Loop()
     pin, rail = addresses.pin_node(display, stage.pin), addresses.pin_node(display, ground.id)
-    back = addresses.sender_node(sender.id, sender.terminals[1])
-    signal = addresses.sender_node(sender.id, "signal")
-    seen, drop, lift = solved.across(pin, rail), solved.across(pin, signal), solved.across(back, rail)
-    if seen is None or drop is None or lift is None:
+    signal = addresses.end_node(job, leaves, "")
+    seen, drop = solved.across(pin, rail), solved.across(pin, signal)
+    if seen is None or drop is None:
         return Loop()
     if sender.curve.x_unit not in ("ohm", "volt"):
         # A current, a frequency and a couple's millivolts are not shifted by the drop along a wire as volts are.
         return Loop(0.0, 0.0, True)
+    back = addresses.end_node(job, returns, "") if returns else rail
+    lift = solved.across(back, rail)
+    if lift is None:
+        return Loop()
     if stage.kind != "pull_up" or stage.circuit.pull_up_ohm is None or stage.circuit.reference_v is None:
-        element = solved.across(addresses.sender_node(sender.id, "element"), back)
+        inside = (
+            addresses.output(channel.box, channel.output or "")
+            if channel.box
+            else addresses.sender_node(sender.id, "element")
+        )
+        element = solved.across(inside, back)
         return Loop(0.0, lift if element is None else seen - element, True)
     current = (stage.circuit.reference_v - seen) / stage.circuit.pull_up_ohm
     if current < 1e-9:
         return Loop()
-    if _returns_to_display(solved, channel, sender):
+    if _returns_to_display(solved, channel):
         return Loop(max((drop + lift) / current, 0.0), 0.0, True)
     return Loop(max(drop / current, 0.0), lift, True)
 
 
-def _returns_to_display(solved: Solved, channel: MeasuringChain, sender: Sender) -> bool:
+def _returns_to_display(solved: Solved, channel: MeasuringChain) -> bool:
     """Whether the sender's current comes back on a wire of its own to the display."""
-    wiring, back = topology_of(solved.network.job), at_terminal(sender, sender.terminals[1])
-    leads = wiring.wires_at(back)[:1]
+    wiring, back = topology_of(solved.network.job), returns_at(solved.network.job, channel)
+    leads = wiring.wires_at(back)[:1] if back else ()
     return any(end.kind == "display" and end.id == channel.display for w in leads for end in (w.a, w.b))
 
 
@@ -78,7 +89,7 @@ def _mid_range(network: Network, on: State) -> Solved:
     job = network.job
     middles: dict[str, float] = {}
     for channel in job.measured:
-        sender = job.sender(channel.sender)
+        sender = job.heard(channel)
         if sender is None or not is_monotonic(sender.curve):
             continue
         with suppress(BadInput):  # no range in common
@@ -95,7 +106,7 @@ def channel_budget(
     None while sender, display or table is missing, the curve turns back, or face and sender do not meet.
     """
     job = network.job
-    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    sender, stage = job.heard(channel), job.input_of(channel)
     if (
         sender is None
         or stage is None

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from metrolex.findings import Finding
 from metrolex.job import Conductor, End, Job, MeasuringChain, State, Straps
 from metrolex.scaling.reading import ends
-from metrolex.topology import at_port, at_terminal, topology_of
+from metrolex.topology import at_port, at_terminal, returns_at, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network, build
 from metrolex.twin.kept import once_per_circuit
@@ -62,7 +62,7 @@ def _senders(network: Network, ideal: dict[str, float]) -> tuple[SenderGround, .
     return tuple(
         _sender_ground(network.job, channel, solved, ideal)
         for channel in network.job.chains
-        if network.job.sender(channel.sender) is not None
+        if network.job.heard(channel) is not None
     )
 
 
@@ -99,13 +99,11 @@ def _layout(key: str, words: str, network: Network, senders: tuple[SenderGround,
 def _sender_ground(
     job: Job, channel: MeasuringChain, solved: Solved, ideal: dict[str, float]
 ) -> SenderGround:
-    sender, display = job.sender(channel.sender), job.display(channel.display)
-    assert sender is not None
-    terminal = "body" if sender.wires == 1 else "return"
+    display, back = job.display(channel.display), returns_at(job, channel)
     pin = display.pin_for("ground") if display else None
     offset = (
-        solved.across(addresses.sender_node(sender.id, terminal), addresses.pin_node(display, pin.id))
-        if display and pin
+        solved.across(addresses.end_node(job, back, ""), addresses.pin_node(display, pin.id))
+        if display and pin and back
         else None
     )
     face = readings(solved).get(channel.id)
@@ -116,6 +114,10 @@ def _sender_ground(
 
 def _returns(job: Job, channel: MeasuringChain) -> str:
     sender, port = job.sender(channel.sender), job.port(channel.port)
+    if channel.box is not None:
+        box = job.display(channel.box)
+        points = topology_of(job).grounds_of(box) if box else ()
+        return f"by its box, at {' and '.join(points)}" if points else "by its box, which has no ground yet"
     assert sender is not None
     if sender.wires > 1:
         wire = next(iter(topology_of(job).wires_at(at_terminal(sender, "return"))), None)

@@ -18,6 +18,7 @@ from metrolex.circuit.solve import Solutions
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Display, Input, Job, MeasuringChain, Sender, State
+from metrolex.job.display import WITHOUT_PIN
 from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import (
@@ -38,8 +39,10 @@ from metrolex.speed.gear import gates_of, gear_at
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.addresses import printed
+from metrolex.twin.boxes import outputs_of_boxes, same_outputs
 from metrolex.twin.build import Network, elements_for, sender_output
 from metrolex.twin.kept import once
+from metrolex.twin.pulses import pulses_arrive
 from metrolex.twin.reach import missing_on_the_way, not_worked_out
 
 __all__ = [
@@ -53,6 +56,9 @@ __all__ = [
     "true_values",
     "unrounded",
 ]
+
+
+BOX_ROUNDS = 4  # what a box gives does not come back to its own input: it stands still at once
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,9 +133,10 @@ def _solve(
     outputs: Mapping[str, float] | None,
 ) -> Solved:
     values = true_values(network.job, state) | dict(true or {})
+    given = dict(outputs or {})
 
     def standing(awake: frozenset[str]) -> tuple[Element, ...]:
-        return (*apply_faults(elements_for(network, state, values, awake, outputs), faults), *extra)
+        return (*apply_faults(elements_for(network, state, values, awake, given), faults), *extra)
 
     awake = frozenset(display.id for display in network.job.displays)
     elements = standing(awake)
@@ -139,11 +146,16 @@ def _solve(
         if joined != awake:
             awake, elements = joined, standing(joined)
             joints = Joints(elements)
+    settled = 0
     while True:
         solution = solve_circuit(elements, joints)
         still = frozenset(key for key in awake if _has_power(network.job, key, solution))
         if still == awake:
-            return Solved(network, state, values, elements, solution, awake)
+            said = outputs_of_boxes(network.job, elements, solution.across, awake, values)
+            said |= dict(outputs or {})
+            if settled == BOX_ROUNDS or same_outputs(network.job, said, given):
+                return Solved(network, state, values, elements, solution, awake)
+            given, settled = said, settled + 1
         awake, elements = still, standing(still)
         joints = Joints(elements)
 
@@ -170,7 +182,25 @@ def _alone(healthy: Solved, fault: Fault, solution: Solution | None) -> Solved:
         (d.id in healthy.powered) != _has_power(job, d.id, solution) for d in job.displays
     ):
         return solve(healthy.network, healthy.state, [fault])
-    return replace(healthy, solution=solution)
+    if not any(chain.box or _heard_by_pulses(job, chain) for chain in job.chains):
+        return replace(healthy, solution=solution)
+    stands = replace(healthy, elements=tuple(apply_faults(healthy.elements, [fault])), solution=solution)
+    return stands if _boxes_stand_still(healthy, stands) else solve(healthy.network, healthy.state, [fault])
+
+
+def _heard_by_pulses(job: Job, channel: MeasuringChain) -> bool:
+    heard = job.heard(channel)
+    return heard is not None and heard.curve.x_unit in PULSED
+
+
+def _boxes_stand_still(healthy: Solved, faulty: Solved) -> bool:
+    """Whether the boxes give with a fault what they give without."""
+    job = healthy.network.job
+    now, before = (
+        outputs_of_boxes(job, each.elements, each.solution.across, healthy.powered, healthy.true)
+        for each in (faulty, healthy)
+    )
+    return same_outputs(job, now, before)
 
 
 def _joined(job: Job, joints: Joints) -> frozenset[str]:
@@ -285,25 +315,51 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
         supply = display.pin_for("ignition")
         volts = solved.across(addresses.pin_node(display, supply.id), rail) if supply else None
         return read_supply(volts or 0.0, channel.scaling, display.behaviour)
+    silent = _silent_box(solved, channel)
+    if silent:
+        return Shown("", None, "unfinished", silent)
     if stage.kind == "data":
         return _arrived(solved, channel)
     if stage.kind == "pulse":
         return _counted(solved, job, channel, display, stage)
-    if channel.sender is None:
+    return _by_volts(solved, job, channel, display, stage)
+
+
+def _by_volts(solved: Solved, job: Job, channel: MeasuringChain, display: Display, stage: Input) -> Shown:
+    """What a display makes of the volts at a signal pin."""
+    if job.heard(channel) is None:
         return Shown("", None, "unfinished", "no sender chosen")
     if not channel.scaling.table and stage.kind != "thermocouple":
         return Shown("", None, "unfinished", "no table entered")
     if _in_ohms_without_pull_up(stage, channel):
         return Shown("", None, "unfinished", "its table is in ohms, its input has no pull-up")
-    node = addresses.pin_node(display, stage.pin or "")
     if not _wired(job, display, stage):
         return Shown("", None, "unfinished", _no_signal(job, display, stage))
+    node, ground = addresses.pin_node(display, stage.pin or ""), display.pin_for("ground")
+    rail = addresses.pin_node(display, ground.id if ground else "")
     volts = float(_counted_volts(solved.solution, display, stage, node, rail))
     if channel.gears and stage.kind == "volts":
         return _gear(channel, volts)
     if stage.kind == "thermocouple":
         return read_thermocouple(volts, stage, channel, display.behaviour, COLD_DEGC)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
+
+
+def _silent_box(solved: Solved, channel: MeasuringChain) -> str:
+    """Why the box of a chain cannot speak yet, in words; '' where it can, or where there is none."""
+    job, box = solved.network.job, solved.network.job.display(channel.box)
+    if box is None:
+        return ""
+    if box.id not in solved.powered and (missing := missing_on_the_way(job, box)):
+        return f"{box.name}: {missing}"
+    stage = box.input_called(channel.box_input)
+    if stage is None:
+        return ""  # a second reading of a sensor another channel has
+    if channel.sender is None:
+        return "no sender chosen"
+    if stage.kind not in WITHOUT_PIN and not _wired(job, box, stage):
+        return f"{box.name}: {_no_signal(job, box, stage)}"
+    return ""
 
 
 def _in_ohms_without_pull_up(stage: Input, channel: MeasuringChain) -> bool:
@@ -351,7 +407,7 @@ def _gear(channel: MeasuringChain, volts: float) -> Shown:
 
 def _counted(solved: Solved, job: Job, channel: MeasuringChain, display: Display, stage: Input) -> Shown:
     """Pulses counted by what is set; their wires are followed as far as they are there or not."""
-    sender = job.sender(channel.sender)
+    sender = job.heard(channel)
     if sender is not None and sender.curve.x_unit in PULSED:
         return _by_pulses(solved, job, channel, sender, display, stage)
     if channel.measurand not in COUNTED:
@@ -381,7 +437,20 @@ def _by_pulses(
     if sender.rides and carrier_of(job, channel) is None:
         return Shown("", None, "unfinished", "no sender sends pulses there")
     given = sender_output(channel, sender, solved.true.get(channel.channel))
+    if not _pulses_arrive(solved, job, channel, sender, display, stage):
+        given = 0.0
     return in_range(float(look_up(channel.scaling.table, given)), given, channel.scaling, display.behaviour)
+
+
+def _pulses_arrive(
+    solved: Solved, job: Job, channel: MeasuringChain, sender: Sender, display: Display, stage: Input
+) -> bool:
+    """Whether pulses reach the display; those of a box are its own affair."""
+    if channel.box is not None:
+        return channel.box in solved.powered
+    carrier = carrier_of(job, channel) if sender.rides else channel
+    sends = job.sender(carrier.sender) if carrier else None
+    return sends is not None and pulses_arrive(solved.elements, solved.across, sends, display, stage)
 
 
 def _arrived(solved: Solved, channel: MeasuringChain) -> Shown:
@@ -428,7 +497,7 @@ def state_findings(solved: Solved) -> list[Finding]:
             )
         )
     for channel in solved.network.job.measured:
-        sender, true = solved.network.job.sender(channel.sender), solved.true.get(channel.channel)
+        sender, true = solved.network.job.heard(channel), solved.true.get(channel.channel)
         if sender is None or not is_monotonic(sender.curve):
             continue
         if true is None:

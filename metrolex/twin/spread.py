@@ -63,6 +63,7 @@ def _tolerances(solved: Solved) -> Iterator[tuple[Name, Ends]]:
             yield name, (max(element.ohm - half, 1e-7), element.ohm + half)
     yield from _sources(solved, by_name)
     yield from _senders(solved, by_name)
+    yield from _outputs(solved, by_name)
 
 
 def _vehicle_spreads(solved: Solved) -> Iterator[tuple[Name, float]]:
@@ -169,6 +170,19 @@ def _senders(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
         low, high = sender_ends(channel, sender, true)
         if low < high:
             yield element.name, (_giving(element, low, nominal), _giving(element, high, nominal))
+
+
+def _outputs(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[Name, Ends]]:
+    """What boxes give: sensor and box together, within what their maker states."""
+    job = solved.network.job
+    for channel in job.measured:
+        heard, true = job.heard(channel), solved.true.get(channel.channel)
+        element = by_name.get(addresses.output(channel.box or "", channel.output or ""))
+        if heard is None or true is None or not isinstance(element, (Resistor, VoltageSource)):
+            continue
+        low, high = sender_ends(channel, heard, true)
+        if low < high and not (isinstance(element, VoltageSource) and element.volt == 0.0):
+            yield element.name, (low, high)
 
 
 def _giving(element: Element, output: float, nominal: float) -> float:

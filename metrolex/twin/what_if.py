@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from metrolex.circuit import Fault
-from metrolex.job import MeasuringChain, State
+from metrolex.job import MeasuringChain, Sender, State
 from metrolex.scaling.reading import Shown
 from metrolex.topology import at_pin, at_terminal, topology_of
 from metrolex.twin import addresses
@@ -50,20 +50,25 @@ def what_if(network: Network, state: State, channel: MeasuringChain) -> tuple[Wh
 def likely_faults(network: Network, channel: MeasuringChain) -> Iterator[LikelyFault]:
     """The faults fitters meet on a channel's own way: sender, wires, thread, ground; none while its signal is not wired."""
     job = network.job
-    sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
-    if sender is None or display is None or stage is None or stage.pin is None:
+    display, stage = job.display(channel.display), job.input_of(channel)
+    if job.heard(channel) is None or display is None or stage is None or stage.pin is None:
         return
     wiring = topology_of(job)
     signal = wiring.wires_at(at_pin(display, stage.pin), measured=True)
     if not signal:
         return
-    back = wiring.wires_at(at_terminal(sender, "return"), measured=True)
+    reader, first = job.sender_wired_to(channel)
+    if channel.box and reader and first and first.pin:
+        signal = (*signal, *wiring.wires_at(at_pin(reader, first.pin), measured=True))
+    sender = job.sender(channel.sender)
+    back = wiring.wires_at(at_terminal(sender, "return"), measured=True) if sender else ()
+    readers = [display, reader] if reader else [display]
+    grounds = dict.fromkeys(key for each in readers for key in wiring.grounds_of(each))
     own: dict[Address, tuple[str, tuple[str, ...]]] = {
         **{addresses.wire(wire.id): ("signal ", WIRE_KINDS) for wire in signal},
-        addresses.sender_part(sender.id, "element"): ("", ("sender.open", "sender.shorted")),
-        addresses.sender_part(sender.id, "thread"): ("", ("thread.open", "thread.taped")),
+        **({} if sender is None else _of_sender(sender)),
         **{addresses.wire(wire.id): ("return ", ("wire.broken",)) for wire in back},
-        **{addresses.ground_node(key): ("", ("strap.corroded",)) for key in wiring.grounds_of(display)},
+        **{addresses.ground_node(key): ("", ("strap.corroded",)) for key in grounds},
     }
     by_part: dict[Address, list[LikelyFault]] = {}
     for likely in catalogue(network):
@@ -75,3 +80,10 @@ def likely_faults(network: Network, channel: MeasuringChain) -> Iterator[LikelyF
                     likely,
                     words=prefix * (likely.part.kind == "wire" and "joint" not in likely.kind) + likely.words,
                 )
+
+
+def _of_sender(sender: Sender) -> dict[Address, tuple[str, tuple[str, ...]]]:
+    return {
+        addresses.sender_part(sender.id, "element"): ("", ("sender.open", "sender.shorted")),
+        addresses.sender_part(sender.id, "thread"): ("", ("thread.open", "thread.taped")),
+    }

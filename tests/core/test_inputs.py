@@ -99,7 +99,7 @@ def test_what_rode_gets_a_gauge_of_its_own_when_it_rides_no_more():
             "degC",
             "gauge 1",
             "A",
-            "content converter, fuel temperature out, 0 to 5 V",
+            "infrared, 35 degree cone, 0.5 to 4.5 V",
         ),
     )
     after = assigned(job, "warm")

@@ -159,17 +159,18 @@ def test_fuel_temperature_is_read_off_the_content_sensors_pulses(bay, text):
     assert other.job.chain("fuel temperature").input == third
     rows = other.job.chain("fuel temperature").scaling
     assert (rows.x_unit, rows.table[0][0], rows.table[-1][0]) == ("millisecond", 1.0, 5.0)
-    # A converter in its place has a lead, and an input, of its own again.
+    # With a converter between, both come as volts, each at an input of its own, and the sensor is there once.
     other.post(
-        "ports/sender/", channel="fuel temperature", kit="content converter, fuel temperature out, 0 to 5 V"
+        "ports/sender/",
+        channel="ethanol content",
+        kit="content sensor, 50 to 150 Hz, by content converter, two outputs",
     )
+    other.post("ports/sender/", channel="fuel temperature", kit="Content converter: fuel temperature")
     after = other.job
-    warm = after.chain("fuel temperature")
-    assert after.run(warm.run) is not None
-    assert (after.input_of(warm).kind, warm.input != after.chain("ethanol content").input) == (
-        "volts",
-        True,
-    )
+    warm, content = after.chain("fuel temperature"), after.chain("ethanol content")
+    assert (warm.box, warm.output, warm.sender) == (content.box, "B", None)
+    assert [after.input_of(chain).kind for chain in (warm, content)] == ["volts", "volts"]
+    assert warm.input != content.input
 
 
 def test_a_channel_moves_to_another_input_and_its_wires_go_along(seater):

@@ -8,7 +8,7 @@ from django.utils.safestring import SafeString
 
 from metrolex.circuit.elements import Name
 from metrolex.harness.diagram import SENDER_W, Box, Layout, Net, Spot, lay_out, left_pins, right_pins
-from metrolex.job import Conductor, Display, End, Job, Pin, Sender, State, Tap
+from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Sender, State, Tap
 from metrolex.topology import topology_of
 from metrolex.twin import Network, Solved, addresses, solve
 from metrolex.twin.addresses import printed
@@ -213,7 +213,7 @@ class _Diagram:
         self.sheet.text(x + inset, spot.y + 4.5, f"{pin.id} {pin.name}", size=12.5, anchor=anchor)
         if end in self.wired:
             volts = self.solved.volts(node)
-            digits = 2 if pin.role in ("signal", "ground", "return", "sensor_supply") else 1
+            digits = 2 if pin.role in ("signal", "signal_out", "ground", "return", "sensor_supply") else 1
             words = "--" if volts is None else f"{volts:.{digits}f}"
             self.sheet.text(
                 volts_x,
@@ -228,21 +228,29 @@ class _Diagram:
             )
         self._done()
 
+    def _place_words(self, channel: MeasuringChain) -> str:
+        reader, stage = self.job.sender_wired_to(channel)
+        if reader is not None and stage is not None and stage.kind == "own_lead":
+            return f"plugs into {reader.name}"
+        port = self.job.port(channel.port)
+        return port.name if port else "no port chosen yet"
+
     def _sender(self, sender: Sender, box: Box) -> None:
         channel = next(c for c in self.job.chains if c.sender == sender.id)
-        port = self.job.port(channel.port)
         self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
         self.sheet.text(box.x + 10, box.y + 18, _cut(sender.id.capitalize(), 20), size=14, bold=True)
         self.sheet.text(
             box.x + 10,
             box.y + 33,
-            _cut(port.name if port else "no port chosen yet", 22),
+            _cut(self._place_words(channel), 22),
             size=11.5,
             fill=QUIET,
             css="quiet",
         )
         for terminal in sender.terminals:
-            spot = self.at.spots[End("sender", sender.id, terminal)]
+            spot = self.at.spots.get(End("sender", sender.id, terminal))
+            if spot is None:  # it plugs into its box by its maker's lead
+                continue
             node = addresses.sender_node(sender.id, terminal)
             self._point(node)
             self.sheet.circle(box.x, spot.y, 4, css="box")

@@ -27,7 +27,7 @@ def curve(request: Request, job: int) -> HttpResponse:
     record, key = record_for(request, job), request.POST.get("channel", "")
     look = look_for(request, record)
     channel = channel_or_404(look, key)
-    sender = look.job.sender(channel.sender)
+    sender = look.job.heard(channel)
     if sender is None:
         messages.error(request, "Choose a sender on the Ports page first.")
         return redirect(page_at("scaling:show", job, channel=key))

@@ -87,7 +87,7 @@ def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> Benc
     if channel is None:
         return {"channel": None, "tab": "bench"}
     job = look.job
-    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    sender, stage = job.heard(channel), job.input_of(channel)
     true = look.solved.true.get(channel.channel)
     row = next(r for r in look.rows if r.channel.id == channel.id)
     spare = forms.get("rows_form") or RowsForm(initial=_rows_initial(channel, sender, stage))
@@ -111,7 +111,7 @@ def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> Benc
 
 def drawn(job: Job, channel: MeasuringChain, true: float | None) -> Drawn:
     """The drawing of a channel and the figure under it."""
-    sender, stage = job.sender(channel.sender), job.input_of(channel)
+    sender, stage = job.heard(channel), job.input_of(channel)
     strip = table_error(channel, sender, stage) if sender and stage else None
     return {
         "channel": channel,
@@ -131,7 +131,7 @@ def _rows_initial(channel: MeasuringChain, sender: Sender | None, stage: Input |
 def _working(solved: Any, channel: MeasuringChain) -> dict[str, Any]:
     """The way of the number through the chain: what the sender gives, what the input sees, the offset of its ground."""
     job = solved.network.job
-    sender, display, stage = job.sender(channel.sender), job.display(channel.display), job.input_of(channel)
+    sender, display, stage = job.heard(channel), job.display(channel.display), job.input_of(channel)
     ground = display.pin_for("ground") if display else None
     if sender is None or display is None or stage is None or stage.pin is None or ground is None:
         return {}

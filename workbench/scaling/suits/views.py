@@ -108,7 +108,7 @@ class Matched(TypedDict, total=False):
 def _context(look: Look, channel: MeasuringChain | None, other: MeasuringChain | None) -> SuitsPage:
     job = look.job
     found: SuitsPage = {"tab": "suits", "channel": channel, "other": other}
-    sender = job.sender(channel.sender) if channel else None
+    sender = job.heard(channel) if channel else None
     if channel is None or sender is None:
         return found
     found["sender"] = sender
@@ -124,7 +124,7 @@ def _context(look: Look, channel: MeasuringChain | None, other: MeasuringChain |
 
 
 def _pull_ups(look: Look, channel: MeasuringChain) -> PullUps:
-    sender, stage = look.job.sender(channel.sender), look.job.input_of(channel)
+    sender, stage = look.job.heard(channel), look.job.input_of(channel)
     assert sender is not None
     reference = stage.circuit.reference_v if stage and stage.circuit.reference_v else DEFAULT_V
     bits = stage.converter.adc_bits if stage and stage.converter.adc_bits else DEFAULT_BITS
@@ -151,7 +151,7 @@ def _pull_ups(look: Look, channel: MeasuringChain) -> PullUps:
 def _together(look: Look, channel: MeasuringChain, other: MeasuringChain) -> TogetherWith:
     """The other channel's display on this sender, and this display switched to the other's sender."""
     job = look.job
-    sender, second = job.sender(channel.sender), job.sender(other.sender)
+    sender, second = job.heard(channel), job.heard(other)
     found: TogetherWith = {}
     one, two = (_listener(c, job.display(c.display), job.input_of(c)) for c in (channel, other))
     if sender is None or second is None or one is None or two is None:
@@ -180,7 +180,7 @@ def match(request: Request, job: int) -> HttpResponse:
     _, look, channel = at_channel(request, job)
     form = MatchForm(request.GET)
     context: dict[str, Any] = {"form": form, "channel": channel}
-    sender = look.job.sender(channel.sender)
+    sender = look.job.heard(channel)
     if form.is_valid() and sender is not None:
         try:
             context |= _matched(sender, channel, form.cleaned_data)
