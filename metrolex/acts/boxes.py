@@ -15,7 +15,7 @@ from metrolex.scaling.check import INPUT_FOR
 from metrolex.scaling.fitted import refitted
 from metrolex.topology import comes_from, topology_of
 
-__all__ = ["free_outputs", "put_between", "read_output", "take_between"]
+__all__ = ["free_outputs", "put_between", "read_by", "read_output", "take_between"]
 
 
 def put_between(job: Job, channel_id: str, box: Display) -> Job:
@@ -54,6 +54,46 @@ def put_between(job: Job, channel_id: str, box: Display) -> Job:
         for run in job.runs
     )
     job = replace(job, runs=runs)
+    return refitted(assigned(job, channel_id), channel_id)
+
+
+def read_by(job: Job, channel_id: str, box_id: str, input_id: str, output_id: str) -> Job:
+    """A channel's sender at an input of a box of the job, its reading from one of the outputs. Raises BadInput."""
+    channel = channel_called(job, channel_id)
+    if not input_id:
+        return read_output(job, channel_id, box_id, output_id)
+    box, sender = job.display(box_id), job.sender(channel.sender)
+    stage = box.input_called(input_id) if box else None
+    if box is None or stage is None:
+        raise BadInput("box_input", input_id, "an input of the box")
+    if sender is None:
+        raise BadInput("channel", channel_id, "a channel with a sender", "Choose its sender first.")
+    if stage.kind not in (*INPUT_FOR.get(sender.curve.x_unit, ()), "own_lead"):
+        raise BadInput(
+            "box_input",
+            input_id,
+            "an input that takes this sender",
+            f"Input {input_id} of {box.name} does not read what '{sender.name}' gives.",
+        )
+    other = next(
+        (
+            c
+            for c in job.chains
+            if (c.box, c.box_input) == (box_id, input_id) and c.channel != channel.channel
+        ),
+        None,
+    )
+    if other is not None:
+        raise BadInput("box_input", input_id, "a free input", f"{other.name} has its sender there already.")
+    if not any((b.id, o.id) == (box_id, output_id) for b, o in free_outputs(job, channel)):
+        raise BadInput("output", output_id, "a free output that tells what is shown")
+    if (box_id, input_id, output_id) == (channel.box, channel.box_input, channel.output):
+        return job
+    if channel.box != box_id:
+        job = take_between(job, channel_id)
+    channel = channel_called(job, channel_id)
+    job = _without_wires_between(job, channel)
+    job = job.with_chain(replace(channel, box=box_id, box_input=input_id, output=output_id))
     return refitted(assigned(job, channel_id), channel_id)
 
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
+from dataclasses import is_dataclass, replace
 from types import MappingProxyType
 from typing import Any
 
 from metrolex.acts.edit import display_called, free_id, replaced
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Display, End, Input, Job, Pin, Setting, SetUp
+from metrolex.job import Display, End, Input, Job, Output, Pin, Setting, SetUp
 from metrolex.job.record import TestRef
 from metrolex.job.references import without
 from metrolex.job.within import placed, replaced_within
@@ -21,9 +21,11 @@ __all__ = [
     "describe_as",
     "set_display",
     "set_input",
+    "set_output",
     "set_pin",
     "take_display",
     "take_input",
+    "take_output",
     "take_pin",
 ]
 
@@ -35,7 +37,7 @@ def add_display(job: Job, name: str, library: Mapping[str, Display], title: str 
         raise BadInput("name", name, "a display of the library")
     if not name and not title.strip():
         raise BadInput("title", title, "a name", "Give the empty display a name to know it by.")
-    stem = "dash" if len(like.inputs) > 1 else "gauge 1"
+    stem = "box 1" if not like.face else "dash" if len(like.inputs) > 1 else "gauge 1"
     key = free_id(stem, (display.id for display in job.displays))
     fresh = replace(like, id=key, name=title.strip() or like.name, set_up=SetUp())
     return replace(job, displays=(*job.displays, fresh))
@@ -45,6 +47,14 @@ def take_display(job: Job, display_id: str) -> Job:
     """The job without a display, its plugs' pins free and the wires that end on it gone. Raises BadInput while something is shown on it."""
     display = display_called(job, display_id)
     shown = [chain.name for chain in job.chains if chain.display == display_id]
+    heard = [chain.name for chain in job.chains if chain.box == display_id]
+    if heard:
+        raise BadInput(
+            "display",
+            display_id,
+            "a box nothing is read by",
+            f"{_listed(heard)} {'is' if len(heard) == 1 else 'are'} read by {display.name}: take it out from between first.",
+        )
     if shown:
         raise BadInput(
             "display",
@@ -78,9 +88,21 @@ def set_pin(job: Job, display_id: str, pin_id: str, facts: Mapping[str, Any]) ->
             "signal, while an input reads there",
             f"Input {reads.id} reads at this pin: take the input off, or let it read at another.",
         )
-    pins = tuple(fresh if one.id == pin_id else one for one in display.pins)
+    gives = next((output for output in display.outputs if output.pin == pin_id), None)
+    if gives is not None and fresh.role != "signal_out":
+        raise BadInput(
+            "role",
+            fresh.role,
+            "signal out, while an output gives there",
+            f"Output {gives.id} gives at this pin: take the output off, or let it give at another.",
+        )
+    pins = tuple(
+        fresh if one.id == pin_id else replace(one, passes=fresh.id) if one.passes == pin_id else one
+        for one in display.pins
+    )
     inputs = tuple(replace(one, pin=fresh.id) if one.pin == pin_id else one for one in display.inputs)
-    job = _with(job, replace(display, pins=pins, inputs=inputs))
+    outputs = tuple(replace(one, pin=fresh.id) if one.pin == pin_id else one for one in display.outputs)
+    job = _with(job, replace(display, pins=pins, inputs=inputs, outputs=outputs))
     return job if fresh.id == pin_id else _renumbered(job, display_id, pin_id, fresh.id)
 
 
@@ -97,11 +119,21 @@ def take_pin(job: Job, display_id: str, pin_id: str) -> Job:
             "a pin no input reads at",
             f"Input {reads.id} reads at this pin: take the input off first, or let it read at another.",
         )
+    gives = next((output for output in display.outputs if output.pin == pin_id), None)
+    if gives is not None:
+        raise BadInput(
+            "pin",
+            pin_id,
+            "a pin no output gives at",
+            f"Output {gives.id} gives at this pin: take the output off first, or let it give at another.",
+        )
     here = End("display", display_id, pin_id)
     job = without(job, "conductors", *(wire.id for wire in job.conductors if here in (wire.a, wire.b)))
     seen = [one.id for one in job.observations if _at_pin(one.test, display_id, pin_id)]
     job = without(job, "observations", *seen)
-    return _with(job, replace(display, pins=tuple(pin for pin in display.pins if pin.id != pin_id)))
+    left = (pin for pin in display.pins if pin.id != pin_id)
+    pins = tuple(replace(pin, passes="") if pin.passes == pin_id else pin for pin in left)
+    return _with(job, replace(display, pins=pins))
 
 
 def set_input(job: Job, display_id: str, input_id: str, facts: Mapping[str, Any]) -> Job:
@@ -121,7 +153,11 @@ def set_input(job: Job, display_id: str, input_id: str, facts: Mapping[str, Any]
         replace(one, input=fresh.id) if (one.display, one.input) == (display_id, input_id) else one
         for one in job.readouts
     )
-    return job if fresh.id == input_id else replace(job, readouts=readouts)
+    sources = tuple(
+        replace(one, box_input=fresh.id) if (one.box, one.box_input) == (display_id, input_id) else one
+        for one in job.sources
+    )
+    return job if fresh.id == input_id else replace(job, readouts=readouts, sources=sources)
 
 
 def take_input(job: Job, display_id: str, input_id: str) -> Job:
@@ -129,7 +165,8 @@ def take_input(job: Job, display_id: str, input_id: str) -> Job:
     display = display_called(job, display_id)
     if display.input_called(input_id) is None:
         raise BadInput("input", input_id, ", ".join(one.id for one in display.inputs))
-    read_here = [c.name for c in job.chains if (c.display, c.input) == (display_id, input_id)]
+    places = {c.name: ((c.display, c.input), (c.box, c.box_input)) for c in job.chains}
+    read_here = [name for name, both in places.items() if (display_id, input_id) in both]
     if read_here:
         raise BadInput(
             "input",
@@ -138,6 +175,52 @@ def take_input(job: Job, display_id: str, input_id: str) -> Job:
             f"{_listed(read_here)} {'is' if len(read_here) == 1 else 'are'} read here: move {'it' if len(read_here) == 1 else 'them'} to another input first.",
         )
     return _with_inputs(job, display, tuple(one for one in display.inputs if one.id != input_id))
+
+
+def set_output(job: Job, display_id: str, output_id: str, facts: Mapping[str, Any]) -> Job:
+    """The named facts of an output of a box, a new one for ''; what is read from it follows it to its new name. Raises BadInput."""
+    display = display_called(job, display_id)
+    output = display.output_called(output_id)
+    if output is None and output_id:
+        raise BadInput("output", output_id, ", ".join(one.id for one in display.outputs))
+    plain = {name: dump(fact) if is_dataclass(fact) else fact for name, fact in facts.items()}
+    fresh = read(Output, (dump(output) if output else {}) | plain)
+    _refuse_twice("id", fresh.id, output_id, (one.id for one in display.outputs), f"output of {display.name}")
+    pin = display.pin_called(fresh.pin)
+    if pin is None or pin.role != "signal_out":
+        raise BadInput("pin", fresh.pin, "a pin of this box that gives a signal out")
+    other = next((one for one in display.outputs if one.pin == fresh.pin and one.id != output_id), None)
+    if other is not None:
+        raise BadInput(
+            "pin",
+            fresh.pin,
+            "a pin no other output gives at",
+            f"Output {other.id} gives at pin {fresh.pin} already.",
+        )
+    if output is None:
+        return _with(job, replace(display, outputs=(*display.outputs, fresh)))
+    outputs = tuple(fresh if one.id == output_id else one for one in display.outputs)
+    sources = tuple(
+        replace(one, output=fresh.id) if (one.box, one.output) == (display_id, output_id) else one
+        for one in job.sources
+    )
+    return replace(_with(job, replace(display, outputs=outputs)), sources=sources)
+
+
+def take_output(job: Job, display_id: str, output_id: str) -> Job:
+    """The job without an output of a box. Raises BadInput while a channel is read from it."""
+    display = display_called(job, display_id)
+    if display.output_called(output_id) is None:
+        raise BadInput("output", output_id, ", ".join(one.id for one in display.outputs))
+    heard = [c.name for c in job.chains if (c.box, c.output) == (display_id, output_id)]
+    if heard:
+        raise BadInput(
+            "output",
+            output_id,
+            "an output nothing is read from",
+            f"{_listed(heard)} {'is' if len(heard) == 1 else 'are'} read from it: take the box out from between first.",
+        )
+    return _with(job, replace(display, outputs=tuple(one for one in display.outputs if one.id != output_id)))
 
 
 def _with_inputs(

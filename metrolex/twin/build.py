@@ -401,7 +401,7 @@ def _sender(
             back,
             (x - emf_mv(sender.curve.type, COLD_DEGC)) / 1000,
         )
-        yield Resistor(addresses.sender_part(sender.id, "leads"), inner, signal, COUPLE_OHM)
+        yield Resistor(addresses.sender_part(sender.id, "leads"), signal, inner, COUPLE_OHM)
         return
     if sender.curve.x_unit == "milliampere":
         # A loop draws its own reading from its supply, which is live with its display.

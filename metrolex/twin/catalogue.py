@@ -14,6 +14,7 @@ from metrolex.circuit import Fault
 from metrolex.job import Display, End, Job, MeasuringChain, State
 from metrolex.job.within import replaced_within, value_within
 from metrolex.scaling.reading import Shown
+from metrolex.senders import ThermocoupleCurve
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
@@ -109,7 +110,15 @@ def _senders(network: Network) -> Iterator[LikelyFault]:
             continue
         told.add(sender.id)
         element = addresses.sender_part(sender.id, "element")
-        if sender.wires < 3:
+        if isinstance(sender.curve, ThermocoupleCurve):
+            # Where its leads touch, there it measures: at the display, its cold junction.
+            leads, back = (
+                addresses.sender_part(sender.id, "leads"),
+                addresses.sender_node(sender.id, "return"),
+            )
+            yield _fault(element, "sender.open", sender.id)
+            yield replace(_fault(leads, "sender.shorted", sender.id), fault=Fault(leads, "short", to=back))
+        elif sender.wires < 3:
             yield _fault(element, "sender.open", sender.id)
             yield _fault(element, "sender.shorted", sender.id)
         if sender.wires == 1 and port is not None and port.ground.grounded:

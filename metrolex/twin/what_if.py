@@ -85,5 +85,6 @@ def likely_faults(network: Network, channel: MeasuringChain) -> Iterator[LikelyF
 def _of_sender(sender: Sender) -> dict[Address, tuple[str, tuple[str, ...]]]:
     return {
         addresses.sender_part(sender.id, "element"): ("", ("sender.open", "sender.shorted")),
+        addresses.sender_part(sender.id, "leads"): ("", ("sender.shorted",)),
         addresses.sender_part(sender.id, "thread"): ("", ("thread.open", "thread.taped")),
     }

@@ -9,10 +9,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from metrolex.acts.boxes import take_between
 from metrolex.brief.shopping import shopping_list
 from metrolex.check import find_all
 from metrolex.check.board import chain_board
 from metrolex.errors import BadInput
+from metrolex.harness.plan import plan_wires
 from metrolex.inputs.loop import volts_from_ohm
 from metrolex.job import (
     AlarmBehaviour,
@@ -502,18 +504,11 @@ def test_only_a_low_time_has_no_wires(wires, unit):
 
 def bare_couple_job():
     """The single-seater with a bare couple in place of its amplified probe."""
-    job = example("single_seater")
+    job = take_between(example("single_seater"), "exhaust gas")
     old = job.chain("exhaust gas")
     couple = Sender(old.sender, "Couple", ThermocoupleCurve("K", (0.0, 45.0)), wires=2)
-    wires = tuple(
-        w
-        for w in job.conductors
-        if not any(e.kind == "sender" and e.id == couple.id and e.terminal == "supply" for e in (w.a, w.b))
-    )
-    job = replace(
-        job, senders=tuple(couple if s.id == couple.id else s for s in job.senders), conductors=wires
-    )
-    return job, old, couple
+    job = replace(job, senders=tuple(couple if s.id == couple.id else s for s in job.senders))
+    return plan_wires(job).job, old, couple
 
 
 def test_drops_along_a_wire_do_not_count_against_currents_and_millivolts():
@@ -556,7 +551,8 @@ def test_a_couple_on_the_wrong_input_is_stopped():
         else i
         for i in display.inputs
     )
-    assert "wrong_thermocouple" in codes(replace(job, displays=(replace(display, inputs=inputs),)))
+    others = job.displays[1:]
+    assert "wrong_thermocouple" in codes(replace(job, displays=(replace(display, inputs=inputs), *others)))
 
 
 def test_gears_are_told_by_their_taught_volts():

@@ -11,7 +11,6 @@ from metrolex.job import State
 from metrolex.jobfile import (
     EXAMPLES,
     SCHEMA_VERSION,
-    example_job_data,
     job_from_data,
     job_from_text,
     job_to_text,
@@ -25,10 +24,12 @@ OLD = FILES / "schema_2"
 
 @pytest.mark.parametrize("version", [2, 3])
 @pytest.mark.parametrize("name", EXAMPLES)
-def test_the_examples_as_an_earlier_version_wrote_them_are_the_examples_of_today(name, version):
+def test_jobs_as_an_earlier_version_wrote_them_are_the_same_jobs(name, version):
+    """The examples as they were when the present version came: what has been done to them since is another matter."""
     text = (FILES / f"schema_{version}" / f"{name}.json").read_text(encoding="utf-8")
     assert json.loads(text)["schema_version"] == version
-    assert job_from_text(text) == job_from_data(example_job_data(name))
+    now = FILES / f"schema_{SCHEMA_VERSION}" / f"{name}.json"
+    assert job_from_text(text) == job_from_text(now.read_text(encoding="utf-8"))
 
 
 @pytest.mark.parametrize("name", EXAMPLES)

@@ -139,3 +139,97 @@ def test_the_book_never_calls_a_table_entered_that_nobody_entered(bay, text):
     assert "Nobody has compared this table" in book
     bay.post("scaling/table/confirm/", channel="engine oil")
     assert "Nobody has compared this table" not in text(bay.get("handover/"))
+
+
+def output(key, **more):
+    return {
+        "display": "box 1",
+        "output": key,
+        "called": key or "B",
+        "measurand": "lambda",
+        "pin": "3",
+        "gives": "volt",
+        "points": "0 0.68\n5 1.36",
+    } | more
+
+
+def test_a_box_has_a_page_that_says_what_it_does_and_when(seater, text):
+    page = text(seater.get("displays/", display="box 1"))
+    assert "what it does, and when" in page
+    assert "never cut, never spliced" in page
+    assert 'name="unready"' in page  # of an output more
+    assert "what it does, and when" not in text(seater.get("displays/", display="box 2"))
+    assert "Outputs" not in text(seater.get("displays/", display="dash"))
+
+
+def test_the_law_of_an_output_is_typed_and_its_reading_follows(seater, text):
+    before = seater.job.chain("mixture")
+    assert (
+        seater.post("displays/output/", **output("A", called="mix", points="0 0,5\n5 1,5")).status_code == 302
+    )
+    chain = seater.job.chain("mixture")
+    assert chain.output == "mix"
+    assert seater.job.heard(chain).curve.points == ((0.0, 0.5), (5.0, 1.5))
+    assert before.scaling == chain.scaling  # what was entered in the display stays
+    for wrong, words in (
+        ({"points": "0 0.68"}, "points"),
+        ({"pin": "1"}, "Select a valid choice"),
+        ({"called": ""}, "required"),
+    ):
+        answer = seater.post("displays/output/", **output("mix", **wrong))
+        assert answer.status_code == 422, wrong
+        assert words in text(answer)
+    form = text(seater.get("displays/output/form/", display="box 1", output="mix"))
+    assert 'value="mix"' in form
+    assert seater.get("displays/output/form/", display="box 1", output="nope").status_code == 404
+
+
+def test_outputs_and_pins_in_use_are_not_taken_off(seater, text):
+    seater.post("displays/output/remove/", display="box 1", output="A")
+    assert "read from it" in text(seater.get("displays/", display="box 1"))
+    seater.post("displays/pin/remove/", display="box 1", pin="3")
+    assert "Output A gives at this pin" in text(seater.get("displays/", display="box 1"))
+    seater.post("displays/remove/", display="box 1")
+    assert "take it out from between first" in text(seater.get("displays/", display="box 1"))
+    assert seater.job.display("box 1").output_called("A") is not None
+
+
+def test_a_box_described_from_nothing_reads_a_sender(seater, text):
+    """Pins, an input, an output: then the gearbox's oil sender sits at it and the dash hears it."""
+    assert seater.post("displays/add/", like="", name="Oil module").status_code == 302
+    key = seater.job.displays[-1].id
+    head = {"display": key, "name": "Oil module", "min_v": "8 V"}
+    assert seater.post("displays/save/", **head).status_code == 302
+    for number, role in (
+        ("1", "ignition"),
+        ("2", "ground"),
+        ("3", "signal"),
+        ("4", "return"),
+        ("5", "signal_out"),
+    ):
+        assert seater.post("displays/pin/", **pin(number, role, display=key)).status_code == 302
+    stage = {
+        "display": key,
+        "called": "A",
+        "kind": "pull_up",
+        "pin": "3",
+        "pull_up": "1 kohm",
+        "reference": "5",
+        "input_ohm": "100 kohm",
+        "first": "x",
+        "thermocouple_type": "",
+    }
+    assert seater.post("displays/input/", **stage).status_code == 302
+    law = output("", display=key, measurand="oil_temperature", pin="5", points="0 0\n5 150")
+    assert seater.post("displays/output/", **law).status_code == 302
+    box = seater.job.display(key)
+    assert (box.face, len(box.pins), len(box.inputs), len(box.outputs)) == (False, 5, 1, 1)
+    routed = {"display": key, "channel": "engine oil", "box_input": "A", "output": "B"}
+    assert seater.post("displays/read-by/", **routed).status_code == 302
+    chain = seater.job.chain("engine oil")
+    assert (chain.box, chain.box_input, chain.output) == (key, "A", "B")
+    # Every input for volts of the dash is taken: it stays where it was, and that is said.
+    assert "made for a resistance" in text(seater.get("scaling/", channel="engine oil"))
+    assert seater.post("displays/read-without/", channel="engine oil").status_code == 302
+    chain = seater.job.chain("engine oil")
+    assert (chain.box, seater.job.display(key), seater.job.input_of(chain).kind) == (None, None, "pull_up")

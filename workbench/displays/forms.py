@@ -1,4 +1,4 @@
-"""Forms of a display: the whole of it, a pin, an input as its maker describes it."""
+"""Forms of a display or box: the whole of it, a pin, an input and an output as its maker describes them."""
 
 from __future__ import annotations
 
@@ -6,8 +6,11 @@ from typing import Any, get_args, get_type_hints
 
 from django import forms
 
-from metrolex.job import Display, Input, Pin
+from metrolex.job import Display, Input, Output, Pin, Tolerance
+from metrolex.kit import measurand_facts, measurands
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
+from metrolex.senders import LinearCurve, TableCurve
+from metrolex.senders.pasted import points_text, read_points
 from metrolex.tables import load_table
 from workbench.jobs.fields import (
     NumberField,
@@ -19,7 +22,7 @@ from workbench.jobs.fields import (
     set_choices,
 )
 
-__all__ = ["KINDS", "ROLES", "DisplayForm", "InputForm", "PinForm"]
+__all__ = ["GIVES", "KINDS", "ROLES", "DisplayForm", "InputForm", "OutputForm", "PinForm"]
 
 KINDS = {
     "pull_up": "a resistance, by a pull-up",
@@ -29,7 +32,10 @@ KINDS = {
     "loop": "a 4 to 20 mA loop",
     "supply": "its own supply",
     "data": "data",
+    "own_lead": "a sensor on its maker's own lead",
 }
+#: What comes out of an output.
+GIVES = {"volt": "volts", "ohm": "ohms, as a sender would", "hertz": "pulses, Hz"}
 #: What a pin is for, as one says it.
 ROLES = {
     "ignition": "ignition feed, it lives by it",
@@ -39,11 +45,14 @@ ROLES = {
     "signal": "signal of an input",
     "return": "return of a sender",
     "sensor_supply": "supply to a sender",
+    "signal_out": "signal out, to a display or an engine control",
     "lamp_input": "lamp input, a tell-tale",
     "output": "output, pulls to ground",
     "can_high": "data, high",
     "can_low": "data, low",
 }
+STRAIGHT = 2  # points of a straight line
+LONGEST_LAW = 10_000  # letters: a few hundred points
 assert set(KINDS) == set(get_args(get_type_hints(Input)["kind"]))
 assert set(ROLES) == set(get_args(get_type_hints(Pin)["role"]))
 
@@ -59,6 +68,9 @@ class DisplayForm(forms.Form):
         label="Without volts for, ms", required=False, low=0, high=1e5, help_text="Before it starts anew"
     )
     needs_crank = forms.BooleanField(label="To stay lit while cranking", required=False)
+    face = forms.BooleanField(
+        label="Has a face the driver reads", required=False, help_text="A controller or converter has none"
+    )
     own_battery = forms.BooleanField(label="Runs on a battery of its own", required=False)
     forgets = forms.CharField(
         label="Forgets without memory volts",
@@ -78,6 +90,7 @@ class DisplayForm(forms.Form):
             "min_v": as_typed(supply.min_v, "V"),
             "rides_through_ms": as_typed(supply.rides_through_ms) if supply.rides_through_ms else "",
             "needs_crank": supply.needs_crank,
+            "face": display.face,
             "own_battery": supply.own_battery,
             "forgets": supply.forgets,
         }
@@ -249,3 +262,102 @@ class InputForm(forms.Form):
             "reference_v": "reference",
             "adc_bits": "bits",
         }
+
+
+class OutputForm(forms.Form):
+    """An output of a box: what it tells, at which pin, by which law, and what stands there until it reads."""
+
+    output = forms.CharField(widget=forms.HiddenInput, max_length=60, required=False)
+    called = forms.CharField(label="Output", max_length=60)
+    name = forms.CharField(label="Called", max_length=120, required=False, help_text="As its leaflet does")
+    measurand = forms.ChoiceField(label="Tells")
+    pin = forms.ChoiceField(label="At its pin")
+    gives = forms.ChoiceField(label="Gives", choices=list(GIVES.items()))
+    points = forms.CharField(
+        label="Law",
+        max_length=LONGEST_LAW,
+        widget=forms.Textarea(attrs={"rows": 3, "class": "figures", "spellcheck": "false"}),
+        help_text="One a line: what it gives, then what that means. Two lines make a straight one",
+    )
+    tolerance = NumberField(label="True within ±", required=False, low=0, help_text="Of what it tells")
+    unready = NumberField(
+        label="Until it reads, it gives",
+        required=False,
+        help_text="Sensor cold, unplugged or broken; empty: not known",
+    )
+    output_ohm = QuantityField(RESISTANCE, "ohm", label="Behind its pin", required=False, low=0.01, high=1e6)
+
+    def __init__(self, display: Display, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        outs = [(p.id, f"{p.id} {p.name}".strip()) for p in display.pins if p.role == "signal_out"]
+        set_choices(self, "pin", outs)
+        stands = self.stands = display.output_called(str(self["output"].value() or ""))
+        unsaid = [("", "not said")] if stands is not None and stands.measurand is None else []
+        set_choices(self, "measurand", [*unsaid, *((facts.id, facts.name) for facts in measurands())])
+        self.fields["measurand"].required = not unsaid
+        if stands is not None and not isinstance(stands.curve, (LinearCurve, TableCurve)):
+            del self.fields["points"]
+
+    @staticmethod
+    def of(display: Display, output: Output) -> OutputForm:
+        """The form of an output as it stands."""
+        start: dict[str, Any] = {
+            "output": output.id,
+            "called": output.id,
+            "name": output.name,
+            "measurand": output.measurand or "",
+            "pin": output.pin,
+            "gives": output.curve.x_unit,
+            "tolerance": as_typed(output.tolerance.y),
+            "unready": as_typed(output.unready_x),
+            "output_ohm": as_typed(output.output_ohm, "ohm"),
+        }
+        if isinstance(output.curve, (LinearCurve, TableCurve)):
+            start["points"] = points_text(output.curve.points)
+        return OutputForm(display, initial=start, auto_id=field_ids("out", output.id))
+
+    @staticmethod
+    def new(display: Display) -> OutputForm:
+        """The form of an output more, as most are."""
+        start = {"gives": "volt", "output_ohm": "100 ohm"}
+        return OutputForm(display, initial=start, auto_id=field_ids("out"))
+
+    @staticmethod
+    def typed(display: Display, data: Any) -> OutputForm:
+        """The form as it was sent."""
+        return OutputForm(display, data, auto_id=field_ids("out", data.get("output", "")))
+
+    def facts(self) -> dict[str, Any]:
+        """What was said of the output, by the core's names. Raises BadInput for a law that is none."""
+        data = self.cleaned_data
+        before = self.stands
+        tolerance = Tolerance(before.tolerance.x_pct if before else 0.0, data["tolerance"] or 0.0)
+        found = {
+            "id": data["called"],
+            "name": data["name"],
+            "measurand": data["measurand"],
+            "pin": data["pin"],
+            "tolerance": tolerance,
+            "unready_x": data["unready"],
+            "curve": self._curve(data),
+        }
+        return found | ({"output_ohm": data["output_ohm"]} if data["output_ohm"] else {})
+
+    def _curve(self, data: dict[str, Any]) -> Any:
+        law = self.stands.curve if self.stands else None
+        if "points" not in data:
+            return law
+        same = self.stands is not None and (self.stands.measurand or "") == data["measurand"]
+        unit = law.y_unit if law is not None and same else measurand_facts(data["measurand"]).unit
+        points = read_points(data["points"], data["gives"], unit)
+        known = getattr(law, "points", None), getattr(law, "x_unit", None), getattr(law, "y_unit", None)
+        if (points, data["gives"], unit) == known:
+            return law
+        if len(points) <= STRAIGHT:
+            return LinearCurve(points, data["gives"], unit)
+        between = law.interpolation if isinstance(law, TableCurve) else "linear"
+        return TableCurve(points, data["gives"], unit, between)
+
+    def names(self) -> dict[str, str]:
+        """Where the core's complaints belong."""
+        return {"id": "called", "unready_x": "unready", "curve": "points", "x_range": "points"}

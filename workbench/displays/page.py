@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any, TypedDict
 
 from django.http import Http404, HttpResponse
 
+from metrolex.acts.boxes import free_outputs
 from metrolex.harness.cut_list import end_words
-from metrolex.job import Conductor, Display, End, Input, Job, MeasuringChain, Pin
-from metrolex.kit import all_display_kits
+from metrolex.job import Conductor, Display, End, Input, Job, MeasuringChain, Output, Pin
+from metrolex.kit import all_box_kits, all_display_kits, measurand_facts
 from metrolex.scaling.inputs import inputs_for
+from metrolex.senders import x_range, y_at
 from metrolex.topology import topology_of
-from workbench.displays.forms import KINDS, ROLES, DisplayForm, InputForm, PinForm
+from metrolex.twin.moments import Moment, moments
+from workbench.displays.forms import GIVES, KINDS, ROLES, DisplayForm, InputForm, OutputForm, PinForm
 from workbench.jobs.fields import field_ids
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -20,6 +24,9 @@ from workbench.library.parts import own_displays
 from workbench.request import Request
 
 __all__ = ["display_named", "display_or_404", "show_display"]
+
+
+AnyForm = DisplayForm | PinForm | InputForm | OutputForm
 
 
 class PinRow(TypedDict):
@@ -44,6 +51,28 @@ class InputRow(TypedDict):
     form_at: str
 
 
+class OutputRow(TypedDict):
+    """An output, what it tells, its law at both ends, who reads it; its form where it is open, else its address."""
+
+    output: Output
+    tells: str
+    gives: str
+    law: tuple[tuple[float, float], tuple[float, float]]
+    pin: Pin | None
+    channels: list[MeasuringChain]
+    form: OutputForm | None
+    form_at: str
+
+
+class ReadBy(TypedDict):
+    """A channel that is read by this box, or could be: the inputs its sender may sit at, the outputs it may be read from."""
+
+    channel: MeasuringChain
+    now: bool
+    inputs: list[Input]
+    outputs: list[Output]
+
+
 class Assignment(TypedDict):
     """Where a channel is read, and where else it may be."""
 
@@ -62,6 +91,10 @@ class DisplayPage(TypedDict, total=False):
     new_pin: PinForm
     inputs: list[InputRow]
     new_input: InputForm
+    outputs: list[OutputRow]
+    new_output: OutputForm
+    read_by: list[ReadBy]
+    moments: list[tuple[MeasuringChain, tuple[Moment, ...]]]
     assignments: list[Assignment]
     library: list[str]
 
@@ -71,17 +104,17 @@ def show_display(
     record: JobRecord,
     look: Look,
     display: Display | None,
-    refused: DisplayForm | PinForm | InputForm | None = None,
-    opened: DisplayForm | PinForm | InputForm | None = None,
+    refused: AnyForm | None = None,
+    opened: AnyForm | None = None,
 ) -> HttpResponse:
     """The page of one display; a form that was ``refused`` stands on it as it was typed, one that was ``opened`` is open."""
     context: DisplayPage = {
         "tab": "displays",
         "display": display,
-        "library": [*own_displays(request.workshop), *all_display_kits()],
+        "library": [*own_displays(request.workshop), *all_display_kits(), *all_box_kits()],
     }
     if display is not None:
-        context |= _of(record, look.job, display, refused or opened)
+        context |= _of(record, look, display, refused or opened)
     return show_page(
         request, "displays/show.html", record, look, "harness", 422 if refused else 200, **context
     )
@@ -102,14 +135,16 @@ def display_named(job: Job, key: str) -> Display:
     return found
 
 
-def _of(
-    record: JobRecord, job: Job, display: Display, form: DisplayForm | PinForm | InputForm | None
-) -> DisplayPage:
-    pin_form, input_form = (
-        form if isinstance(form, PinForm) else None,
-        form if isinstance(form, InputForm) else None,
+def _of(record: JobRecord, look: Look, display: Display, form: AnyForm | None) -> DisplayPage:
+    job = look.job
+    pin_form = form if isinstance(form, PinForm) else None
+    input_form = form if isinstance(form, InputForm) else None
+    output_form = form if isinstance(form, OutputForm) else None
+    at_pin, at_input, at_output = (
+        _key(pin_form, "pin"),
+        _key(input_form, "input"),
+        _key(output_form, "output"),
     )
-    at_pin, at_input = _key(pin_form, "pin"), _key(input_form, "input")
     pins = {pin.id for pin in display.pins}
     inputs = {stage.id for stage in display.inputs}
     return {
@@ -123,11 +158,24 @@ def _of(
             for stage in display.inputs
         ],
         "new_input": input_form if input_form and at_input not in inputs else InputForm.new(display),
+        "outputs": [
+            _output(record, job, display, output, output_form if at_output == output.id else None)
+            for output in display.outputs
+        ],
+        "new_output": output_form
+        if output_form and display.output_called(at_output) is None
+        else OutputForm.new(display),
+        "read_by": list(_read_by(job, display)) if display.outputs else [],
+        "moments": [
+            (chain, found)
+            for chain in job.measured
+            if chain.box == display.id and (found := moments(look.network, chain))
+        ],
         "assignments": [_assignment(job, chain) for chain in job.chains if chain.display == display.id],
     }
 
 
-def _key(form: PinForm | InputForm | None, name: str) -> str:
+def _key(form: PinForm | InputForm | OutputForm | None, name: str) -> str:
     return str(form[name].value() or "") if form is not None else ""
 
 
@@ -153,6 +201,33 @@ def _input(record: JobRecord, job: Job, display: Display, stage: Input, form: In
         "form": form,
         "form_at": page_at("displays:input_form", record.pk, display=display.id, input=stage.id),
     }
+
+
+def _output(
+    record: JobRecord, job: Job, display: Display, output: Output, form: OutputForm | None
+) -> OutputRow:
+    low, high = x_range(output.curve)
+    at = y_at(output.curve, [low, high])
+    return {
+        "output": output,
+        "tells": measurand_facts(output.measurand).name if output.measurand else "",
+        "gives": GIVES[output.curve.x_unit],
+        "law": ((low, float(at[0])), (high, float(at[1]))),
+        "pin": display.pin_called(output.pin),
+        "channels": [c for c in job.measured if (c.box, c.output) == (display.id, output.id)],
+        "form": form,
+        "form_at": page_at("displays:output_form", record.pk, display=display.id, output=output.id),
+    }
+
+
+def _read_by(job: Job, box: Display) -> Iterator[ReadBy]:
+    for chain in job.measured:
+        outputs = [output for one, output in free_outputs(job, chain) if one.id == box.id]
+        now = chain.box == box.id
+        if now or outputs:
+            taken = {c.box_input for c in job.chains if c.box == box.id and c.channel != chain.channel}
+            inputs = [stage for stage in box.inputs if stage.id not in taken] if chain.sender else []
+            yield {"channel": chain, "now": now, "inputs": inputs, "outputs": outputs}
 
 
 def _assignment(job: Job, channel: MeasuringChain) -> Assignment:

@@ -1,8 +1,8 @@
-"""Displays: head, pins, inputs."""
+"""Displays and boxes: head, pins, inputs, outputs, what is read by which box."""
 
 from django.urls import path
 
-from workbench.displays import inputs, pins, views
+from workbench.displays import inputs, outputs, pins, views
 
 app_name = "displays"
 urlpatterns = [
@@ -17,5 +17,10 @@ urlpatterns = [
     path("input/", inputs.save, name="input_save"),
     path("input/form/", inputs.form, name="input_form"),
     path("input/remove/", inputs.remove, name="input_remove"),
+    path("output/", outputs.save, name="output_save"),
+    path("output/form/", outputs.form, name="output_form"),
+    path("output/remove/", outputs.remove, name="output_remove"),
+    path("read-by/", outputs.read_by, name="read_by"),
+    path("read-without/", outputs.read_without, name="read_without"),
     path("read-at/", inputs.read_at, name="read_at"),
 ]

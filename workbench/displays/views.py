@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST, require_safe
 from metrolex.acts import displays as acts
 from metrolex.errors import BadInput
 from metrolex.job import Display
-from metrolex.kit import all_display_kits
+from metrolex.kit import all_box_kits, all_display_kits
 from workbench.displays.forms import DisplayForm
 from workbench.displays.page import display_named, display_or_404, show_display
 from workbench.jobs.cache import JOBS
@@ -91,4 +91,4 @@ def describe(request: Request, job: int) -> HttpResponse:
 
 
 def _library(request: Request) -> dict[str, Display]:
-    return all_display_kits() | own_displays(request.workshop)
+    return all_display_kits() | all_box_kits() | own_displays(request.workshop)

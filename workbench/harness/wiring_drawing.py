@@ -210,7 +210,7 @@ class _Diagram:
         node = addresses.pin_node(display, pin.id)
         self._point(node)
         self.sheet.circle(x, spot.y, 4, css="box")
-        self.sheet.text(x + inset, spot.y + 4.5, f"{pin.id} {pin.name}", size=12.5, anchor=anchor)
+        self.sheet.text(x + inset, spot.y + 4.5, _cut(f"{pin.id} {pin.name}", 14), size=12.5, anchor=anchor)
         if end in self.wired:
             volts = self.solved.volts(node)
             digits = 2 if pin.role in ("signal", "signal_out", "ground", "return", "sensor_supply") else 1

@@ -69,7 +69,7 @@ class CurveForm(forms.Form):
         required=False,
     )
 
-    def __init__(self, sender: Sender, *args: Any, **kwargs: Any) -> None:
+    def __init__(self, sender: Sender, *args: Any, by_box: bool = False, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.x_unit, self.y_unit = sender.curve.x_unit, sender.curve.y_unit
         law = sender.curve
@@ -78,11 +78,11 @@ class CurveForm(forms.Form):
         self.fields["tolerance_y"].label = f"and ± {unit_words(self.y_unit)} of what it measures"
         if self.x_unit != "ohm" or TEMPERATURE.unit(self.y_unit) is None:
             del self.fields["dissipation"]
-        if sender.wires != 3 or self.x_unit != "volt":
+        if by_box or sender.wires != 3 or self.x_unit != "volt":
             del self.fields["own_reference"]
 
     @staticmethod
-    def of(sender: Sender) -> CurveForm:
+    def of(sender: Sender, *, by_box: bool = False) -> CurveForm:
         """The form of a sender as it stands."""
         curve = sender.curve
         start: dict[str, Any] = {
@@ -106,7 +106,7 @@ class CurveForm(forms.Form):
             start["type"] = curve.type
         elif isinstance(curve, SteinhartHartCurve):
             start |= {"a": repr(curve.a), "b": repr(curve.b), "c": repr(curve.c)}
-        return CurveForm(sender, initial=start)
+        return CurveForm(sender, initial=start, by_box=by_box)
 
     def typed_into(self, sender: Sender) -> Sender:
         """The sender as it was typed."""

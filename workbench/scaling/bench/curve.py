@@ -31,7 +31,7 @@ def curve(request: Request, job: int) -> HttpResponse:
     if sender is None:
         messages.error(request, "Choose a sender on the Ports page first.")
         return redirect(page_at("scaling:show", job, channel=key))
-    form = CurveForm(sender, request.POST)
+    form = CurveForm(sender, request.POST, by_box=channel is not None and channel.box is not None)
     if kept(request, record, form, lambda before: acts.change_sender(before, key, form.typed_into)):
         return redirect(page_at("scaling:show", job, channel=key))
     return refused(request, record, look, channel, curve_form=form)

@@ -101,7 +101,8 @@ def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> Benc
         "sender": sender,
         "stage": stage,
         "row": row,
-        "curve_form": forms.get("curve_form") or (CurveForm.of(sender) if sender else None),
+        "curve_form": forms.get("curve_form")
+        or (CurveForm.of(sender, by_box=channel.box is not None) if sender else None),
         "scaling_form": forms.get("scaling_form")
         or ScalingForm(initial=_scaling_initial(channel), unit=channel.unit),
         "true": true,
