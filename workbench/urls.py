@@ -15,6 +15,7 @@ urlpatterns = [
     path("jobs/<int:job>/feeds/", include("workbench.feeds.urls")),
     path("jobs/<int:job>/harness/", include("workbench.harness.urls")),
     path("jobs/<int:job>/displays/", include("workbench.displays.urls")),
+    path("jobs/<int:job>/switches/", include("workbench.switches.urls")),
     path("jobs/<int:job>/scaling/", include("workbench.scaling.urls")),
     path("jobs/<int:job>/proving/", include("workbench.proving.urls")),
     path("jobs/<int:job>/handover/", include("workbench.handover.urls")),

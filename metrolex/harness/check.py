@@ -14,6 +14,7 @@ from metrolex.harness.openings import opening_findings
 from metrolex.harness.protection import protection_findings
 from metrolex.harness.runs import run_findings
 from metrolex.harness.supports import support_findings
+from metrolex.harness.switches import switch_findings
 from metrolex.harness.translate import plug_findings
 from metrolex.job import Job
 from metrolex.topology import topology_of
@@ -31,6 +32,7 @@ def harness_findings(job: Job) -> Iterator[Finding]:
     yield from colour_findings(job)
     yield from plug_findings(job)
     yield from bus_findings(job)
+    yield from switch_findings(job)
     yield from load_findings(job)
     yield from heat_findings(job)
     for wire in job.conductors:

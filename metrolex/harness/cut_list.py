@@ -139,6 +139,9 @@ def end_words(job: Job, end: End) -> str:
     if end.kind == "plug":
         plug = job.connector(end.id)
         return f"{plug.name if plug else end.id} pin {end.terminal}"
+    if end.kind == "switch":
+        switch = job.switch(end.id)
+        return f"{switch.name if switch else end.id} {end.terminal}"
     if end.kind == "port":
         port = job.port(end.id)
         return f"{port.name if port else end.id}, body"

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from metrolex.job import Conductor, Display, End, Job, Pin
+from metrolex.job import Conductor, Display, End, Job, Pin, Switch
 from metrolex.topology import BATTERY_POSITIVE, topology_of
 
 __all__ = ["Box", "Layout", "Net", "Spot", "lay_out", "left_pins", "right_pins"]
@@ -162,6 +162,9 @@ def _place_left(job: Job, sheet: Layout) -> float:
                 BOX_W + 4, y + HEAD_H + i * PIN_H + 8, "left"
             )
         y += HEAD_H + len(used) * PIN_H + 4 + 18
+    for switch in job.switches:
+        if not switch.channels:
+            y = _place_switch(sheet, switch, y, BOX_W + 4, 4, BOX_W, "left")
     if topology_of(job).wired(BATTERY_POSITIVE):
         y = _free(_taken(sheet, "left"), [24.0], y)
         sheet.boxes["battery", "positive"] = Box(4, y, BOX_W, 48)
@@ -193,7 +196,22 @@ def _place_senders(job: Job, sheet: Layout) -> float:
         if channel.port and sender.wires == 1:
             sheet.spots[End("port", channel.port)] = sheet.spots[End("sender", sender.id, "body")]
         y += height + 14
+    for switch in job.switches:
+        if switch.channels:
+            y = _place_switch(sheet, switch, y, sheet.sender_x, sheet.sender_x, SENDER_W, "right")
     return y
+
+
+def _place_switch(
+    sheet: Layout, switch: Switch, y: float, spot_x: float, x: float, width: float, side: str
+) -> float:
+    """A switch with its terminals one below the other; returns where the next symbol may begin."""
+    offsets = [HEAD_H + i * PIN_H + 8 for i in range(len(switch.terminals))]
+    y = _free(_taken(sheet, side), offsets, y)
+    sheet.boxes["switch", switch.id] = Box(x, y, width, HEAD_H + len(offsets) * PIN_H + 4)
+    for terminal, offset in zip(switch.terminals, offsets, strict=True):
+        sheet.spots[End("switch", switch.id, terminal)] = Spot(spot_x, y + offset, side)
+    return y + HEAD_H + len(offsets) * PIN_H + 4 + 18
 
 
 def _net(job: Job, sheet: Layout, wires: list[Conductor]) -> Net:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
@@ -32,9 +32,9 @@ def wires_after(job: Job, tap: Tap) -> tuple[Conductor, ...]:
 def load_of_tap(job: Job, tap: Tap) -> Load:
     """What hangs on a tap: the pins its wires reach, or the whole need while none is wired."""
     wiring = topology_of(job)
-    pins = wiring.pins_at(wiring.reached(End("tap", tap.id)))
-    if pins:
-        return _sum(pins)
+    reached = wiring.reached(End("tap", tap.id))
+    if wiring.pins_at(reached) or _coils_a(job, reached):
+        return _hanging(job, reached)
     want = next((want for want in wants_of(job) if want.need == tap.need), None)
     return Load(want.load_a, want.peak_a, want.peak_s) if want else Load()
 
@@ -50,13 +50,25 @@ def loads_of_wires(job: Job) -> Mapping[str, Load]:
     wiring, found = topology_of(job), dict[str, Load]()
     for tap in job.taps:
         for wire, dead in wiring.dead_without(End("tap", tap.id)).items():
-            found.setdefault(wire, _sum(wiring.pins_at(dead)))
+            found.setdefault(wire, _hanging(job, dead))
     return MappingProxyType(found)
 
 
-def _sum(pins: list[Pin]) -> Load:
+def _coils_a(job: Job, places: Iterable[End]) -> float:
+    """What the coils of relays among some places draw."""
+    at = {end.id for end in places if end.kind == "switch" and end.terminal in ("86", "85")}
+    nominal_v = job.vehicle.electrics.nominal_v
+    return sum(nominal_v / relay.coil_ohm for relay in job.switches if relay.id in at)
+
+
+def _hanging(job: Job, places: Collection[End]) -> Load:
+    """What hangs on some places: the pins of displays and boxes, and the coils of relays."""
+    return _sum(topology_of(job).pins_at(places), _coils_a(job, places))
+
+
+def _sum(pins: list[Pin], coils_a: float) -> Load:
     return Load(
-        sum(pin.load_a for pin in pins),
-        sum(pin.highest_a for pin in pins),
+        coils_a + sum(pin.load_a for pin in pins),
+        coils_a + sum(pin.highest_a for pin in pins),
         max((pin.peak_s for pin in pins), default=0.0),
     )

@@ -15,7 +15,19 @@ from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
 from metrolex.harness.heat import along, may_carry
-from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Run, Sender, Splice, WireLook
+from metrolex.job import (
+    Conductor,
+    Display,
+    End,
+    Job,
+    MeasuringChain,
+    Pin,
+    Run,
+    Sender,
+    Splice,
+    Switch,
+    WireLook,
+)
 from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, at_terminal, comes_from, topology_of
@@ -113,6 +125,9 @@ class _Layer:
         if sender is None or display is None or stage is None or stage.pin is None:
             return
         signal = next(pin for pin in display.pins if pin.id == stage.pin)
+        by = self.job.shown_by(channel)
+        if by is not None:
+            self._lay_by_turns(by[0], by[1], display, signal, sender, channel)
         partners = {
             "signal": signal,
             "return": display.pin_for("return"),
@@ -137,6 +152,28 @@ class _Layer:
                 )
             )
 
+    def _lay_by_turns(
+        self,
+        switch: Switch,
+        thrown: bool,
+        display: Display,
+        pin: Pin,
+        sender: Sender,
+        channel: MeasuringChain,
+    ) -> None:
+        """Sender to its terminal of the switch, and the switch to the pin: its length is measured by whoever puts it there."""
+        wiring, look = topology_of(self.job), WireLook(pin.colour)
+        terminal = End("switch", switch.id, "B" if thrown else "A")
+        if not wiring.wired(at_terminal(sender, "signal")):
+            self._add(
+                Conductor(
+                    "", terminal, at_terminal(sender, "signal"), SIGNAL_MM2, "mm2", run=channel.run, look=look
+                )
+            )
+        common = End("switch", switch.id, "common")
+        if not topology_of(self.job).wired(common):
+            self._add(Conductor("", at_pin(display, pin), common, SIGNAL_MM2, "mm2", look=look))
+
     def lay_output(self, channel: MeasuringChain) -> None:
         """From the output of a channel's box to the input it is read at, by the lead the box came with."""
         leaves, stage = comes_from(self.job, channel), self.job.input_of(channel)
@@ -144,7 +181,7 @@ class _Layer:
         if leaves is None or box is None or display is None or stage is None or stage.pin is None:
             return
         pin, wiring = display.pin_called(stage.pin), topology_of(self.job)
-        if pin is None or at_pin(display, pin) in wiring.joined(leaves):
+        if pin is None or at_pin(display, pin) in wiring.reaches(leaves):
             return
         lead = box.pin_called(leaves.terminal)
         look = WireLook(lead.colour if lead and box.lead_m else pin.colour)

@@ -39,6 +39,7 @@ from metrolex.job.record import BATTERY_POSTS, Observation, TestRef, Waiver
 from metrolex.job.sender import Measured, Sender, SenderBody, SenderOutput, Tolerance
 from metrolex.job.source import Source, SourceKind
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
+from metrolex.job.switch import Switch
 from metrolex.job.tank import Filling, Tank
 from metrolex.job.vehicle import Identity, Vehicle
 from metrolex.job.whole import PARTS, Job
@@ -131,6 +132,7 @@ __all__ = [
     "Straps",
     "Stretch",
     "Survey",
+    "Switch",
     "TableLimits",
     "Tank",
     "Tap",

@@ -63,6 +63,7 @@ REFERENCES = (
     Reference("openings", "runs", "runs"),
     Reference("connectors", "display", "displays"),
     Reference("conductors", "run", "runs"),
+    Reference("switches", "channels", "channels"),
 )
 
 #: The list a wire's end points into, by the end's kind; the battery is always there.
@@ -74,6 +75,7 @@ LIST_OF_END = {
     "splice": "splices",
     "port": "ports",
     "plug": "connectors",
+    "switch": "switches",
 }
 
 
@@ -213,6 +215,9 @@ def _require_end(job: Job, at: str, end: End, ids: dict[str, list[str]]) -> None
     elif end.kind == "plug":
         connector = job.connector(end.id)
         _require(f"{at}.terminal", end.terminal, [c.pin for c in connector.cavities] if connector else [])
+    elif end.kind == "switch":
+        switch = job.switch(end.id)
+        _require(f"{at}.terminal", end.terminal, switch.terminals if switch else [])
     elif end.kind == "sender":
         sender = job.sender(end.id)
         _require(f"{at}.terminal", end.terminal, sender.terminals if sender else [])

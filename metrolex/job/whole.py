@@ -23,6 +23,7 @@ from metrolex.job.record import Observation, Waiver
 from metrolex.job.sender import Sender
 from metrolex.job.source import Source
 from metrolex.job.survey import ClusterItem, Survey
+from metrolex.job.switch import Switch
 from metrolex.job.vehicle import Vehicle
 from metrolex.job.wiring import Conductor, Opening, Run, Splice
 
@@ -49,6 +50,7 @@ class Job:
     grounds: tuple[GroundPoint, ...] = ()
     conductors: tuple[Conductor, ...] = ()
     splices: tuple[Splice, ...] = ()
+    switches: tuple[Switch, ...] = ()
     runs: tuple[Run, ...] = ()
     settings: tuple[Setting, ...] = ()
     observations: tuple[Observation, ...] = ()
@@ -121,6 +123,9 @@ class Job:
     def wire(self, key: str | None) -> Conductor | None:
         return next((part for part in self.conductors if part.id == key), None)
 
+    def switch(self, key: str | None) -> Switch | None:
+        return next((part for part in self.switches if part.id == key), None)
+
     def opening(self, key: str | None) -> Opening | None:
         return next((part for part in self.openings if part.id == key), None)
 
@@ -162,12 +167,26 @@ class Job:
     def with_chain(self, chain: MeasuringChain) -> Job:
         """The same job with one chain in place of its namesake, or one more: each of its facts where it is kept."""
         channel, source, readout = taken_apart(chain)
+        readouts = _put(self.readouts, readout)
+        partners = {key for one in self.switches if channel.id in one.channels for key in one.channels}
+        if partners and readout.display is not None:  # shown by turns at one input: there is one table
+            readouts = tuple(
+                replace(one, scaling=readout.scaling)
+                if one.channel in partners and (one.display, one.input) == (readout.display, readout.input)
+                else one
+                for one in readouts
+            )
         return replace(
             self,
             channels=_put(self.channels, channel),
             sources=_put(self.sources, source),
-            readouts=_put(self.readouts, readout),
+            readouts=readouts,
         )
+
+    def shown_by(self, chain: MeasuringChain) -> tuple[Switch, bool] | None:
+        """The switch a chain is shown by in turn with another, and whether it is shown when that is thrown."""
+        switch = next((one for one in self.switches if chain.channel in one.channels), None)
+        return (switch, switch.channels[1] == chain.channel) if switch else None
 
 
 def _put(parts: tuple[P, ...], part: P) -> tuple[P, ...]:
@@ -189,6 +208,7 @@ PARTS: dict[str, type] = {
     "grounds": GroundPoint,
     "conductors": Conductor,
     "splices": Splice,
+    "switches": Switch,
     "runs": Run,
     "observations": Observation,
     "cluster": ClusterItem,

@@ -17,7 +17,7 @@ __all__ = ["Conductor", "End", "Opening", "Plug", "Run", "Segment", "Sheath", "S
 class End:
     """One end of a conductor: which part, which terminal of it."""
 
-    kind: Literal["tap", "display", "sender", "ground", "splice", "battery", "port", "plug"]
+    kind: Literal["tap", "display", "sender", "ground", "splice", "battery", "port", "plug", "switch"]
     id: Key
     terminal: Annotated[str, Text(60)] = ""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from metrolex.intake import Limits, Text
+from metrolex.intake import Key, Limits, Text
 
 __all__ = [
     "KEY_STATES",
@@ -54,11 +54,12 @@ Measurand = Literal[
 
 @dataclass(frozen=True, slots=True)
 class State:
-    """What the driver's hands have done: key, lamps, and whether the engine turns by itself."""
+    """What the driver's hands have done: key, lamps, whether the engine turns by itself, which switches of the job are thrown."""
 
     key: KeyState = "run"
     lamps: LampState = "off"
     engine: Literal["stopped", "running"] = "stopped"
+    thrown: tuple[Key, ...] = ()
 
     @property
     def running(self) -> bool:
@@ -67,4 +68,5 @@ class State:
 
     def words(self) -> str:
         lamps = "" if self.lamps == "off" else f", lamps {self.lamps}"
-        return f"key {self.key}{lamps}{', engine running' if self.running else ''}"
+        thrown = "".join(f", {key} thrown" for key in self.thrown)
+        return f"key {self.key}{lamps}{', engine running' if self.running else ''}{thrown}"

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from metrolex.findings import Finding
 from metrolex.job import Input, Job, MeasuringChain, Sender
 from metrolex.quantities import in_unit, unit_words
+from metrolex.scaling.by_turns import by_turns_findings
 from metrolex.scaling.counting import carrier_of
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
@@ -37,7 +38,8 @@ MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 
 
 def scaling_findings(job: Job) -> Iterator[Finding]:
-    """Findings of every channel that has a sender and a display."""
+    """Findings of every channel that has a sender and a display, and of dials that are shared."""
+    yield from by_turns_findings(job)
     for channel in job.chains:
         sender = job.heard(channel)
         stage = job.input_of(channel)

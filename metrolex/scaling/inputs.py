@@ -17,7 +17,10 @@ def inputs_for(job: Job, channel: MeasuringChain) -> list[tuple[Display, Input]]
     held = {
         (c.display, c.input)
         for c in job.chains
-        if c.id != channel.id and not rides and not ((s := job.heard(c)) and s.rides)
+        if c.id != channel.id
+        and not rides
+        and not _by_turns(job, channel, c)
+        and not ((s := job.heard(c)) and s.rides)
     }
     return [
         (d, i)
@@ -25,6 +28,12 @@ def inputs_for(job: Job, channel: MeasuringChain) -> list[tuple[Display, Input]]
         for i in d.inputs
         if d.face and (i.kind == "data" or (d.id, i.id) not in held)
     ]
+
+
+def _by_turns(job: Job, one: MeasuringChain, other: MeasuringChain) -> bool:
+    """Whether two channels are shown by turns at one input."""
+    shown = job.shown_by(one)
+    return shown is not None and other.channel in shown[0].channels
 
 
 def x_unit_of(sender: Sender) -> XUnit:

@@ -20,7 +20,7 @@ BATTERY_POSITIVE = End("battery", "positive")
 BATTERY_NEGATIVE = End("battery", "negative")
 
 #: Kinds of end that belong to the job: wires that meet there are joined. All others are the vehicle's, and part nets.
-PASSED = frozenset({"splice", "display", "sender", "plug"})
+PASSED = frozenset({"splice", "display", "sender", "plug", "switch"})
 _WITHOUT_TERMINAL = frozenset({"tap", "ground", "splice", "battery", "port"})
 
 

@@ -1,7 +1,8 @@
 """The wiring of a job: which wires end where, the nets they make, how long they are, what feeds and grounds a pin.
 
 A net is everything joined by wires through splices, pins, terminals and plugs. Taps, ground points, the battery and the metal of a
-place belong to the vehicle: a net ends there.
+place belong to the vehicle: a net ends there. A switch of the job parts nets too, but what is asked for a feed, a ground or a load is
+followed through its contacts, however they stand.
 """
 
 from __future__ import annotations
@@ -19,6 +20,9 @@ from metrolex.layout.routes import laid
 from metrolex.topology.ends import PASSED, at_pin, plain
 
 __all__ = ["Net", "Topology", "topology_of"]
+
+
+CONTACT = "\0"  # no id begins so: what stands for a contact of a switch among wires
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +51,15 @@ class Topology:
             if a != b:
                 at.setdefault(b, []).append((wire, a))
         self._at: Mapping[End, list[tuple[Conductor, End]]] = at  # each wire with its far end
+        through: dict[End, list[End]] = {}
+        for switch in job.switches:
+            for contact in switch.contacts:
+                one, other = (End("switch", switch.id, end) for end in (contact.a, contact.b))
+                through.setdefault(one, []).append(other)
+                through.setdefault(other, []).append(one)
+        self._through: Mapping[End, list[End]] = (
+            through  # what the contacts of a switch join, at rest or thrown
+        )
 
     # Wires
 
@@ -109,6 +122,17 @@ class Topology:
         """Every place that is one piece of copper with this one, itself included."""
         return frozenset({plain(end)}.union(*(net.ends for net in self.nets_at(end))))
 
+    def reaches(self, end: End) -> frozenset[End]:
+        """Every place that is one piece of copper with this one, or becomes so as switches are thrown; itself included."""
+        found = set(self.joined(end))
+        places = list(found)
+        for place in places:
+            for far in self._through.get(place, ()):
+                fresh = self.joined(far) - found
+                found |= fresh
+                places.extend(fresh)
+        return frozenset(found)
+
     def loops(self) -> tuple[Conductor, ...]:
         """Wires between splices whose two ends were joined already by wires before them."""
         return self._loops
@@ -136,9 +160,7 @@ class Topology:
         )  # as they are first seen, and the earliest they lead back to
         dead: dict[str, tuple[End, ...]] = {}
         in_loop: set[str] = set()
-        path: list[tuple[int, str, Iterator[tuple[Conductor, End]]]] = [
-            (0, "", iter(self._at.get(order[0], ())))
-        ]
+        path: list[tuple[int, str, Iterator[tuple[str, End]]]] = [(0, "", self._leads_from(order[0]))]
         while path:
             here, came_by, wires = path[-1]
             step = next(wires, None)
@@ -152,20 +174,28 @@ class Topology:
                     else:
                         in_loop.add(came_by)
                 continue
-            wire, far = step
-            if wire.id == came_by:
+            lead, far = step
+            if lead == came_by:
                 continue
             if far in index:
                 low[here] = min(low[here], index[far])
-                in_loop.add(wire.id)
+                in_loop.add(lead)
             elif far.kind in PASSED:
                 index[far] = len(order)
                 low.append(index[far])
                 order.append(far)
-                path.append((index[far], wire.id, iter(self._at[far])))
+                path.append((index[far], lead, self._leads_from(far)))
             else:
-                dead[wire.id] = ()
-        return dead | dict.fromkeys(in_loop, tuple(order[1:]))
+                dead[lead] = ()
+        found = dead | dict.fromkeys(in_loop, tuple(order[1:]))
+        return {lead: places for lead, places in found.items() if not lead.startswith(CONTACT)}
+
+    def _leads_from(self, place: End) -> Iterator[tuple[str, End]]:
+        """What leads on from a place, with its far end: wires by their id, contacts by a name no wire has."""
+        for wire, far in self._at.get(place, ()):
+            yield wire.id, far
+        for far in self._through.get(place, ()):
+            yield CONTACT + "|".join((place.id, *sorted((place.terminal, far.terminal)))), far
 
     def _walked(self, start: End) -> tuple[dict[str, Conductor], list[End]]:
         wires: dict[str, Conductor] = {}
@@ -178,6 +208,10 @@ class Topology:
                 if far.kind in PASSED and far not in seen:
                     seen.add(far)
                     places.append(far)
+            for far in self._through.get(at, ()):
+                if far not in seen:
+                    seen.add(far)
+                    places.append(far)
         return wires, places
 
     def pins_at(self, places: Iterable[End]) -> list[Pin]:
@@ -187,7 +221,7 @@ class Topology:
 
     def fed(self, display: Display, pin: Pin) -> bool:
         """Whether a pin is joined to the vehicle: a tap, a ground point or the battery."""
-        return any(end.kind in ("tap", "ground", "battery") for end in self.joined(at_pin(display, pin)))
+        return any(end.kind in ("tap", "ground", "battery") for end in self.reaches(at_pin(display, pin)))
 
     def unmeasured_to(self, end: End, kinds: Collection[str]) -> tuple[Conductor, ...]:
         """The wires of unknown length that keep a place from what it is joined to, of some kinds.
@@ -205,14 +239,18 @@ class Topology:
                 elif far.kind in PASSED and far not in seen:
                     seen.add(far)
                     places.append(far)
-        return tuple(border.values()) if any(far.kind in kinds for far in self.joined(end)) else ()
+            for far in self._through.get(at, ()):
+                if far not in seen:
+                    seen.add(far)
+                    places.append(far)
+        return tuple(border.values()) if any(far.kind in kinds for far in self.reaches(end)) else ()
 
     def grounds_of(self, display: Display) -> tuple[str, ...]:
         """The ground points a display's ground pin is joined to."""
         ground = display.pin_for("ground")
         if ground is None:
             return ()
-        ends = self.joined(at_pin(display, ground))
+        ends = self.reaches(at_pin(display, ground))
         return tuple(point.id for point in self.job.grounds if End("ground", point.id) in ends)
 
     def signal_wire(self, channel: MeasuringChain) -> Conductor | None:

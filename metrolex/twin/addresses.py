@@ -26,6 +26,7 @@ Kind = Literal[
     "tap",
     "wire",
     "splice",
+    "switch",
     "ground",
     "display",
     "sender",
@@ -172,6 +173,23 @@ def rail(point: GroundPoint) -> Name:
     return metal[point.where]
 
 
+# Switches
+
+
+def switch_node(switch: str, terminal: str) -> Address:
+    return _at("switch", switch, terminal)
+
+
+def contact_of(switch: str, a: str, b: str) -> Address:
+    """A contact of a switch or relay of the job."""
+    return _at("switch", switch, a, b, words=f"{switch} {a} to {b}")
+
+
+def coil(switch: str) -> Address:
+    """The coil of a relay."""
+    return _at("switch", switch, "coil", words=f"{switch} coil")
+
+
 # Senders
 
 
@@ -264,6 +282,8 @@ def end_node(job: Job, end: End, wire_id: str) -> Name:
         )
     if end.kind == "battery":
         return BATTERY_POSITIVE if end.id == "positive" else GROUND
+    if end.kind == "switch":
+        return switch_node(end.id, end.terminal)
     if end.kind == "plug":
         return _at("plug", end.id, "pin", end.terminal, words=f"plug {end.id} pin {end.terminal}")
     display = job.display(end.id)

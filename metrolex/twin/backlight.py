@@ -12,7 +12,8 @@ from typing import Literal
 
 from metrolex.circuit import GROUND
 from metrolex.findings import Finding
-from metrolex.job import Display, State
+from metrolex.job import Display, End, Job, State, Switch
+from metrolex.topology import topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once
@@ -63,8 +64,12 @@ class Remedy:
 
 @once
 def backlights(network: Network) -> tuple[Backlight, ...]:
-    """Every display with a lamp wire or a light of its own, through day, dusk and night."""
-    states = [solve(network, State("run", lamps)) for lamps, _ in SCENES.values()]
+    """Every display with a lamp wire or a light of its own, through day, dusk and night; a switch of one's own for it is on when it is dark."""
+    own = tuple(switch.id for switch in network.job.switches if lights(network.job, switch))
+    states = [
+        solve(network, State("run", lamps, thrown=() if lamps == "off" else own))
+        for lamps, _ in SCENES.values()
+    ]
     found = []
     for display in network.job.displays:
         pin, ground = display.pin_for("lamps"), display.pin_for("ground")
@@ -83,6 +88,15 @@ def backlights(network: Network) -> tuple[Backlight, ...]:
         )
         found.append(Backlight(display, wired, tuple(ratios), levels))
     return tuple(found)
+
+
+def lights(job: Job, switch: Switch) -> bool:
+    """Whether a switch is there for the lamp wires of displays."""
+    wiring = topology_of(job)
+    ends = (End("switch", switch.id, terminal) for terminal in switch.terminals)
+    return switch.kind != "relay" and any(
+        pin.role == "lamps" for end in ends for pin in wiring.pins_at(wiring.reaches(end))
+    )
 
 
 def level_of(display: Display, ratio: float, scene: str) -> Level:

@@ -19,7 +19,7 @@ from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
 from metrolex.inputs.heating import self_heating
 from metrolex.inputs.loop import thevenin_of
-from metrolex.job import Circuit, Display, GroundPoint, Input, Job, MeasuringChain, Pin, Sender, State
+from metrolex.job import Circuit, Display, GroundPoint, Input, Job, MeasuringChain, Pin, Sender, State, Switch
 from metrolex.job.heard import as_sender
 from metrolex.job.once import once_per_job
 from metrolex.quantities import in_unit
@@ -81,15 +81,20 @@ def elements_for(
     true: Mapping[str, float],
     powered: frozenset[str],
     outputs: Mapping[str, float] | None = None,
+    pulled: frozenset[str] = frozenset(),
 ) -> list[Element]:
     """The elements in one state. ``true`` gives the measured quantity by channel id, in its unit;
     ``powered`` the displays whose electronics have enough volts to work; ``outputs`` the ohms or volts of
-    senders and outputs of boxes, by the id they are heard by, that do not follow their curve."""
+    senders and outputs of boxes, by the id they are heard by, that do not follow their curve; ``pulled`` the relays whose coil pulls."""
     found: list[Element] = []
     found.extend(_vehicle(network, state))
     for circuit in network.job.circuits:
         found.extend(_feed(network, circuit, state))
     found.extend(_in_every_state(network))
+    for switch in network.job.switches:
+        found.extend(
+            _switch(switch, thrown=switch.id in (pulled if switch.kind == "relay" else state.thrown))
+        )
     for display in network.job.displays:
         found.extend(_display(network, display, display.id in powered))
         if display.outputs:
@@ -235,6 +240,24 @@ def _feed(network: Network, circuit: Circuit, state: State) -> Iterator[Element]
             addresses.BATTERY_POSITIVE,
             feed,
             FEED_OHM + network.job.vehicle.electrics.contact_ohm if closed else OPEN_OHM,
+        )
+
+
+def _switch(switch: Switch, *, thrown: bool) -> Iterator[Element]:
+    """Its contacts as they stand, and its coil."""
+    for contact in switch.contacts:
+        yield Resistor(
+            addresses.contact_of(switch.id, contact.a, contact.b),
+            addresses.switch_node(switch.id, contact.a),
+            addresses.switch_node(switch.id, contact.b),
+            switch.contact_ohm if contact.thrown == thrown else OPEN_OHM,
+        )
+    if switch.kind == "relay":
+        yield Resistor(
+            addresses.coil(switch.id),
+            addresses.switch_node(switch.id, "86"),
+            addresses.switch_node(switch.id, "85"),
+            switch.coil_ohm,
         )
 
 

@@ -14,12 +14,21 @@ from typing import Literal
 
 from metrolex.circuit import GROUND
 from metrolex.circuit.elements import Name
-from metrolex.job import BATTERY_POSTS, Display, Job, MeasuringChain, Observation, State, TestRef
+from metrolex.job import (
+    BATTERY_POSTS,
+    Display,
+    Job,
+    MeasuringChain,
+    Observation,
+    State,
+    TestRef,
+)
 from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
 from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.topology import Topology, at_pin, topology_of
 from metrolex.twin import addresses
+from metrolex.twin.backlight import lights
 from metrolex.twin.build import Network, sender_output
 from metrolex.twin.kept import once, once_per_circuit
 from metrolex.twin.reach import not_worked_out
@@ -27,7 +36,16 @@ from metrolex.twin.run import Off, Solved, readings, solve, unrounded
 from metrolex.twin.spread import SURE, Moved, half_widths, moved_parts, sender_ends
 from metrolex.uniform_sum import half_width
 
-__all__ = ["STATES", "Expectation", "TestPoint", "expect", "expect_at", "points_to_test", "verdict"]
+__all__ = [
+    "STATES",
+    "Expectation",
+    "TestPoint",
+    "expect",
+    "expect_at",
+    "points_to_test",
+    "states_of",
+    "verdict",
+]
 
 METER_RATIO = 0.005  # of the reading, plus one digit: a common digital meter (common practice, no source)
 METER_DIGIT_V = 0.01
@@ -178,7 +196,35 @@ def expect(network: Network, state: State) -> tuple[Expectation, ...]:
 
 def points_at(network: Network, state: State) -> tuple[TestPoint, ...]:
     """The test points that can be gone to in a state, in the order of the sheet."""
-    return tuple(point for point in points_to_test(network) if state.key == "off" or not point.key_off)
+    job = network.job
+    elsewhere = {
+        chain.id
+        for chain in job.chains
+        if (by := job.shown_by(chain)) and (by[0].id in state.thrown) != by[1]
+    }
+    return tuple(
+        point
+        for point in points_to_test(network)
+        if (state.key == "off" or not point.key_off)
+        and not (point.kind == "shown" and point.channel in elsewhere)
+    )
+
+
+def states_of(job: Job) -> tuple[State, ...]:
+    """The states a job is proved in: those of the key, then each switch of the job thrown."""
+    hands = [one for one in job.switches if one.kind != "relay"]
+    return (
+        *STATES,
+        *(
+            State(
+                "run",
+                "park" if lights(job, one) else "off",
+                "stopped" if lights(job, one) else "running",
+                (one.id,),
+            )
+            for one in hands
+        ),
+    )
 
 
 @once_per_circuit

@@ -52,9 +52,9 @@ def missing_at(job: Job, display: Display, pin: Pin) -> str:
     if not wiring.wired(here):
         return f"its {pin.role} pin has no wire yet"
     sources = _SOURCES.get(pin.role, ())
-    if not any(end.kind in sources for end in wiring.joined(here)):
+    if not any(end.kind in sources for end in wiring.reaches(here)):
         return f"its {pin.role} wire does not reach {_WANTED[pin.role]} yet"
-    taps = [job.tap(end.id) for end in wiring.joined(here) if end.kind == "tap"]
+    taps = [job.tap(end.id) for end in wiring.reaches(here) if end.kind == "tap"]
     if taps and not any(tap and tap.circuit for tap in taps):
         return f"its {pin.role} tap is on no circuit yet"
     return ""

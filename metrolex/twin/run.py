@@ -58,7 +58,7 @@ __all__ = [
 ]
 
 
-BOX_ROUNDS = 4  # what a box gives does not come back to its own input: it stands still at once
+MOST_ROUNDS = 12  # relays that pull and boxes that answer: what a box gives does not come back to its own input, and a buzzing relay is cut off here
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +71,8 @@ class Solved:
     elements: tuple[Element, ...]
     solution: Solution
     powered: frozenset[str]
+    pulled: frozenset[str] = frozenset()
+    """the relays whose coil pulls"""
     kept: dict[Hashable, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     def volts(self, node: Name) -> float | None:
@@ -133,10 +135,10 @@ def _solve(
     outputs: Mapping[str, float] | None,
 ) -> Solved:
     values = true_values(network.job, state) | dict(true or {})
-    given = dict(outputs or {})
+    given, pulled = dict(outputs or {}), frozenset[str]()
 
     def standing(awake: frozenset[str]) -> tuple[Element, ...]:
-        return (*apply_faults(elements_for(network, state, values, awake, given), faults), *extra)
+        return (*apply_faults(elements_for(network, state, values, awake, given, pulled), faults), *extra)
 
     awake = frozenset(display.id for display in network.job.displays)
     elements = standing(awake)
@@ -146,16 +148,24 @@ def _solve(
         if joined != awake:
             awake, elements = joined, standing(joined)
             joints = Joints(elements)
-    settled = 0
+    rounds = 0
     while True:
         solution = solve_circuit(elements, joints)
+        pulling = _pulling(network.job, solution)
+        if (
+            pulling != pulled and rounds < MOST_ROUNDS
+        ):  # a relay that wakes a display comes before the display is judged
+            pulled, rounds = pulling, rounds + 1
+            elements = standing(awake)
+            joints = Joints(elements)
+            continue
         still = frozenset(key for key in awake if _has_power(network.job, key, solution))
         if still == awake:
             said = outputs_of_boxes(network.job, elements, solution.across, awake, values)
             said |= dict(outputs or {})
-            if settled == BOX_ROUNDS or same_outputs(network.job, said, given):
-                return Solved(network, state, values, elements, solution, awake)
-            given, settled = said, settled + 1
+            if rounds >= MOST_ROUNDS or same_outputs(network.job, said, given):
+                return Solved(network, state, values, elements, solution, awake, pulled)
+            given, rounds = said, rounds + 1
         awake, elements = still, standing(still)
         joints = Joints(elements)
 
@@ -178,14 +188,29 @@ def solve_each(network: Network, state: State, faults: Sequence[Fault]) -> list[
 
 def _alone(healthy: Solved, fault: Fault, solution: Solution | None) -> Solved:
     job = healthy.network.job
-    if solution is None or any(
-        (d.id in healthy.powered) != _has_power(job, d.id, solution) for d in job.displays
+    if (
+        solution is None
+        or any((d.id in healthy.powered) != _has_power(job, d.id, solution) for d in job.displays)
+        or healthy.pulled != _pulling(job, solution)
     ):
         return solve(healthy.network, healthy.state, [fault])
     if not any(chain.box or _heard_by_pulses(job, chain) for chain in job.chains):
         return replace(healthy, solution=solution)
     stands = replace(healthy, elements=tuple(apply_faults(healthy.elements, [fault])), solution=solution)
     return stands if _boxes_stand_still(healthy, stands) else solve(healthy.network, healthy.state, [fault])
+
+
+def _pulling(job: Job, solution: Solution) -> frozenset[str]:
+    """The relays whose coil has the volts to pull."""
+    return frozenset(
+        switch.id
+        for switch in job.switches
+        if switch.kind == "relay"
+        and abs(
+            solution.across(addresses.switch_node(switch.id, "86"), addresses.switch_node(switch.id, "85"))
+        )
+        >= switch.pulls_v
+    )
 
 
 def _heard_by_pulses(job: Job, channel: MeasuringChain) -> bool:
@@ -315,7 +340,7 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
         supply = display.pin_for("ignition")
         volts = solved.across(addresses.pin_node(display, supply.id), rail) if supply else None
         return read_supply(volts or 0.0, channel.scaling, display.behaviour)
-    silent = _silent_box(solved, channel)
+    silent = _stands_elsewhere(solved, channel) or _silent_box(solved, channel)
     if silent:
         return Shown("", None, "unfinished", silent)
     if stage.kind == "data":
@@ -343,6 +368,14 @@ def _by_volts(solved: Solved, job: Job, channel: MeasuringChain, display: Displa
     if stage.kind == "thermocouple":
         return read_thermocouple(volts, stage, channel, display.behaviour, COLD_DEGC)
     return read_volts(volts, stage, channel.scaling, display.behaviour)
+
+
+def _stands_elsewhere(solved: Solved, channel: MeasuringChain) -> str:
+    """That the switch of a shared dial shows the other reading, in words; '' where it shows this one, or there is none."""
+    by = solved.network.job.shown_by(channel)
+    if by is None or (by[0].id in solved.state.thrown) == by[1]:
+        return ""
+    return f"{by[0].name} stands at {by[0].position(thrown=not by[1])}"
 
 
 def _silent_box(solved: Solved, channel: MeasuringChain) -> str:

@@ -22,6 +22,7 @@ def end_choices(job: Job) -> list[tuple[str, str, End]]:
     found += [End("ground", point.id) for point in job.grounds]
     found += [End("splice", splice.id) for splice in job.splices]
     found += [End("display", d.id, pin.id) for d in job.displays for pin in d.pins]
+    found += [End("switch", s.id, terminal) for s in job.switches for terminal in s.terminals]
     found += [End("sender", s.id, terminal) for s in job.senders for terminal in s.terminals]
     found += [End("plug", plug.id, cavity.pin) for plug in job.connectors for cavity in plug.cavities]
     found += [End("port", port.id) for port in job.ports if not port.ground.grounded]

@@ -8,7 +8,7 @@ from django.utils.safestring import SafeString
 
 from metrolex.circuit.elements import Name
 from metrolex.harness.diagram import SENDER_W, Box, Layout, Net, Spot, lay_out, left_pins, right_pins
-from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Sender, State, Tap
+from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Sender, State, Switch, Tap
 from metrolex.topology import topology_of
 from metrolex.twin import Network, Solved, addresses, solve
 from metrolex.twin.addresses import printed
@@ -58,6 +58,9 @@ class _Diagram:
         for sender in self.job.senders:
             if ("sender", sender.id) in self.at.boxes:
                 self._sender(sender, self.at.boxes["sender", sender.id])
+        for switch in self.job.switches:
+            if ("switch", switch.id) in self.at.boxes:
+                self._switch(switch, self.at.boxes["switch", switch.id])
         self._rail()
         return self.sheet
 
@@ -86,6 +89,8 @@ class _Diagram:
                 self.sheet.circle(x, spot.y, 4, fill=INK, css="dot")
             if end.kind in ("tap", "plug", "battery"):
                 self._wire_label(wire, spot.x + 52, spot.y)
+            elif end.kind == "switch":
+                self._wire_label(wire, spot.x + (52 if spot.side == "left" else -50), spot.y)
             elif end.kind in ("sender", "port"):
                 self._wire_label(wire, spot.x - 50, spot.y)
         if net.grounded:
@@ -177,6 +182,30 @@ class _Diagram:
                     size=12.5,
                     anchor="end",
                 )
+
+    def _switch(self, switch: Switch, box: Box) -> None:
+        """Its terminals, and how its contacts stand now."""
+        thrown = switch.id in (self.solved.pulled if switch.kind == "relay" else self.solved.state.thrown)
+        self.sheet.rect(box.x, box.y, box.w, box.h, css="box")
+        self.sheet.text(box.x + 10, box.y + 18, _cut(switch.name, 20), size=14, bold=True)
+        words = f"{'relay' if switch.kind == 'relay' else 'switch'}, {switch.position(thrown=thrown)}"
+        self.sheet.text(box.x + 10, box.y + 33, _cut(words, 24), size=11.5, fill=QUIET, css="quiet")
+        left = box.x < self.at.display_x
+        anchor, step = ("end", -9) if left else ("start", 9)
+        for terminal in switch.terminals:
+            spot = self.at.spots[End("switch", switch.id, terminal)]
+            self._point(addresses.switch_node(switch.id, terminal))
+            self.sheet.circle(spot.x, spot.y, 4, css="box")
+            self.sheet.text(spot.x + step, spot.y + 4.5, terminal, size=12.5, anchor=anchor)
+            self._done()
+        inner = box.x + 22 if left else box.x + box.w - 22
+        for contact in switch.contacts:
+            if contact.thrown != thrown:
+                continue
+            one, other = (self.at.spots[End("switch", switch.id, end)].y for end in (contact.a, contact.b))
+            self.sheet.line(inner, one, inner, other, width=2.5, css="ink")
+            for y in (one, other):
+                self.sheet.circle(inner, y, 3, fill=INK, css="dot")
 
     def _battery(self, box: Box) -> None:
         self._point(addresses.BATTERY_POSITIVE)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from metrolex.check import Row, Stage, chain_board, find_all, stages_of, still_standing, waived
 from metrolex.findings import Finding
@@ -40,7 +40,10 @@ class Look:
 
 @once_per_job
 def look_at(job: Job, state: State) -> Look:
-    """Work a job out in one state."""
+    """Work a job out in one state; switches it does not have are left out of it."""
+    there = tuple(switch.id for switch in job.switches if switch.id in state.thrown)
+    if there != state.thrown:
+        return look_at(job, replace(state, thrown=there))
     network = build(job)
     solved = solve(network, state)
     findings = find_all(network, solved)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from metrolex.errors import BadInput
-from metrolex.intake import read
+from metrolex.intake import dump, read
 from metrolex.job import State
 from workbench.jobs.look import FIRST_SEEN
 from workbench.request import Request
@@ -23,15 +25,27 @@ def state_of(request: Request, job: int) -> State:
 
 
 def set_state(request: Request, job: int, changes: dict[str, str]) -> State:
-    """Turn the key, the lamp switch or the engine. Raises BadInput for a position there is none of."""
+    """Turn the key, the lamp switch, the engine or a switch of the job. Raises BadInput for a position there is none of."""
     now = state_of(request, job)
-    plain = {"key": now.key, "lamps": now.lamps, "engine": now.engine} | changes
+    plain: dict[str, Any] = {"key": now.key, "lamps": now.lamps, "engine": now.engine}
+    plain |= {name: word for name, word in changes.items() if name in plain}
+    plain["thrown"] = _thrown(now.thrown, changes)
     if changes.get("engine") == "running":
         plain["key"] = "run"
     elif changes.get("key") and changes["key"] != "run":
         plain["engine"] = "stopped"
     state = read(State, plain)
     kept = dict(request.session.get(_SLOT, {}))
-    kept[str(job)] = {"key": state.key, "lamps": state.lamps, "engine": state.engine}
+    kept[str(job)] = dump(state)
     request.session[_SLOT] = kept
     return state
+
+
+def _thrown(now: tuple[str, ...], changes: dict[str, str]) -> list[str]:
+    """The switches thrown: as said for all at once ('thrown', parted by bars), or one of them turned ('switch', its id, a bar, 0 or 1)."""
+    if "thrown" in changes:
+        return [key for key in changes["thrown"].split("|") if key]
+    key, _, to = changes.get("switch", "").rpartition("|")
+    if not key:
+        return list(now)
+    return [*(one for one in now if one != key), *([key] if to == "1" else [])]

@@ -27,11 +27,14 @@ def board(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "jobs/board.html", record, look, "", next_words=words, next_place=place)
 
 
+SWITCHES = ("key", "lamps", "engine", "switch", "thrown")
+
+
 @require_POST
 def key_switch(request: Request, job: int) -> HttpResponse:
-    """Turn the key, the lamps or the engine, then show the page again."""
+    """Turn the key, the lamps, the engine or a switch of the job, then show the page again."""
     record_for(request, job)
-    changes = {word: request.POST[word] for word in ("key", "lamps", "engine") if word in request.POST}
+    changes = {word: request.POST[word] for word in SWITCHES if word in request.POST}
     try:
         set_state(request, job, changes)
     except BadInput as fault:

@@ -15,10 +15,10 @@ from metrolex.acts import proving as acts
 from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.intake import read
-from metrolex.job import MeasuringChain, Observation, State
+from metrolex.job import Job, MeasuringChain, Observation, State
 from metrolex.quantities import parse_number
 from metrolex.twin import Network, build, verdict, what_if
-from metrolex.twin.expectations import STATES, Expectation, TestPoint, expect_at, points_at
+from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_at, states_of
 from metrolex.twin.load_test import connectors_of, load_test
 from metrolex.twin.what_if import WhatIf, likely_faults
 from workbench.jobs.afterwards import answers_first
@@ -109,12 +109,12 @@ def _counts(network: Network, state: State) -> Counts:
         "states": [
             {
                 "state": s,
-                "words": _brief_words(s),
+                "words": _brief_words(network.job, s),
                 "here": s == state,
                 "seen": sum(j.observation.state == s for j in judged),
                 "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
             }
-            for s in STATES
+            for s in states_of(network.job)
         ],
         "seen_count": len(judged),
         "off_count": sum(j.verdict == "off" for j in judged),
@@ -141,11 +141,19 @@ def _cell(state: State, index: int, point: TestPoint, seen: Observation | None) 
         reading_typed(seen.value if seen else None),
         f"Seen: {point.name}",
         f"wrong-{index}",
-        (("test", point.test.key), ("key", state.key), ("lamps", state.lamps), ("engine", state.engine)),
+        (
+            ("test", point.test.key),
+            ("key", state.key),
+            ("lamps", state.lamps),
+            ("engine", state.engine),
+            ("thrown", "|".join(state.thrown)),
+        ),
     )
 
 
-def _brief_words(state: State) -> str:
+def _brief_words(job: Job, state: State) -> str:
+    if state.thrown:
+        return ", ".join(f"{s.name}: {s.position(thrown=True)}" for s in job.switches if s.id in state.thrown)
     lamps = "" if state.lamps == "off" else f" + {state.lamps}"
     return "engine running" if state.running else f"{state.key}{lamps}"
 
@@ -158,7 +166,9 @@ def seen(request: Request, job: int) -> HttpResponse:
     test, text = request.POST.get("test", ""), request.POST.get("seen", "")
     error, after, state = "", None, state_of(request, record.pk)
     try:
-        state = read(State, {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")})
+        said = {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")}
+        thrown = [key for key in request.POST.get("thrown", "").split("|") if key]
+        state = read(State, said | {"thrown": thrown})
         day = timezone.localdate().isoformat()
         after = carry_out(request, record, lambda before: acts.observe(before, test, state, text, day))
     except BadInput as fault:

@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "workbench.ports",
     "workbench.feeds",
     "workbench.displays",
+    "workbench.switches",
     "workbench.harness",
     "workbench.scaling",
     "workbench.proving",

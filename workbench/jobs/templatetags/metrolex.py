@@ -18,7 +18,8 @@ from django.utils.html import conditional_escape, format_html
 from django.utils.safestring import SafeString
 
 from metrolex.check import Row
-from metrolex.job import KEY_STATES, LAMP_STATES, Job, MeasuringChain, RoadCount
+from metrolex.job import KEY_STATES, LAMP_STATES, Job, MeasuringChain, RoadCount, State
+from metrolex.job.state_words import state_in_words
 from metrolex.places import LINKS, PLACES, Link, Place
 from metrolex.ports.compare import Candidate
 from metrolex.quantities import rounded, unit_words
@@ -197,13 +198,49 @@ def percent(share: float) -> str:
 
 
 @register.filter
-def switch_groups(state: Any) -> list[dict[str, Any]]:
-    """The groups of buttons of the key switch, with where each stands."""
+def switch_groups(state: State, job: Job) -> list[dict[str, Any]]:
+    """The groups of buttons of the key switch and of the job's own switches, each button with whether it stands there."""
+    keys = (
+        ("Key", "key", KEY_STATES, state.key),
+        ("Lamps", "lamps", LAMP_STATES, state.lamps),
+        ("Engine", "engine", ("stopped", "running"), state.engine),
+    )
+    own = (switch for switch in job.switches if switch.kind != "relay")
     return [
-        {"name": "Key", "field": "key", "words": KEY_STATES, "now": state.key},
-        {"name": "Lamps", "field": "lamps", "words": LAMP_STATES, "now": state.lamps},
-        {"name": "Engine", "field": "engine", "words": ("stopped", "running"), "now": state.engine},
+        *(
+            {"name": name, "field": field, "buttons": [(word, word, word == now) for word in words]}
+            for name, field, words, now in keys
+        ),
+        *(
+            {
+                "name": switch.name,
+                "field": "switch",
+                "buttons": [
+                    (
+                        f"{switch.id}|{int(thrown)}",
+                        switch.position(thrown=thrown),
+                        (switch.id in state.thrown) == thrown,
+                    )
+                    for thrown in (False, True)
+                ],
+            }
+            for switch in own
+        ),
     ]
+
+
+@register.filter
+def switches_stand(state: State, job: Job) -> str:
+    """Where the job's own switches stand, one a line, as their buttons say it."""
+    return "\n".join(
+        f"{switch.id}|{int(switch.id in state.thrown)}" for switch in job.switches if switch.kind != "relay"
+    )
+
+
+@register.filter
+def state_words(state: State, job: Job) -> str:
+    """A state as one says it, the job's own switches by their names."""
+    return state_in_words(job, state)
 
 
 register.filter("as_image", as_image)

@@ -13,7 +13,7 @@
   document.addEventListener("htmx:oobAfterSwap", (event) => {
     if (event.detail.target.id !== "switch-state") return;
     for (const [name, word] of Object.entries(document.getElementById("switch-state").dataset)) {
-      for (const button of document.querySelectorAll(`#key-switch button[name=${name}]`)) button.setAttribute("aria-pressed", String(button.value === word));
+      for (const button of document.querySelectorAll(`#key-switch button[name=${name}]`)) button.setAttribute("aria-pressed", String(word.split("\n").includes(button.value)));
     }
   });
 
