@@ -16,6 +16,7 @@ from metrolex.job import End, Job, Segment, State, Switch
 from metrolex.job.references import without
 from metrolex.job.state_words import state_in_words
 from metrolex.scaling.by_turns import laws_apart
+from metrolex.senders import TableCurve
 from metrolex.topology import topology_of
 from metrolex.twin import addresses, build, expect, solve
 from metrolex.twin.backlight import backlights
@@ -174,7 +175,9 @@ def test_one_table_for_both():
 def test_unlike_senders_on_one_dial_are_stopped():
     job = two_oils()
     second = job.chain(job.switches[0].channels[1])
-    other = ports.choose_sender(job, second.id, "NTC, one wire, M10x1")
+    sender = job.sender(second.sender)
+    steeper = replace(sender, curve=TableCurve(((1500.0, 20.0), (700.0, 50.0), (300.0, 80.0), (90.0, 120.0))))
+    other = replace(job, senders=tuple(steeper if s.id == sender.id else s for s in job.senders))
     assert (
         laws_apart(job.heard(job.chain(job.switches[0].channels[0])), other.heard(other.chain(second.id)))
         > 0.02
