@@ -116,7 +116,7 @@ def share_dial(job: Job, channel_id: str, other_id: str, name: str = "") -> Job:
                 f"{chain.name} hangs on a switch already.",
             )
     facts = {
-        "name": name.strip() or f"{first.name} or {second.name}",
+        "name": name.strip() or f"{first.name} or {_inside(second.name)}",
         "kind": "changeover",
         "positions": [first.name, second.name],
     }
@@ -159,6 +159,11 @@ def _joined_again(job: Job, key: str, common: Conductor, stays: Conductor) -> Jo
     )
     wires = (whole if one.id == kept.id else one for one in job.conductors if one.id != goes.id)
     return replace(job, conductors=tuple(wires))
+
+
+def _inside(name: str) -> str:
+    """A name inside a sentence: its first letter small, but for what is written in capitals."""
+    return name if name[1:2].isupper() else name[:1].lower() + name[1:]
 
 
 def _at(end: End, key: str) -> bool:

@@ -19,7 +19,7 @@ def state_of(request: Request, job: int) -> State:
     """The state this person looks at a job in; key run, lamps off, engine running at first."""
     kept = request.session.get(_SLOT, {}).get(str(job))
     try:
-        return read(State, kept) if kept else FIRST_SEEN
+        return FIRST_SEEN if kept is None else read(State, kept)
     except BadInput:
         return State()
 
