@@ -34,6 +34,7 @@ from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Slot
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, PathPart, Port, PortGround, Spot, Stretch, Tread, Wall
 from metrolex.job.plan import Way, Zone
+from metrolex.job.points import TruePoint
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
 from metrolex.job.record import BATTERY_POSTS, Observation, TestRef, Waiver
 from metrolex.job.sender import Measured, Sender, SenderBody, SenderOutput, Tolerance
@@ -45,9 +46,13 @@ from metrolex.job.vehicle import Identity, Vehicle
 from metrolex.job.whole import PARTS, Job
 from metrolex.job.wiring import Conductor, End, Opening, Plug, Run, Segment, Sheath, Splice, WireLook
 from metrolex.job.words import (
+    ENGINE_WORDS,
     KEY_STATES,
     LAMP_STATES,
+    POINT_HEADS,
     PROBE_STATES,
+    RUNNING_POINTS,
+    EnginePoint,
     KeyState,
     LampState,
     Measurand,
@@ -57,10 +62,13 @@ from metrolex.job.words import (
 
 __all__ = [
     "BATTERY_POSTS",
+    "ENGINE_WORDS",
     "KEY_STATES",
     "LAMP_STATES",
     "PARTS",
+    "POINT_HEADS",
     "PROBE_STATES",
+    "RUNNING_POINTS",
     "AlarmBehaviour",
     "AlarmLevels",
     "Behaviour",
@@ -81,6 +89,7 @@ __all__ = [
     "Electrics",
     "End",
     "EngineCount",
+    "EnginePoint",
     "FactoryReading",
     "Feeds",
     "Filling",
@@ -140,6 +149,7 @@ __all__ = [
     "TestRef",
     "Tolerance",
     "Tread",
+    "TruePoint",
     "Vehicle",
     "VehicleState",
     "Waiver",

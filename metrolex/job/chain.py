@@ -13,6 +13,7 @@ from typing import Any, TypeVar
 
 from metrolex.job.channel import Channel
 from metrolex.job.counting import EngineSense, EngineSetting, RoadSense, RoadSetting, ShiftPlan, TaughtGear
+from metrolex.job.points import TruePoint
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
 from metrolex.job.source import Source, SourceKind
 from metrolex.job.tank import Tank
@@ -66,6 +67,7 @@ class MeasuringChain:
     box: str | None = None
     box_input: str | None = None
     output: str | None = None
+    true_at: tuple[TruePoint, ...] = ()
 
     def __post_init__(self) -> None:
         for name in ("channel", "source_id"):
@@ -113,6 +115,7 @@ def joined(channel: Channel, source: Source | None, readout: Readout | None) -> 
         source.box,
         source.box_input,
         source.output,
+        channel.true_at,
     )
 
 
@@ -128,6 +131,7 @@ def taken_apart(chain: MeasuringChain) -> tuple[Channel, Source, Readout]:
             chain.source_id,
             chain.true_stopped,
             chain.true_running,
+            chain.true_at,
             chain.tank,
         ),
         Source(

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
+from metrolex.errors import BadInput
 from metrolex.intake import AnyNumber, Key, Text, Title
+from metrolex.job.points import TruePoint, said_at, value_at
 from metrolex.job.tank import Tank
-from metrolex.job.words import Measurand
+from metrolex.job.words import EnginePoint, Measurand
 
 __all__ = ["Channel"]
 
@@ -16,7 +18,7 @@ __all__ = ["Channel"]
 class Channel:
     """What is measured, in which unit, where its signal comes from (the id of a source), and what is really there.
 
-    Where it is shown are its readouts; ``tank`` belongs to a fuel level.
+    ``true_at`` holds what was said of operating points beside the cold engine that stands and the warm one that idles. Where it is shown are its readouts; ``tank`` belongs to a fuel level.
     """
 
     id: Key
@@ -26,4 +28,24 @@ class Channel:
     source: Key | None = None
     true_stopped: AnyNumber | None = None
     true_running: AnyNumber | None = None
+    true_at: tuple[TruePoint, ...] = ()
     tank: Tank | None = None
+
+    def __post_init__(self) -> None:
+        seen: set[str] = set()
+        for i, one in enumerate(self.true_at):
+            if one.point in seen or one.point in ("stopped", "running"):
+                raise BadInput(
+                    f"true_at[{i}].point",
+                    one.point,
+                    "each point once; stopped and running have fields of their own",
+                )
+            seen.add(one.point)
+
+    def true(self, point: EnginePoint) -> float | None:
+        """What is really there at an operating point: as said, else as is usual."""
+        return value_at(self.measurand, self.unit, point, self.true_stopped, self.true_running, self.true_at)
+
+    def said(self, point: EnginePoint) -> float | None:
+        """What somebody said is there at an operating point; None where it is only usual."""
+        return said_at(point, self.true_stopped, self.true_running, self.true_at)

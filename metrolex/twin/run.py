@@ -88,10 +88,10 @@ class Solved:
 
 
 def true_values(job: Job, state: State) -> dict[str, float]:
-    """What is really there by channel id: the channel's value with the engine stopped or running."""
+    """What is really there by channel id, at the operating point of the state: as said, else as is usual."""
     found = {}
     for channel in job.channels:
-        value = channel.true_running if state.running else channel.true_stopped
+        value = channel.true(state.point)
         if value is not None:
             found[channel.id] = value
     return found
@@ -520,7 +520,7 @@ def _dark(solved: Solved, display: Display) -> Shown:
 def state_findings(solved: Solved) -> list[Finding]:
     """What had to be assumed to solve this state: values held at the end of a curve, an engine that cannot run."""
     found = []
-    if solved.state.engine == "running" and not solved.state.running:
+    if solved.state.point != solved.state.engine:
         found.append(
             Finding(
                 "note",
@@ -546,6 +546,8 @@ def state_findings(solved: Solved) -> list[Finding]:
                 )
             )
             continue
+        if _only_usual(solved, channel):
+            continue
         low, high = y_range(sender.curve)
         there = in_unit(true, channel.unit, sender.curve.y_unit)
         if not low <= there <= high:
@@ -563,6 +565,12 @@ def state_findings(solved: Solved) -> list[Finding]:
                 )
             )
     return found
+
+
+def _only_usual(solved: Solved, channel: MeasuringChain) -> bool:
+    """Whether nobody said what is there at this operating point: what our own table says is no finding."""
+    said = next(c for c in solved.network.job.channels if c.id == channel.channel).said(solved.state.point)
+    return said is None
 
 
 def _shown_beyond(channel: MeasuringChain, sender: Sender, end: float) -> bool:

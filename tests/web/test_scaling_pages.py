@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from dataclasses import replace
 
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from metrolex.acts.boxes import take_between
 from metrolex.acts.channels import add_channel
+from metrolex.harness.plan import plan_wires
 from metrolex.job import Job, State
 from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.kit import sender_kit
@@ -748,7 +751,7 @@ def test_the_library_is_each_workshops_own(bay, other_bay, text):
 
 def test_a_thermocouple_straight_into_its_input(bay):
     """Type K leads into an input made for them: the couple gives its millivolts, the input adds its cold junction, the face tells the truth."""
-    job = job_from_data(example_job_data("single_seater"))
+    job = take_between(job_from_data(example_job_data("single_seater")), "exhaust gas")
     old = job.chain("exhaust gas")
     couple = sender_kit("exhaust probe 3.2 mm, type K, bare leads", old.sender)
     display = job.display("dash")
@@ -758,17 +761,12 @@ def test_a_thermocouple_straight_into_its_input(bay):
         else i
         for i in display.inputs
     )
-    wires = tuple(
-        w
-        for w in job.conductors
-        if not any(e.kind == "sender" and e.id == couple.id and e.terminal == "supply" for e in (w.a, w.b))
-    )
     job = replace(
         job,
         senders=tuple(couple if s.id == couple.id else s for s in job.senders),
-        displays=(replace(display, inputs=inputs),),
-        conductors=wires,
+        displays=(replace(display, inputs=inputs), *job.displays[1:]),
     )
+    job = plan_wires(job).job
     face = readings(solve(build(job), State("run", "off", "running"), true={old.id: 640.0}))[old.id]
     # The senders' shared return is lifted by the others' supply current, about a tenth of a millivolt: 2.5 degC.
     assert face.value == pytest.approx(640.0, abs=4.0)
@@ -824,3 +822,24 @@ def test_what_a_set_up_sheet_cannot_take_comes_back_as_typed(bay, text):
     for words in ("y" * 121, "kept as typed", 'value="my own"', 'value="9.9"'):
         assert words in shown
     assert f"{names[0]}: what was typed is not" in text(answer)
+
+
+def test_operating_points_are_typed_and_the_faces_follow(bay, text):
+    page = text(bay.get("scaling/points/"))
+    assert 'placeholder="96"' in page
+    assert "minute by minute" in page
+    form = next(f for f in read_page(page)[0] if f.action.endswith("points/save/"))
+    fields = {name: values[-1] for name, values in form.fields.items()}
+    empty = bay.post("scaling/points/save/", **fields)
+    assert empty.status_code == 302
+    assert bay.job.chain("coolant").true_at == ()
+    name = re.search(r'name="(v\d+-\d+)"[^>]*aria-label="Coolant, full load"', page)[1]
+    assert bay.post("scaling/points/save/", **(fields | {name: "210 F"})).status_code == 302
+    assert bay.job.chain("coolant").true_at[0].value == pytest.approx(98.9, abs=0.05)
+    bay.post("key-switch/", point="full load")
+    board = text(bay.get(""))
+    assert "engine at full load" in board
+    refused = bay.post("scaling/points/save/", **(fields | {name: "hot"}))
+    assert refused.status_code == 422
+    assert 'value="hot"' in text(refused)
+    assert bay.post("key-switch/", point="flat out").status_code == 400

@@ -14,6 +14,7 @@ from metrolex.errors import BadInput
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.findings import Finding
 from metrolex.job import (
+    POINT_HEADS,
     Circuit,
     ClusterItem,
     Display,
@@ -25,14 +26,16 @@ from metrolex.job import (
     Sender,
     State,
     Survey,
+    Switch,
     Tap,
     Waiver,
 )
 from metrolex.ports.facts import stack_of
 from metrolex.ports.fluids import FluidPlan, fluids_of
-from metrolex.scaling.reading import ends
+from metrolex.scaling.reading import Shown, ends
 from metrolex.twin import solve
 from metrolex.twin.error_budget import channel_budget
+from metrolex.twin.faces import faces_at_points
 from workbench.harness.wires import WireRow, cut_list
 from workbench.harness.wiring_drawing import wiring_svg
 from workbench.jobs.look import Look
@@ -54,6 +57,7 @@ class ChannelPage(TypedDict):
     row: Row
     display: Display | None
     sender: Sender | None
+    box: Display | None
     port: Port | None
     low: float | None
     high: float | None
@@ -76,6 +80,10 @@ class Book(TypedDict):
 
     set_up: list[dict[str, Any]]
     channels: list[ChannelPage]
+    point_heads: list[str]
+    points: list[tuple[MeasuringChain, list[Shown]]]
+    boxes: list[Display]
+    switches: tuple[Switch, ...]
     fuse_card: list[FuseRow]
     wires: list[WireRow]
     wiring: SafeString
@@ -102,6 +110,13 @@ def book_of(look: Look) -> Book:
             if any(s.display == d.id for s in job.settings)
         ],
         "channels": [_channel(look, row, still.state) for row in look.rows],
+        "point_heads": list(POINT_HEADS.values()),
+        "points": [
+            (chain, [faces_at_points(look.network)[point][chain.id] for point in POINT_HEADS])
+            for chain in job.chains
+        ],
+        "boxes": [display for display in job.displays if not display.face],
+        "switches": job.switches,
         "fuse_card": [_fuse(job, tap) for tap in job.taps],
         "wires": cut_list(still),
         "wiring": wiring_svg(look.network, still.state),
@@ -127,6 +142,7 @@ def _channel(look: Look, row: Row, state: State) -> ChannelPage:
         "row": row,
         "display": display,
         "sender": sender,
+        "box": job.display(channel.box),
         "port": port,
         "low": low,
         "high": high,

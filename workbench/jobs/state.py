@@ -6,7 +6,7 @@ from typing import Any
 
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import State
+from metrolex.job import RUNNING_POINTS, State
 from workbench.jobs.look import FIRST_SEEN
 from workbench.request import Request
 
@@ -28,11 +28,12 @@ def set_state(request: Request, job: int, changes: dict[str, str]) -> State:
     """Turn the key, the lamp switch, the engine or a switch of the job. Raises BadInput for a position there is none of."""
     now = state_of(request, job)
     plain: dict[str, Any] = {"key": now.key, "lamps": now.lamps, "engine": now.engine}
+    changes = changes if "point" not in changes else changes | {"engine": changes["point"]}
     plain |= {name: word for name, word in changes.items() if name in plain}
     plain["thrown"] = _thrown(now.thrown, changes)
-    if changes.get("engine") == "running":
+    if changes.get("engine") in RUNNING_POINTS:
         plain["key"] = "run"
-    elif changes.get("key") and changes["key"] != "run":
+    elif changes.get("key") and changes["key"] != "run" and plain["engine"] in RUNNING_POINTS:
         plain["engine"] = "stopped"
     state = read(State, plain)
     kept = dict(request.session.get(_SLOT, {}))

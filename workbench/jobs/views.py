@@ -27,7 +27,7 @@ def board(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "jobs/board.html", record, look, "", next_words=words, next_place=place)
 
 
-SWITCHES = ("key", "lamps", "engine", "switch", "thrown")
+SWITCHES = ("key", "lamps", "engine", "point", "switch", "thrown")
 
 
 @require_POST

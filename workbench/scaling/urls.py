@@ -7,6 +7,7 @@ from workbench.scaling.error import views as error
 from workbench.scaling.fuel import views as fuel
 from workbench.scaling.measured import views as measured
 from workbench.scaling.menu import views as menu
+from workbench.scaling.points import views as points
 from workbench.scaling.suits import views as suits
 from workbench.scaling.warnings import views as warnings
 
@@ -41,6 +42,8 @@ urlpatterns = [
     path("error/", error.show, name="error"),
     path("suits/", suits.show, name="suits"),
     path("suits/match/", suits.match, name="match"),
+    path("points/", points.show, name="points"),
+    path("points/save/", points.save, name="points_save"),
     path("warnings/", warnings.show, name="warnings"),
     path("warnings/save/", warnings.save, name="warnings_save"),
     path("menu/", menu.show, name="menu"),

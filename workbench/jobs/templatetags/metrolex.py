@@ -18,7 +18,7 @@ from django.utils.html import conditional_escape, format_html
 from django.utils.safestring import SafeString
 
 from metrolex.check import Row
-from metrolex.job import KEY_STATES, LAMP_STATES, Job, MeasuringChain, RoadCount, State
+from metrolex.job import ENGINE_WORDS, KEY_STATES, LAMP_STATES, Job, MeasuringChain, RoadCount, State
 from metrolex.job.state_words import state_in_words
 from metrolex.places import LINKS, PLACES, Link, Place
 from metrolex.ports.compare import Candidate
@@ -173,6 +173,7 @@ def said(word: object) -> str:
         "ignition_crank": "run and crank",
         "ignition": "run",
         "mm2": "mm²",
+        "on_off": "switch, on and off",
         "pull_up": "pull-up",
         "thermocouple": "thermocouple",
         "loop": "current loop",
@@ -203,12 +204,19 @@ def switch_groups(state: State, job: Job) -> list[dict[str, Any]]:
     keys = (
         ("Key", "key", KEY_STATES, state.key),
         ("Lamps", "lamps", LAMP_STATES, state.lamps),
-        ("Engine", "engine", ("stopped", "running"), state.engine),
+        ("Engine", "engine", ("stopped", "running"), "running" if state.running else "stopped"),
     )
     own = (switch for switch in job.switches if switch.kind != "relay")
     return [
         *(
-            {"name": name, "field": field, "buttons": [(word, word, word == now) for word in words]}
+            {
+                "name": name,
+                "field": field,
+                "buttons": [(word, word, word == now) for word in words],
+                "more": [(point, words, point == state.point) for point, words in ENGINE_WORDS.items()]
+                if field == "engine"
+                else [],
+            }
             for name, field, words, now in keys
         ),
         *(
@@ -411,7 +419,8 @@ def scaling_rooms() -> tuple[Room, ...]:
     """The pages of Scaling."""
     return (
         Room("bench", "Bench", "scaling:show"),
-        Room("measured", "Measured points", "scaling:measured"),
+        Room("measured", "Measured", "scaling:measured"),
+        Room("points", "Operating points", "scaling:points", of_channel=False),
         Room("error", "Error", "scaling:error"),
         Room("suits", "Does it suit", "scaling:suits"),
         Room("warnings", "Warnings", "scaling:warnings"),
