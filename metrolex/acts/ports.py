@@ -12,7 +12,7 @@ from metrolex.acts.inputs import assigned
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
-from metrolex.job import Choice, FluidRecord, Job, MeasuringChain, Port, Run, Sender, Spot, Weight
+from metrolex.job import Choice, Display, FluidRecord, Job, MeasuringChain, Port, Run, Sender, Spot, Weight
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
 from metrolex.job.within import replaced_within
@@ -34,6 +34,7 @@ __all__ = [
     "choose_place",
     "choose_practice",
     "choose_sender",
+    "chosen_choice",
     "fitting_options",
     "measure_path",
     "move_pin",
@@ -340,6 +341,27 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
     job = _drop_dead_wires(job, sender)
     job = _without_run(job, channel) if sender.rides else _fit_run(job, channel, sender)
     return refitted(assigned(job, channel.id), channel.id)
+
+
+def chosen_choice(job: Job, channel: MeasuringChain, own: Mapping[str, Sender]) -> str:
+    """Which of the senders offered is the one chosen, '' where none is."""
+    sender, box = job.sender(channel.sender), job.display(channel.box)
+    for choice in offered_senders(job, channel, own):
+        if sender is None:
+            if box is not None and choice == f"{box.name}: {_output_name(box, channel)}":
+                return choice
+            continue
+        name, kit = (choice, "") if choice in own else sender_and_box(choice)
+        known = own[choice].name if choice in own else name
+        alike = box is None if not kit else box is not None and box_kit(kit, box.id).outputs == box.outputs
+        if known == sender.name and alike:
+            return choice
+    return ""
+
+
+def _output_name(box: Display, channel: MeasuringChain) -> str:
+    output = box.output_called(channel.output)
+    return (output.name or output.id) if output else ""
 
 
 def _without_run(job: Job, channel: MeasuringChain) -> Job:

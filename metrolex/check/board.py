@@ -137,6 +137,8 @@ def _port(job: Job, channel: MeasuringChain) -> Cell:
         return Cell("port", "settled", "No port of its own", f"a second reading of {_box_name(job, channel)}")
     if sender is not None and sender.rides:
         return Cell("port", "settled", "No port of its own", "read off the pulses of another sender")
+    if port is None and sender is not None and sender.readers:
+        return Cell("port", "settled", "There already", f"read by {sender.readers[0].name}")
     if port is None:
         return Cell("port", "open", "Choose a port", "compared on the Ports page")
     bias = f"reads {port.bias:+g} {unit_words(channel.unit)}" if port.bias else ""

@@ -128,6 +128,9 @@ class _Layer:
         by = self.job.shown_by(channel)
         if by is not None:
             self._lay_by_turns(by[0], by[1], display, signal, sender, channel)
+        if sender.readers:  # it has its own loom: one wire joins it there
+            self._join(channel, display, signal)
+            return
         partners = {
             "signal": signal,
             "return": display.pin_for("return"),
@@ -151,6 +154,14 @@ class _Layer:
                     look=WireLook(pin.colour),
                 )
             )
+
+    def _join(self, channel: MeasuringChain, display: Display, pin: Pin) -> None:
+        """From where the vehicle's own wire is joined to the pin of the display."""
+        leaves = comes_from(self.job, channel)
+        if leaves is None or at_pin(display, pin) in topology_of(self.job).reaches(leaves):
+            return
+        look = WireLook(pin.colour)
+        self._add(Conductor("", at_pin(display, pin), leaves, SIGNAL_MM2, "mm2", run=channel.run, look=look))
 
     def _lay_by_turns(
         self,

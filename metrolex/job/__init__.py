@@ -37,7 +37,7 @@ from metrolex.job.plan import Way, Zone
 from metrolex.job.points import TruePoint
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
 from metrolex.job.record import BATTERY_POSTS, Observation, TestRef, Waiver
-from metrolex.job.sender import Measured, Sender, SenderBody, SenderOutput, Tolerance
+from metrolex.job.sender import Measured, Reader, Sender, SenderBody, SenderOutput, Tolerance
 from metrolex.job.source import Source, SourceKind
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
 from metrolex.job.switch import Switch
@@ -118,6 +118,7 @@ __all__ = [
     "Plug",
     "Port",
     "PortGround",
+    "Reader",
     "Readings",
     "Readout",
     "RoadCount",

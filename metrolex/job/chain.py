@@ -68,6 +68,8 @@ class MeasuringChain:
     box_input: str | None = None
     output: str | None = None
     true_at: tuple[TruePoint, ...] = ()
+    plug: str | None = None
+    pin: str | None = None
 
     def __post_init__(self) -> None:
         for name in ("channel", "source_id"):
@@ -116,6 +118,8 @@ def joined(channel: Channel, source: Source | None, readout: Readout | None) -> 
         source.box_input,
         source.output,
         channel.true_at,
+        source.plug,
+        source.pin,
     )
 
 
@@ -143,6 +147,8 @@ def taken_apart(chain: MeasuringChain) -> tuple[Channel, Source, Readout]:
             chain.box,
             chain.box_input,
             chain.output,
+            chain.plug,
+            chain.pin,
             chain.signal,
             _part(RoadSense, road) if road else None,
             _part(EngineSense, engine) if engine else None,

@@ -42,6 +42,7 @@ REFERENCES = (
     Reference("sources", "port", "ports"),
     Reference("sources", "run", "runs"),
     Reference("sources", "box", "displays", inner=("box_input", "output")),
+    Reference("sources", "plug", "connectors", inner=("pin",)),
     Reference("readouts", "channel", "channels", goes=True),
     Reference("readouts", "display", "displays", inner=("input",)),
     Reference("ports", "channel", "channels", goes=True),
@@ -94,6 +95,8 @@ def check_references(job: Job) -> None:
                 _require(at, value, ids[reference.among])
     _check_channels(job)
     _check_displays(job)
+    for i, sender in enumerate(job.senders):
+        _unique(f"senders[{i}].readers", [reader.id for reader in sender.readers])
     _check_ports(job)
     for i, way in enumerate(job.ways):
         if way.a == way.b:
@@ -165,6 +168,8 @@ def _check_channels(job: Job) -> None:
             _require(f"readouts[{i}].input", readout.input, stages)
     for i, source in enumerate(job.sources):
         box = job.display(source.box)
+        plug = job.connector(source.plug)
+        _require(f"sources[{i}].pin", source.pin, [c.pin for c in plug.cavities] if plug else [])
         _require(f"sources[{i}].box_input", source.box_input, [s.id for s in box.inputs] if box else [])
         _require(f"sources[{i}].output", source.output, [o.id for o in box.outputs] if box else [])
     places = {channel.id: i for i, channel in enumerate(job.channels)}

@@ -10,7 +10,7 @@ from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Percent, Positi
 from metrolex.job.words import Word
 from metrolex.senders.curves import Curve
 
-__all__ = ["Measured", "Sender", "SenderBody", "SenderOutput", "Tolerance"]
+__all__ = ["Measured", "Reader", "Sender", "SenderBody", "SenderOutput", "Tolerance"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +28,20 @@ class Measured:
     x: AnyNumber
     y: AnyNumber
     how: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Reader:
+    """Who reads a sender of the vehicle already: an engine control behind a pull-up, or the coil of a gauge fed by the ignition.
+
+    ``control``: something acts on what it reads, so it must not be disturbed.
+    """
+
+    id: Key
+    name: Title
+    pull_up_ohm: Positive
+    reference_v: Positive = 5.0
+    control: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +80,7 @@ class Sender:
 
     A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low, its pulse width, may tell a second
     quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
-    ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender.
+    ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender, ``readers`` those of the vehicle that read it already.
     """
 
     id: Key
@@ -78,6 +92,7 @@ class Sender:
     body: SenderBody = field(default=SenderBody())
     lead_m: NonNegative | None = None
     measured: tuple[Measured, ...] = ()
+    readers: tuple[Reader, ...] = ()
 
     def __post_init__(self) -> None:
         if (self.wires == 0) != (self.curve.x_unit == "millisecond"):

@@ -14,7 +14,7 @@ from metrolex.job.channel import Channel
 from metrolex.job.connector import Connector
 from metrolex.job.display import Display, Input, Setting
 from metrolex.job.feed import Circuit, GroundPoint, Panel, Tap
-from metrolex.job.heard import as_sender
+from metrolex.job.heard import as_sender, on_the_line_of
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
@@ -144,9 +144,12 @@ class Job:
         return display.input_called(chain.input) if display else None
 
     def heard(self, chain: MeasuringChain) -> Sender | None:
-        """What the display hears of a chain, as a sender: its sender, or the output of the box between; None while that is open."""
+        """What the display hears of a chain, as a sender: its sender, the volts its reader makes of it, or the output of the box between; None while that is open."""
         if chain.box is None:
-            return self.sender(chain.sender)
+            sender, stage = self.sender(chain.sender), self.input_of(chain)
+            if sender is not None and sender.readers and stage is not None and stage.kind == "volts":
+                return on_the_line_of(sender, sender.readers[0])
+            return sender
         box = self.display(chain.box)
         output = box.output_called(chain.output) if box else None
         if box is None or output is None:

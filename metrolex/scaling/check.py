@@ -11,6 +11,7 @@ from metrolex.scaling.by_turns import by_turns_findings
 from metrolex.scaling.counting import carrier_of
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
+from metrolex.scaling.second_reader import second_reader_findings
 from metrolex.senders import ThermocoupleCurve, is_monotonic, y_range
 
 __all__ = ["MAX_ERROR_RATIO", "scaling_findings"]
@@ -40,6 +41,7 @@ MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 def scaling_findings(job: Job) -> Iterator[Finding]:
     """Findings of every channel that has a sender and a display, and of dials that are shared."""
     yield from by_turns_findings(job)
+    yield from second_reader_findings(job)
     for channel in job.chains:
         sender = job.heard(channel)
         stage = job.input_of(channel)

@@ -45,11 +45,13 @@ def at_port(port: Port) -> End:
 
 
 def comes_from(job: Job, chain: MeasuringChain) -> End | None:
-    """Where what the display hears of a chain comes out: the signal of its sender, or the output pin of its box."""
+    """Where what the display hears of a chain comes out: the signal of its sender, the pin of a plug where it joins the vehicle's wire, or the output pin of its box."""
     box = job.display(chain.box)
     if box is not None:
         output = box.output_called(chain.output)
         return at_pin(box, output.pin) if output else None
+    if chain.plug is not None and chain.pin is not None:
+        return End("plug", chain.plug, chain.pin)
     sender = job.sender(chain.sender)
     return at_terminal(sender, "signal") if sender and sender.terminals else None
 

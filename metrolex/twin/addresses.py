@@ -203,6 +203,20 @@ def sender_part(sender: str, what: str) -> Address:
     return _at("sender", sender, what)
 
 
+def reader(sender: str, key: str) -> Address:
+    """The reference of whoever of the vehicle reads a sender: its point, and its source."""
+    return _at("sender", sender, "reader", key, words=f"{sender} reader {key}")
+
+
+def reader_pull_up(sender: str, key: str) -> Address:
+    return _at("sender", sender, "reader pull-up", key, words=f"{sender} reader {key} pull-up")
+
+
+def joined_at(plug: str, pin: str) -> Address:
+    """The vehicle's own wire from a sender to a pin of a plug."""
+    return _at("plug", plug, "own wire", pin, words=f"plug {plug} pin {pin} to its sender")
+
+
 # Displays
 
 

@@ -19,7 +19,19 @@ from metrolex.feeds.fuses import fuse_ohm
 from metrolex.harness.conductors import wire_ohm
 from metrolex.inputs.heating import self_heating
 from metrolex.inputs.loop import thevenin_of
-from metrolex.job import Circuit, Display, GroundPoint, Input, Job, MeasuringChain, Pin, Sender, State, Switch
+from metrolex.job import (
+    Circuit,
+    Display,
+    End,
+    GroundPoint,
+    Input,
+    Job,
+    MeasuringChain,
+    Pin,
+    Sender,
+    State,
+    Switch,
+)
 from metrolex.job.heard import as_sender
 from metrolex.job.once import once_per_job
 from metrolex.quantities import in_unit
@@ -40,6 +52,7 @@ DEFAULT_FUSE_A = 10.0
 RETURN_OHM = 0.005  # inside a display, from a return pin to its ground pin
 SENSOR_SUPPLY_OHM = 0.5
 MIN_SENDER_OHM = 1e-3
+OWN_WIRE_OHM = 0.01  # of the vehicle's own loom between a sender and its reader (common practice, no source)
 COUPLE_OHM = 10.0  # a sheathed thermocouple with its leads (common practice, no source)
 
 _BUS = {
@@ -110,6 +123,16 @@ def elements_for(
             awake = reader is not None and reader.id in powered
             x = (outputs or {}).get(sender.id, _standing_output(channel, sender, true, stage, awake))
             found.extend(_sender(network, channel, sender, x, awake))
+            found.extend(_readers(sender, state))
+        if (
+            sender is not None
+            and channel.plug is not None
+            and channel.pin is not None
+            and channel.box is None
+        ):
+            at = addresses.end_node(network.job, End("plug", channel.plug, channel.pin), "")
+            signal = addresses.sender_node(sender.id, "signal")
+            found.append(Resistor(addresses.joined_at(channel.plug, channel.pin), signal, at, OWN_WIRE_OHM))
     return found
 
 
@@ -464,6 +487,32 @@ def _sender(
     if sender.wires == 1 and port is not None and port.ground.grounded:
         metal = addresses.ENGINE if port.ground.ground_at == "engine" else addresses.BODY
         yield Resistor(addresses.sender_part(sender.id, "thread"), back, metal, port.ground.thread_ohm)
+
+
+def _readers(sender: Sender, state: State) -> Iterator[Element]:
+    """Those of the vehicle that read a sender already, alive with the key; its return is theirs."""
+    if not sender.readers or sender.wires == 0:
+        return
+    back = addresses.sender_node(sender.id, "body" if sender.wires == 1 else "return")
+    if sender.wires > 1:
+        yield Resistor(
+            addresses.sender_part(sender.id, "vehicle return"), back, addresses.ENGINE, OWN_WIRE_OHM
+        )
+    awake = state.key in ("run", "crank")
+    if sender.wires == 3:
+        supply = addresses.sender_node(sender.id, "supply")
+        feed = addresses.sender_part(sender.id, "vehicle supply")
+        yield VoltageSource(feed, feed, back, sender.output.supply_v if awake else 0.0)
+        yield Resistor(addresses.sender_part(sender.id, "vehicle supply lead"), feed, supply, OWN_WIRE_OHM)
+    for one in sender.readers:
+        at = addresses.reader(sender.id, one.id)
+        yield VoltageSource(at, at, addresses.ENGINE, one.reference_v if awake else 0.0)
+        yield Resistor(
+            addresses.reader_pull_up(sender.id, one.id),
+            at,
+            addresses.sender_node(sender.id, "signal"),
+            one.pull_up_ohm,
+        )
 
 
 def sender_output(channel: MeasuringChain, sender: Sender, true: float | None, y_shift: float = 0.0) -> float:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workbench.ports.views import cards, paths, pins
+from workbench.ports.views import cards, paths, pins, readers
 
 app_name = "ports"
 urlpatterns = [
@@ -13,6 +13,9 @@ urlpatterns = [
     path("pin/add/", pins.add, name="pin_add"),
     path("pin/remove/", pins.remove, name="pin_remove"),
     path("sender/", pins.sender, name="sender"),
+    path("reader/", readers.add, name="reader_add"),
+    path("reader/remove/", readers.remove, name="reader_remove"),
+    path("join/", readers.join, name="join"),
     path("facts/", pins.facts, name="facts"),
     path("stack/", pins.stack, name="stack"),
     path("weights/", pins.weights, name="weights"),

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST, require_safe
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
-from metrolex.job import FlowPath, Job, MeasuringChain, Port, Sender
+from metrolex.job import Display, FlowPath, Job, MeasuringChain, Port, Sender
 from metrolex.ports.assembly import MadeJoint, joints_made
 from metrolex.ports.compare import (
     CRITERIA,
@@ -51,6 +51,7 @@ from workbench.library.services import Library, library_of
 from workbench.ports.forms import PinForm, PortForm, WeightsForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.section_drawing import section_drawing
+from workbench.ports.views.readers import ReaderForm, joints_of
 from workbench.request import Request
 
 
@@ -70,6 +71,10 @@ class PlacesPage(TypedDict, total=False):
     tab: str
     sender: Sender | None
     kits: tuple[str, ...]
+    chosen_kit: str
+    own_lead: Display | None
+    reader_form: ReaderForm
+    reader_joints: list[dict[str, Any]]
     candidates: Sequence[Candidate]
     criteria: Mapping[str, str]
     why_first: str
@@ -118,6 +123,10 @@ def _context(
         "tab": "places",
         "sender": sender,
         "kits": acts.offered_senders(look.job, channel, library.senders),
+        "chosen_kit": acts.chosen_choice(look.job, channel, library.senders),
+        "own_lead": _own_lead(job, channel),
+        "reader_form": ReaderForm(auto_id="reader-%s"),
+        "reader_joints": joints_of(job, channel),
         "candidates": found,
         "criteria": CRITERIA,
         "why_first": why_first(found),
@@ -134,6 +143,12 @@ def _context(
         "pin_open": pin_form is not None,
         **(_way_in(job, channel, at, sender, library) if at else {}),
     }
+
+
+def _own_lead(job: Job, channel: MeasuringChain) -> Display | None:
+    """The box or display a sender plugs into by its maker's lead."""
+    reader, stage = job.sender_wired_to(channel)
+    return reader if stage is not None and stage.kind == "own_lead" else None
 
 
 def _drawn(
