@@ -13,11 +13,12 @@ from metrolex.brief.shopping import shopping_list
 from metrolex.brief.survey import cluster_facts
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import ClusterItem, Job, KitItem, MeasuringChain, Survey
+from metrolex.job import Alternative, Brief, ClusterItem, Job, KitItem, MeasuringChain, Survey
 from metrolex.job.source import SourceKind
 from metrolex.job.within import replaced_within
 
 __all__ = [
+    "add_alternative",
     "add_cluster_item",
     "add_proposed",
     "answer",
@@ -29,8 +30,10 @@ __all__ = [
     "set_cluster",
     "set_electrics",
     "set_kit",
+    "set_rate",
     "set_survey",
     "stop_removing",
+    "take_alternative",
 ]
 
 
@@ -167,13 +170,42 @@ def stop_removing(job: Job) -> Job:
     return replace(job, brief=replace(job.brief, cluster_removed=False))
 
 
-def set_kit(job: Job, key: str, have: float) -> Job:
-    """The job with how many of a thing are at hand."""
+def set_kit(job: Job, key: str, have: float, price: float | None = None) -> Job:
+    """The job with how many of a thing are at hand and what one costs (None: not known)."""
     if have < 0:
         raise BadInput("have", have, "0 or more")
+    if price is not None and price < 0:
+        raise BadInput("price", price, "0 or more")
     name = next((item.name for item in shopping_list(job) if item.key == key), None)
     if name is None:
         raise BadInput("item", key, "something this job needs")
-    if have == 0:
+    if have == 0 and price is None:
         return replace(job, kit=tuple(item for item in job.kit if item.id != key))
-    return replace(job, kit=replaced(job.kit, KitItem(key, name, have)))
+    return replace(job, kit=replaced(job.kit, KitItem(key, name, have, price)))
+
+
+def set_rate(job: Job, currency: str, rate_per_h: float | None, loom: str) -> Job:
+    """What an hour costs, in which money, and at which level the loom is bought. Raises BadInput."""
+    facts = {"currency": currency, "rate_per_h": rate_per_h, "loom": loom}
+    return replace(job, brief=read(Brief, {**dump(job.brief), **facts}, "brief"))
+
+
+def add_alternative(job: Job, name: str, parts: float, hours: float) -> Job:
+    """Another way to do the job. Raises BadInput without a name."""
+    if not name.strip():
+        raise BadInput(
+            "name", name, "a name for it", "Say what the other way is, like: one dash in place of the gauges."
+        )
+    key = free_id("way 1", (one.id for one in job.brief.alternatives))
+    more = (*job.brief.alternatives, Alternative(key, name.strip(), parts, hours))
+    return replace(job, brief=replace(job.brief, alternatives=more))
+
+
+def take_alternative(job: Job, key: str) -> Job:
+    """One way less. Raises BadInput."""
+    left = tuple(one for one in job.brief.alternatives if one.id != key)
+    if len(left) == len(job.brief.alternatives):
+        raise BadInput(
+            "way", key, ", ".join(one.id for one in job.brief.alternatives) or "nothing: there is none"
+        )
+    return replace(job, brief=replace(job.brief, alternatives=left))

@@ -1,16 +1,19 @@
 """What the job needs against what came in the box: a shopping list that follows the job as it changes.
 
 Quantities come from the job's own parts: fittings and seals of the stacks, taps and drills, hose clamps, leads that are
-missing or too short, fuse taps, fluids. Consumables are rough: common practice, no source.
+missing or too short, wire by size and colour, what ends it, sleeves, switches, fuse taps, fluids. Ties and consumables are rough: common practice, no source.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from metrolex.errors import BadInput
+from metrolex.harness.conductors import find_gauge
+from metrolex.harness.cut_list import cut_list, purchases
+from metrolex.harness.protection import cover_run
 from metrolex.harness.runs import plan_run
 from metrolex.job import Job, MeasuringChain, Port
 from metrolex.job.once import once_per_job
@@ -24,7 +27,7 @@ __all__ = ["Item", "shopping_list"]
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """A thing the job needs: how many, of what unit, for which channels, how many are at hand."""
+    """A thing the job needs: how many, of what unit, for which channels, how many are at hand, what one costs; ``spare`` of them are for mistakes."""
 
     key: str
     name: str
@@ -33,6 +36,8 @@ class Item:
     unit: str
     used_for: tuple[str, ...]
     have: float = 0.0
+    spare: float = 0.0
+    price: float | None = None
 
     @property
     def buy(self) -> float:
@@ -48,6 +53,7 @@ class _Want:
     unit: str
     used_for: str
     once: bool = False
+    spare: float = 0.0
 
 
 @once_per_job
@@ -62,11 +68,12 @@ def shopping_list(job: Job) -> tuple[Item, ...]:
         old = merged.get(key)
         need = want.need if old is None else (max(old.need, want.need) if want.once else old.need + want.need)
         used = (want.used_for,) if old is None else tuple(dict.fromkeys((*old.used_for, want.used_for)))
-        merged[key] = Item(_key(want), want.name, want.group, round(need, 3), want.unit, used)
-    have = {item.id: item.have for item in job.kit}
+        spare = want.spare if old is None else old.spare + want.spare
+        merged[key] = Item(_key(want), want.name, want.group, round(need, 3), want.unit, used, spare=spare)
+    known = {item.id: item for item in job.kit}
     order = {group: i for i, group in enumerate(_GROUPS)}
     items = [
-        Item(i.key, i.name, i.group, i.need, i.unit, i.used_for, have.get(i.key, 0.0))
+        replace(i, have=known[i.key].have, price=known[i.key].price) if i.key in known else i
         for i in merged.values()
     ]
     return tuple(sorted(items, key=lambda item: order[item.group]))
@@ -74,7 +81,20 @@ def shopping_list(job: Job) -> tuple[Item, ...]:
 
 _ON_THE_VEHICLE = ("shared", "ecu")  # sources that bring their sender with them
 _PASTES = {"exhaust": "Anti-seize", "fuel": "Fuel-proof paste sealant"}
-_GROUPS = ("displays and senders", "leads", "fittings", "seals and sealant", "feeds", "tools", "fluids")
+_GROUPS = (
+    "displays and senders",
+    "leads",
+    "wire",
+    "terminals and splices",
+    "sleeves and ties",
+    "fittings",
+    "seals and sealant",
+    "feeds",
+    "switches",
+    "tools",
+    "fluids",
+)
+TIE_EVERY_M = 0.2  # one tie more for each, and one at each end (common practice, no source)
 
 
 def _key(want: _Want) -> str:
@@ -103,9 +123,57 @@ def _wants(job: Job) -> Iterator[_Want]:
         if circuit is not None and circuit.kind == "fuse":
             yield _Want("feeds", f"Fuse tap, {circuit.form or 'form ?'}", 1, "", tap.id)
         if tap.fuse_a:
-            yield _Want("feeds", f"Fuse {tap.fuse_a:g} A", 2, "", tap.id)
+            yield _Want("feeds", f"Fuse {tap.fuse_a:g} A", 2, "", tap.id, spare=1)
+    yield from _wire(job)
+    yield from _along_the_runs(job)
+    for switch in job.switches:
+        rated = "Relay" if switch.kind == "relay" else f"Switch, {_SWITCHES[switch.kind]}"
+        yield _Want("switches", f"{rated}, {switch.limit_a:g} A", 1, "", switch.name)
     for plan in fluids_of(job):
         yield _Want("fluids", plan.name, plan.have_ready_l, "L", ", ".join(plan.places), once=True)
+
+
+_SWITCHES = {"on_off": "on and off", "changeover": "changeover", "momentary": "push button"}
+
+
+def _wire(job: Job) -> Iterator[_Want]:
+    """Wire by size and colour, with what is kept for mistakes, and what its ends are finished with."""
+    for bought in purchases(job):
+        colour = f"{bought.colour}/{bought.stripe}" if bought.stripe else bought.colour
+        metres = math.ceil(10 * bought.needed_m) / 10
+        for_wires = ", ".join(wire for reel in bought.wires for wire in reel)
+        yield _Want("wire", f"Wire {bought.size} {colour or 'colour not said'}", metres, "m", for_wires)
+    for cut in cut_list(job):
+        for kind, ending in ((cut.wire.a.kind, cut.a_terminal), (cut.wire.b.kind, cut.b_terminal)):
+            if kind in ("ground", "port", "battery", "switch"):
+                size = find_gauge(cut.wire.size, cut.wire.system).words
+                yield _Want(
+                    "terminals and splices", f"{ending[0].upper()}{ending[1:]}, {size}", 1, "", cut.wire.id
+                )
+            elif kind == "plug":
+                yield _Want("terminals and splices", "Splice, glued sleeve", 1, "", cut.wire.id)
+    for splice in job.splices:
+        yield _Want("terminals and splices", "Splice, glued sleeve", 1, "", splice.id)
+
+
+def _along_the_runs(job: Job) -> Iterator[_Want]:
+    """Loom, sleeves and ties along the runs; a grommet for an edge that is bare."""
+    for run in job.runs:
+        for cover in cover_run(job, run):
+            length = math.ceil(10 * cover.segment.length_m) / 10
+            if cover.cover:
+                yield _Want(
+                    "sleeves and ties", cover.cover[0].upper() + cover.cover[1:], length, "m", run.name
+                )
+            elif cover.loom_mm is not None:
+                yield _Want("sleeves and ties", f"Split loom, {cover.loom_mm:g} mm", length, "m", run.name)
+            ties = math.ceil(cover.segment.length_m / TIE_EVERY_M) + 1
+            yield _Want("sleeves and ties", "Cable tie", ties, "", run.name)
+    for opening in job.openings:
+        if opening.edge == "bare":
+            yield _Want(
+                "sleeves and ties", f"Grommet for a hole of {opening.hole_mm:g} mm", 1, "", opening.name
+            )
 
 
 def _lead(job: Job, channel: MeasuringChain) -> Iterator[_Want]:

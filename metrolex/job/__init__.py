@@ -8,7 +8,7 @@ Units stand in the names. Measured quantities of a channel (true values, table r
 are in the channel's own ``unit``.
 """
 
-from metrolex.job.brief import Brief, Choice, Weight
+from metrolex.job.brief import Alternative, Brief, Choice, Weight
 from metrolex.job.bus import Bus, BusSignal
 from metrolex.job.chain import EngineCount, MeasuringChain, RoadCount
 from metrolex.job.channel import Channel
@@ -71,6 +71,7 @@ __all__ = [
     "RUNNING_POINTS",
     "AlarmBehaviour",
     "AlarmLevels",
+    "Alternative",
     "Behaviour",
     "Brief",
     "Bus",

@@ -12,11 +12,12 @@ __all__ = ["FluidRecord", "KitItem"]
 
 @dataclass(frozen=True, slots=True)
 class KitItem:
-    """Something that came in the box or lies on the shelf: how many, in the unit the shopping list counts in."""
+    """Something that came in the box or lies on the shelf: how many, in the unit the shopping list counts in, and what one costs."""
 
     id: Key
     name: Title
     have: NonNegative = 1.0
+    price: NonNegative | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 
+from metrolex.brief.estimate import looms
 from metrolex.job import Survey, VehicleState
 from metrolex.quantities import VOLTAGE
 from workbench.jobs.fields import NumberField, QuantityField, as_typed
@@ -143,4 +144,23 @@ class KitForm(forms.Form):
     """How many are at hand."""
 
     item = forms.CharField(max_length=60, widget=forms.HiddenInput)
-    have = NumberField(label="At hand", low=0, high=10_000)
+    have = NumberField(label="At hand", low=0, high=10_000, required=False)
+    price = NumberField(label="Costs each", low=0, high=1e6, required=False)
+
+
+class RateForm(forms.Form):
+    """What an hour costs, in which money, and how the loom is bought."""
+
+    currency = forms.CharField(label="Money", max_length=6, required=False, help_text="Like: EUR, kr, CHF")
+    rate_per_h = NumberField(label="An hour costs", low=0, high=10_000, required=False)
+    loom = forms.ChoiceField(
+        label="Loom", required=False, choices=[("", "as usual: bare wire"), *looms().items()]
+    )
+
+
+class AlternativeForm(forms.Form):
+    """Another way to do the job."""
+
+    name = forms.CharField(label="The other way", max_length=120, help_text="Like: convert the old cluster")
+    parts = NumberField(label="Its parts", low=0, high=1e7, required=False)
+    hours = NumberField(label="Its hours", low=0, high=1000, required=False)

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from workbench.brief import vehicle_views, views
+from workbench.brief import estimate_views, vehicle_views, views
 
 app_name = "brief"
 urlpatterns = [
@@ -22,5 +22,10 @@ urlpatterns = [
     path("cluster/item/", views.cluster_item, name="cluster_item"),
     path("shopping/", views.shopping, name="shopping"),
     path("shopping/kit/", views.kit, name="kit"),
+    path("estimate/", estimate_views.show, name="estimate"),
+    path("estimate/rate/", estimate_views.rate, name="rate"),
+    path("estimate/way/", estimate_views.way_add, name="way_add"),
+    path("estimate/way/remove/", estimate_views.way_remove, name="way_remove"),
+    path("estimate/pdf/", estimate_views.paper, name="estimate_paper"),
     path("shopping/csv/", views.shopping_csv, name="shopping_csv"),
 ]

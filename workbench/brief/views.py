@@ -172,8 +172,12 @@ def _shopping(request: Request, record: JobRecord, look: Look, bad: KitForm | No
     rows = []
     for i, item in enumerate(items):
         refused = bad if bad is not None and bad.data.get("item") == item.key else None
-        fresh = KitForm(initial={"item": item.key, "have": as_typed(item.have)}, auto_id=f"id_{i}_%s")
-        typed = refused.data.get("have", "") if refused else f"{item.have:g}"
+        start = {"item": item.key, "have": as_typed(item.have), "price": as_typed(item.price)}
+        fresh = KitForm(initial=start, auto_id=f"id_{i}_%s")
+        typed = {
+            "have": refused.data.get("have", "") if refused else f"{item.have:g}",
+            "price": refused.data.get("price", "") if refused else as_typed(item.price),
+        }
         rows.append({"item": item, "form": refused or fresh, "typed": typed})
     return show_page(
         request,
@@ -199,7 +203,10 @@ def kit(request: Request, job: int) -> HttpResponse:
                 request,
                 record,
                 lambda before: acts.set_kit(
-                    before, form.cleaned_data["item"], form.cleaned_data["have"] or 0.0
+                    before,
+                    form.cleaned_data["item"],
+                    form.cleaned_data["have"] or 0.0,
+                    form.cleaned_data["price"],
                 ),
             )
             return redirect(page_at("brief:shopping", job))
@@ -220,10 +227,13 @@ def shopping_csv(request: Request, job: int) -> HttpResponse:
             as_typed(item.have),
             as_typed(item.buy),
             item.unit,
+            as_typed(item.price),
             "; ".join(item.used_for),
         ]
         for item in shopping_list(look_for(request, record).job)
     ]
     return csv_answer(
-        f"{record.name} shopping", ["group", "thing", "need", "have", "buy", "unit", "used for"], rows
+        f"{record.name} shopping",
+        ["group", "thing", "need", "have", "buy", "unit", "price", "used for"],
+        rows,
     )
