@@ -11,6 +11,7 @@ from metrolex.intake import dump, read
 from metrolex.job import Channel, Display, Input, Job, MeasuringChain, Run
 from metrolex.job.references import without
 from metrolex.kit import DASH, display_kit, facts_for
+from metrolex.scaling.counting import COUNTED
 
 __all__ = ["add_channel", "has_dash", "name_channel", "remove_channel", "show_more"]
 
@@ -51,9 +52,10 @@ def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
         warn_high=facts.warn_high,
     )
     runs = job.runs
-    if facts.senders:
+    if facts.senders or facts.id in COUNTED:
         run = free_id(f"{key} run", (r.id for r in job.runs))
-        runs = (*runs, Run(run, f"{name} sender to its gauge"))
+        what = "sender" if facts.senders else "pick-up"
+        runs = (*runs, Run(run, f"{name} {what} to its gauge"))
         channel = replace(channel, run=run)
     return replace(job, runs=runs).with_chain(channel)
 

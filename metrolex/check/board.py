@@ -268,6 +268,8 @@ def _scaling(job: Job, channel: MeasuringChain) -> Cell:
         return _pulse_scaling(channel)
     if sender is None or stage is None:
         return Cell("scaling", "open", "Needs sender and display")
+    if len(channel.gears) > 1 and stage.kind == "volts":
+        return Cell("scaling", "settled", f"{len(channel.gears)} gears taught", "by the volts of each gate")
     if stage.kind == "thermocouple":
         return Cell(
             "scaling",

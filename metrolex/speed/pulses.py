@@ -80,7 +80,12 @@ def pulses_per_km(
     turns = 1000 / circumference_m
     if sensed == "driveline":
         if axle_ratio is None:
-            raise BadInput("axle_ratio", None, "the axle ratio, like 3.73, for a sensor before the axle")
+            raise BadInput(
+                "axle_ratio",
+                None,
+                "the axle ratio, like 3.73, for a sensor before the axle",
+                "Sensed before the axle, and the axle ratio is not known: say it on Brief.",
+            )
         turns *= axle_ratio
     return Pulses(turns * pulses_per_rev)
 

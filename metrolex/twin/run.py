@@ -354,16 +354,17 @@ def _by_volts(solved: Solved, job: Job, channel: MeasuringChain, display: Displa
     """What a display makes of the volts at a signal pin."""
     if job.heard(channel) is None:
         return Shown("", None, "unfinished", "no sender chosen")
-    if not channel.scaling.table and stage.kind != "thermocouple":
+    by_gates = bool(channel.gears) and stage.kind == "volts"
+    if not (channel.scaling.table or by_gates) and stage.kind != "thermocouple":
         return Shown("", None, "unfinished", "no table entered")
-    if _in_ohms_without_pull_up(stage, channel):
+    if not by_gates and _in_ohms_without_pull_up(stage, channel):
         return Shown("", None, "unfinished", "its table is in ohms, its input has no pull-up")
     if not _wired(job, display, stage):
         return Shown("", None, "unfinished", _no_signal(job, display, stage))
     node, ground = addresses.pin_node(display, stage.pin or ""), display.pin_for("ground")
     rail = addresses.pin_node(display, ground.id if ground else "")
     volts = float(_counted_volts(solved.solution, display, stage, node, rail))
-    if channel.gears and stage.kind == "volts":
+    if by_gates:
         return _gear(channel, volts)
     if stage.kind == "thermocouple":
         return read_thermocouple(volts, stage, channel, display.behaviour, COLD_DEGC)

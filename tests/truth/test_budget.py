@@ -126,7 +126,7 @@ def test_95_percent_is_95_percent(example, key, truth, sample):
         )  # where in its digit a reading falls is chance
         shown = face(
             channel,
-            job.sender(channel.sender),
+            job.heard(channel),
             job.input_of(channel),
             loop,
             near,

@@ -57,7 +57,7 @@ def whole(drawing):
 def test_every_curve_of_the_examples_is_drawn_with_its_rows(name):
     job = example(name)
     for channel in job.chains:
-        sender = job.sender(channel.sender)
+        sender = job.heard(channel)
         if sender is None:
             continue
         root = whole(scaling_drawing(channel, sender, job.input_of(channel), channel.true_running))

@@ -210,4 +210,4 @@ def lamp(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         found = load_test(look.network, look.state, display, pin, parse_number(request.GET.get("watts", "")))
     except BadInput as fault:
         return render(request, "proving/_lamp.html", {"problem": fault.message})
-    return render(request, "proving/_lamp.html", {"test": found, "state": look.state})
+    return render(request, "proving/_lamp.html", {"test": found, "state": look.state, "job": look.job})
