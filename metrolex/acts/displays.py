@@ -154,7 +154,9 @@ def set_input(job: Job, display_id: str, input_id: str, facts: Mapping[str, Any]
         for one in job.readouts
     )
     sources = tuple(
-        replace(one, box_input=fresh.id) if (one.box, one.box_input) == (display_id, input_id) else one
+        replaced_within(one, {"box_input": fresh.id})
+        if (one.through.box, one.through.box_input) == (display_id, input_id)
+        else one
         for one in job.sources
     )
     return job if fresh.id == input_id else replace(job, readouts=readouts, sources=sources)
@@ -201,7 +203,9 @@ def set_output(job: Job, display_id: str, output_id: str, facts: Mapping[str, An
         return _with(job, replace(display, outputs=(*display.outputs, fresh)))
     outputs = tuple(fresh if one.id == output_id else one for one in display.outputs)
     sources = tuple(
-        replace(one, output=fresh.id) if (one.box, one.output) == (display_id, output_id) else one
+        replaced_within(one, {"output": fresh.id})
+        if (one.through.box, one.through.output) == (display_id, output_id)
+        else one
         for one in job.sources
     )
     return replace(_with(job, replace(display, outputs=outputs)), sources=sources)

@@ -15,7 +15,7 @@ from metrolex.job.channel import Channel
 from metrolex.job.counting import EngineSense, EngineSetting, RoadSense, RoadSetting, ShiftPlan, TaughtGear
 from metrolex.job.points import TruePoint
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
-from metrolex.job.source import Source, SourceKind
+from metrolex.job.source import Joint, Source, SourceKind, Through
 from metrolex.job.tank import Tank
 from metrolex.job.words import Measurand
 from metrolex.warning.alarm import Alarm
@@ -114,12 +114,12 @@ def joined(channel: Channel, source: Source | None, readout: Readout | None) -> 
         readout.page,
         channel.id,
         source.id,
-        source.box,
-        source.box_input,
-        source.output,
+        source.through.box,
+        source.through.box_input,
+        source.through.output,
         channel.true_at,
-        source.plug,
-        source.pin,
+        source.joint.plug,
+        source.joint.pin,
     )
 
 
@@ -144,11 +144,8 @@ def taken_apart(chain: MeasuringChain) -> tuple[Channel, Source, Readout]:
             chain.sender,
             chain.port,
             chain.run,
-            chain.box,
-            chain.box_input,
-            chain.output,
-            chain.plug,
-            chain.pin,
+            Through(chain.box, chain.box_input, chain.output),
+            Joint(chain.plug, chain.pin),
             chain.signal,
             _part(RoadSense, road) if road else None,
             _part(EngineSense, engine) if engine else None,

@@ -41,8 +41,8 @@ REFERENCES = (
     Reference("sources", "sender", "senders"),
     Reference("sources", "port", "ports"),
     Reference("sources", "run", "runs"),
-    Reference("sources", "box", "displays", inner=("box_input", "output")),
-    Reference("sources", "plug", "connectors", inner=("pin",)),
+    Reference("sources", "through.box", "displays", inner=("box_input", "output")),
+    Reference("sources", "joint.plug", "connectors", inner=("pin",)),
     Reference("readouts", "channel", "channels", goes=True),
     Reference("readouts", "display", "displays", inner=("input",)),
     Reference("ports", "channel", "channels", goes=True),
@@ -167,11 +167,13 @@ def _check_channels(job: Job) -> None:
             stages = [stage.id for stage in display.inputs] if display else []
             _require(f"readouts[{i}].input", readout.input, stages)
     for i, source in enumerate(job.sources):
-        box = job.display(source.box)
-        plug = job.connector(source.plug)
-        _require(f"sources[{i}].pin", source.pin, [c.pin for c in plug.cavities] if plug else [])
-        _require(f"sources[{i}].box_input", source.box_input, [s.id for s in box.inputs] if box else [])
-        _require(f"sources[{i}].output", source.output, [o.id for o in box.outputs] if box else [])
+        box, through = job.display(source.through.box), source.through
+        plug = job.connector(source.joint.plug)
+        _require(f"sources[{i}].joint.pin", source.joint.pin, [c.pin for c in plug.cavities] if plug else [])
+        _require(
+            f"sources[{i}].through.box_input", through.box_input, [s.id for s in box.inputs] if box else []
+        )
+        _require(f"sources[{i}].through.output", through.output, [o.id for o in box.outputs] if box else [])
     places = {channel.id: i for i, channel in enumerate(job.channels)}
     for chain in job.measured:
         sender = job.heard(chain)

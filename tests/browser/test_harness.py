@@ -33,7 +33,7 @@ def test_a_run_is_dragged_through_a_zone_and_length_and_cut_list_follow(bench):
     length = plan_run(laid(job, job.run("feed run"))).length_m
     expect(figure).to_have_text(f"{length:.2f}")
     assert length > 2.3
-    page.get_by_role("link", name="Runs and cut list").click()
+    page.get_by_role("link", name="Runs and cuts").click()
     expect(page.locator("#wires tr", has_text="T2 at F22")).to_contain_text(f"{length:.2f} m")
 
     page.go_back()
