@@ -74,7 +74,7 @@ def test_hours_follow_the_work_and_the_loom():
     job = van()
     by_hand = {line.words: line for line in hours_of(job)}
     assert by_hand["Wires ended"].hours == pytest.approx(0.12 * len(job.conductors))
-    assert by_hand["Feeds tapped"].hours == pytest.approx(0.25 * len(job.taps))
+    assert by_hand["Feeds tapped"].hours == pytest.approx(0.2 * len(job.taps))
     totals = {key: sum(line.hours for line in hours_of(job, key)) for key in looms()}
     assert totals["plug"] < totals["ready"] < totals["bare"]
     with_rate = acts.set_rate(job, "EUR", 60.0, "ready")

@@ -94,7 +94,7 @@ def add(request: Request, job: int) -> HttpResponse:
 def remove(request: Request, job: int) -> HttpResponse:
     """One less that reads it."""
     key, reader = request.POST.get("channel", ""), request.POST.get("reader", "")
-    return act(request, job, lambda before: acts.take_reader(before, key, reader), "ports:show", channel=key)
+    return act(request, job, lambda before: acts.take_reader(before, key, reader), "ports:show")
 
 
 @require_POST
@@ -102,4 +102,4 @@ def join(request: Request, job: int) -> HttpResponse:
     """Where the display's wire joins."""
     key = request.POST.get("channel", "")
     plug, _, pin = request.POST.get("at", "").rpartition("|")
-    return act(request, job, lambda before: acts.join_at(before, key, plug, pin), "ports:show", channel=key)
+    return act(request, job, lambda before: acts.join_at(before, key, plug, pin), "ports:show")
