@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from metrolex.acts.edit import free_id, replaced, with_fields
 from metrolex.errors import BadInput
-from metrolex.harness.plan import plan_wires
+from metrolex.harness.plan import Lengths, plan_wires
 from metrolex.job import Conductor, End, Job, Opening, Run, Segment, WireLook
 from metrolex.job.references import without
 
@@ -15,6 +15,7 @@ __all__ = [
     "add_run",
     "add_wire",
     "lay_wires",
+    "move_end",
     "remove_opening",
     "remove_run",
     "remove_wire",
@@ -72,9 +73,24 @@ def remove_opening(job: Job, key: str) -> Job:
     return without(job, "openings", key)
 
 
-def lay_wires(job: Job) -> Job:
-    """The job with every missing wire laid by rule."""
-    return plan_wires(job).job
+def lay_wires(job: Job, lengths: Lengths | None = None) -> Job:
+    """The job with every missing wire laid by rule, by the lengths measured."""
+    return plan_wires(job, lengths or Lengths()).job
+
+
+def move_end(job: Job, key: str, which: str, to: End) -> Job:
+    """A wire led to another place: its end 'a' or 'b'. Raises BadInput for one that is not there."""
+    wire = job.wire(key)
+    if wire is None:
+        raise BadInput("wire", key, ", ".join(one.id for one in job.conductors))
+    if which not in ("a", "b"):
+        raise BadInput("end", which, "a | b")
+    moved = replace(wire, a=to) if which == "a" else replace(wire, b=to)
+    if moved.a == moved.b:
+        raise BadInput(
+            "to", to.id, "another place than its other end", f"{key} would begin and end at the same place."
+        )
+    return replace(job, conductors=replaced(job.conductors, moved))
 
 
 def set_wire(job: Job, key: str, data: dict[str, Any]) -> Job:

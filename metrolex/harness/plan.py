@@ -23,6 +23,7 @@ from metrolex.job import (
     MeasuringChain,
     Pin,
     Run,
+    Segment,
     Sender,
     Splice,
     Switch,
@@ -32,13 +33,25 @@ from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, at_terminal, comes_from, topology_of
 
-__all__ = ["FEED_RUN", "Plan", "plan_wires"]
+__all__ = ["FEED_RUN", "Lengths", "Plan", "plan_wires"]
 
 FEED_RUN = "feed run"
-TAIL_M = 0.3  # from a splice behind the gauges to each of them
 SMALLEST_MM2 = 0.5
 MAX_DROP_V = 0.24
 SIGNAL_MM2 = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Lengths:
+    """What is measured by hand before wires are laid, in metres: from the feeds to the gauges (None: along the plan, or not known yet),
+    from the ground point to them, from the joint behind them to each.
+
+    The two last are what they usually are where nobody said (common practice, no source).
+    """
+
+    feed_m: float | None = None
+    ground_m: float = 0.5
+    tail_m: float = 0.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,9 +63,13 @@ class Plan:
     missing: tuple[str, ...]
 
 
-def plan_wires(job: Job) -> Plan:
+#: Where nobody measured.
+USUAL = Lengths()
+
+
+def plan_wires(job: Job, lengths: Lengths = USUAL) -> Plan:
     """Lay every wire the job's taps, grounds, displays and senders call for and that is not there."""
-    layer = _Layer(job)
+    layer = _Layer(job, lengths)
     for role, need in NEED_OF_ROLE.items():
         layer.lay_feed(role, need)
     layer.lay_grounds()
@@ -90,8 +107,9 @@ def mark_clashes(job: Job, kept: set[str]) -> Job:
 class _Layer:
     """Lays wires one by one; holds the job as it grows."""
 
-    def __init__(self, job: Job) -> None:
+    def __init__(self, job: Job, lengths: Lengths) -> None:
         self.job = job
+        self.lengths = lengths
         self.missing: list[str] = []
 
     def lay_feed(self, role: str, need: str) -> None:
@@ -200,7 +218,7 @@ class _Layer:
 
     def _fan_out(self, source: End, name: str, bare: list[tuple[Display, Pin]], run: str | None) -> None:
         """From a tap or ground to pins: straight to a single place, else through one splice."""
-        size, length = self._size(self._load_a(name), run), None if run else 0.5
+        size, length = self._size(self._load_a(name), run), None if run else self.lengths.ground_m
         look = WireLook(bare[0][1].colour)
         targets = list(dict.fromkeys(self._loose_end(display, pin) for display, pin in bare))
         trunk = next(iter(topology_of(self.job).wires_at(source)), None)
@@ -219,7 +237,7 @@ class _Layer:
             self._add(Conductor("", source, joint, size, "mm2", length, run, look))
         for end in targets:
             if end != joint:
-                self._add(Conductor("", joint, end, SMALLEST_MM2, "mm2", TAIL_M, None, look))
+                self._add(Conductor("", joint, end, SMALLEST_MM2, "mm2", self.lengths.tail_m, None, look))
 
     def _load_a(self, role: str) -> float:
         pins = [pin for display in self.job.displays for pin in display.pins]
@@ -240,7 +258,16 @@ class _Layer:
             self.job, conductors=tuple(kept if w.id == trunk.id else w for w in self.job.conductors)
         )
         self._add(
-            Conductor("", joint, far, trunk.size, trunk.system, TAIL_M, None, replace(trunk.look, mark=""))
+            Conductor(
+                "",
+                joint,
+                far,
+                trunk.size,
+                trunk.system,
+                self.lengths.tail_m,
+                None,
+                replace(trunk.look, mark=""),
+            )
         )
 
     def _size(self, load_a: float, run_id: str | None) -> float:
@@ -254,8 +281,15 @@ class _Layer:
         return max(SMALLEST_MM2, gauge.size if gauge else SMALLEST_MM2)
 
     def _feed_run(self) -> str:
-        if self.job.run(FEED_RUN) is None:
-            self.job = replace(self.job, runs=(*self.job.runs, Run(FEED_RUN, "Feeds to the gauges")))
+        run = self.job.run(FEED_RUN)
+        if run is None:
+            run = Run(FEED_RUN, "Feeds to the gauges")
+            self.job = replace(self.job, runs=(*self.job.runs, run))
+        way = topology_of(self.job).ways[FEED_RUN]
+        if self.lengths.feed_m is not None and not way.segments:
+            measured = replace(run, segments=(Segment("from the feeds to the gauges", self.lengths.feed_m),))
+            runs = tuple(measured if one.id == FEED_RUN else one for one in self.job.runs)
+            self.job = replace(self.job, runs=runs)
         return FEED_RUN
 
     def _add(self, wire: Conductor) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from dataclasses import replace
 from xml.etree import ElementTree
 
 import pytest
@@ -310,3 +311,35 @@ def test_a_wires_form_is_fetched_when_it_is_opened(bay, text):
     assert opened.count('name="twist"') == 1
     assert bay.get("harness/wire/form/", wire="W99").status_code == 404
     assert bay.get("harness/", wire="W99").status_code == 200
+
+
+def test_lengths_are_asked_before_wires_are_laid(bay, text):
+    """Typed before laying, they stand in the wires; a word that is no length comes back as typed and nothing is laid."""
+    bare = replace(
+        bay.job, conductors=(), splices=(), runs=tuple(r for r in bay.job.runs if r.id != "feed run")
+    )
+    bay.record = import_job(bay.member, bare)
+    refused = bay.post("harness/lay/", feed_m="far", ground_m="0.4", tail_m="0.2")
+    assert refused.status_code == 422
+    assert 'value="far"' in text(refused)
+    assert bay.job.conductors == ()
+    assert bay.post("harness/lay/", feed_m="2.2 m", ground_m="0,4", tail_m="20 cm").status_code == 302
+    job = bay.job
+    grounds = [w.length_m for w in job.conductors if "ground" in (w.a.kind, w.b.kind)]
+    tails = [w.length_m for w in job.conductors if w.a.kind == "splice" and w.b.kind == "display"]
+    assert grounds == [0.4]
+    assert set(tails) == {0.2}
+    assert job.run("feed run").segments[0].length_m == 2.2
+
+
+def test_an_end_of_a_wire_is_led_to_another_place(bay, text):
+    form = text(
+        bay.client.get(bay.path("harness/wire/form/"), {"wire": "W1"}, headers={"HX-Request": "true"})
+    )
+    assert "Lead it there" in form
+    assert bay.post("harness/wire/move/", wire="W1", end="a", to="tap|T4|").status_code == 302
+    assert bay.job.wire("W1").a == End("tap", "T4")
+    for wrong in ({"to": "tap|T99|"}, {"end": "c"}, {"wire": "W99"}):
+        before = bay.job
+        bay.post("harness/wire/move/", **({"wire": "W1", "end": "a", "to": "tap|T1|"} | wrong))
+        assert bay.job == before

@@ -8,9 +8,10 @@ from django import forms
 
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import gauges
+from metrolex.harness.plan import Lengths
 from metrolex.quantities import LENGTH, TEMPERATURE, parse
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, QuantityField, set_choices
+from workbench.jobs.fields import NumberField, QuantityField, as_typed, set_choices
 
 SIZES = [(f"{gauge.size:g}", gauge.words) for gauge in gauges("mm2")] + [
     (f"{gauge.size:g} awg", gauge.words) for gauge in gauges("awg")
@@ -146,6 +147,45 @@ class NewWireForm(WireForm):
             del self.fields[name]
         for name in ("a", "b"):
             set_choices(self, name, ends)
+
+
+class LayForm(forms.Form):
+    """What is measured before the missing wires are laid."""
+
+    feed_m = QuantityField(
+        LENGTH,
+        "m",
+        label="Feeds to the gauges",
+        required=False,
+        low=0.05,
+        high=100,
+        help_text="Empty: along its run, or not known yet",
+    )
+    ground_m = QuantityField(LENGTH, "m", label="Ground point to them", required=False, low=0.05, high=100)
+    tail_m = QuantityField(LENGTH, "m", label="Joint to each of them", required=False, low=0.05, high=20)
+
+    @staticmethod
+    def usual() -> LayForm:
+        """As it stands before anybody measured."""
+        usual = Lengths()
+        start = {"ground_m": as_typed(usual.ground_m, "m"), "tail_m": as_typed(usual.tail_m, "m")}
+        return LayForm(initial=start, auto_id="lay-%s")
+
+    def lengths(self) -> Lengths:
+        """What was measured."""
+        said = {name: value for name, value in self.cleaned_data.items() if value is not None}
+        return Lengths(**said)
+
+
+class MoveForm(forms.Form):
+    """An end of a wire led to another place."""
+
+    end = forms.ChoiceField(label="Move", choices=[("a", "its first end"), ("b", "its other end")])
+    to = forms.ChoiceField(label="to")
+
+    def __init__(self, *args: Any, ends: list[tuple[str, str]], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        set_choices(self, "to", ends)
 
 
 class OpeningForm(forms.Form):

@@ -14,6 +14,7 @@ urlpatterns = [
     path("wire/", views.wire, name="wire"),
     path("wire/form/", views.wire_form, name="wire_form"),
     path("wire/add/", views.wire_add, name="wire_add"),
+    path("wire/move/", views.wire_move, name="wire_move"),
     path("wire/remove/", views.wire_remove, name="wire_remove"),
     path("openings/", openings.show, name="openings"),
     path("openings/save/", openings.save, name="opening_save"),

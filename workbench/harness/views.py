@@ -22,7 +22,7 @@ from metrolex.job.within import value_within
 from metrolex.layout.routes import laid
 from workbench.harness import wires
 from workbench.harness.drawings import run_drawing
-from workbench.harness.forms import NewWireForm, RunForm, SegmentFormSet, WireForm
+from workbench.harness.forms import LayForm, MoveForm, NewWireForm, RunForm, SegmentFormSet, WireForm
 from workbench.harness.wires import WireRow
 from workbench.jobs.cache import JOBS
 from workbench.jobs.fields import as_typed, field_ids, refuse
@@ -69,6 +69,10 @@ def _editing(job: Job, key: str) -> Editing | None:
     return {
         "key": key,
         "form": WireForm(initial=start, runs=_run_choices(job), auto_id=field_ids("wire", key)),
+        "move": MoveForm(
+            ends=[(value, words) for value, words, _ in wires.end_choices(job)],
+            auto_id=field_ids("move", key),
+        ),
     }
 
 
@@ -77,6 +81,7 @@ class Editing(TypedDict):
 
     key: str
     form: WireForm
+    move: MoveForm
 
 
 class RunRow(TypedDict):
@@ -100,6 +105,7 @@ class RunsPage(TypedDict):
     segment_forms: Any
     wires: list[WireRow]
     editing: Editing | None
+    lay_form: LayForm
     new_wire: NewWireForm
     total_m: float
     reels: tuple[Purchase, ...]
@@ -118,6 +124,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> RunsPage:
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
         "wires": wires.cut_list(look.solved),
         "editing": forms.get("editing"),
+        "lay_form": forms.get("lay_form") or LayForm.usual(),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": total_length_m(job),
         "reels": purchases(job),
@@ -210,9 +217,20 @@ def run_remove(request: Request, job: int) -> HttpResponse:
 def lay(request: Request, job: int) -> HttpResponse:
     """Lay every missing wire by rule, and say what could not be laid."""
     record = record_for(request, job)
-    before = JOBS.job_of(record)
+    before, form = JOBS.job_of(record), LayForm(request.POST, auto_id="lay-%s")
+    if not form.is_valid():
+        look = look_for(request, record)
+        return show_page(
+            request,
+            "harness/show.html",
+            record,
+            look,
+            "harness",
+            422,
+            **_context(look, "", lay_form=form),
+        )
     try:
-        after = carry_out(request, record, acts.lay_wires)
+        after = carry_out(request, record, lambda before: acts.lay_wires(before, form.lengths()))
     except BadInput as fault:
         messages.error(request, fault.message)
         return redirect("harness:show", job)
@@ -237,6 +255,21 @@ def wire(request: Request, job: int) -> HttpResponse:
         return redirect(reverse("harness:show", args=[job]) + "#wires")
     context = _context(look, "", editing={"key": key, "form": form})
     return show_page(request, "harness/show.html", record, look, "harness", 422, **context)
+
+
+@require_POST
+def wire_move(request: Request, job: int) -> HttpResponse:
+    """An end of a wire led to another place."""
+    key, posted = request.POST.get("wire", ""), request.POST
+    ends = {value: end for value, _, end in wires.end_choices(JOBS.job_of(record_for(request, job)))}
+
+    def moved(before: Job) -> Job:
+        to = ends.get(posted.get("to", ""))
+        if to is None:
+            raise BadInput("to", posted.get("to", ""), "a place of this job")
+        return acts.move_end(before, key, posted.get("end", ""), to)
+
+    return act(request, job, moved, "harness:show")
 
 
 @require_POST
