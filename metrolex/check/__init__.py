@@ -1,6 +1,6 @@
 """The whole job looked over: every finding, the chain board, what is still open."""
 
-from metrolex.check.board import Cell, Row, chain_board
+from metrolex.check.board import Cell, Row, chain_board, with_accuracy
 from metrolex.check.rules import find_all, still_standing, waived
 from metrolex.check.stages import Stage, stages_of
 
@@ -13,4 +13,5 @@ __all__ = [
     "stages_of",
     "still_standing",
     "waived",
+    "with_accuracy",
 ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from metrolex.check.proof import Judged, judge_all, proof_of
@@ -19,11 +19,12 @@ from metrolex.scaling.reading import Shown, ends
 from metrolex.senders import is_monotonic
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
+from metrolex.twin.accuracy import accuracy
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.run import Solved, readings
 
-__all__ = ["Cell", "CellState", "Row", "chain_board", "feeds_of"]
+__all__ = ["Cell", "CellState", "Row", "chain_board", "feeds_of", "with_accuracy"]
 
 CellState = Literal["open", "settled", "caution", "stop", "proved", "none"]
 #: How a reading arrives that has no port of its own.
@@ -73,6 +74,21 @@ def chain_board(network: Network, solved: Solved, findings: Sequence[Finding]) -
     return tuple(
         _row(network, solved, channel, shown[channel.id], findings, judged) for channel in network.job.chains
     )
+
+
+def with_accuracy(network: Network, rows: Sequence[Row]) -> tuple[Row, ...]:
+    """The rows with how true each reading is in place of how well its table follows: for the page that shows them."""
+    return tuple(
+        replace(row, cells=tuple(_accurate(network, row, cell) for cell in row.cells)) for row in rows
+    )
+
+
+def _accurate(network: Network, row: Row, cell: Cell) -> Cell:
+    found = accuracy(network, row.channel) if cell.link == "scaling" and cell.state != "open" else None
+    if found is None:
+        return cell
+    unit, digits = unit_words(row.channel.unit), max(row.channel.scaling.decimals, 1)
+    return replace(cell, fact=f"± {found.half:.{digits}f} {unit}", detail=f"at {found.at:g}, 95 in 100")
 
 
 def _row(

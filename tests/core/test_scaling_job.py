@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from metrolex.acts.boxes import take_between
 from metrolex.brief.shopping import shopping_list
 from metrolex.check import find_all
-from metrolex.check.board import chain_board
+from metrolex.check.board import chain_board, with_accuracy
 from metrolex.errors import BadInput
 from metrolex.harness.plan import plan_wires
 from metrolex.inputs.loop import volts_from_ohm
@@ -61,6 +61,7 @@ from metrolex.senders import LinearCurve, ThermocoupleCurve, x_at
 from metrolex.senders.frequency import read_content
 from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import build, readings, solve
+from metrolex.twin.accuracy import accuracy, matters_at
 from metrolex.twin.error_budget import channel_budget, loop_of
 from tests.jobs import an_input, shown_by, small_job, van, with_facts
 
@@ -669,3 +670,18 @@ def test_a_reading_in_milliamperes():
     scaling = Scaling(((4.0, 0.0), (20.0, 10.0)), "milliampere", 1)
     assert read_volts(3.0, stage, scaling, Behaviour()).value == 5.0
     assert read_volts(volts_from_ohm(0.0, 1000.0, 5.0).item(), stage, scaling, Behaviour()).value == 0.0
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_accuracy_is_one_figure(name):
+    """What the board says is what the budget has at the reading that matters, and the table's own error is within it."""
+    network = build(example(name))
+    solved = solve(network, RUN)
+    for row in with_accuracy(network, chain_board(network, solved, ())):
+        found = accuracy(network, row.channel)
+        if found is None:
+            continue
+        budget, _ = channel_budget(network, State("run"), row.channel, matters_at(row.channel))
+        assert found.half == pytest.approx(abs(budget.shift[0]) + budget.half_95[0])
+        digits = max(row.channel.scaling.decimals, 1)
+        assert row.cell("scaling").fact.startswith(f"± {found.half:.{digits}f} ")

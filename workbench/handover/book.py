@@ -34,7 +34,7 @@ from metrolex.ports.facts import stack_of
 from metrolex.ports.fluids import FluidPlan, fluids_of
 from metrolex.scaling.reading import Shown, ends
 from metrolex.twin import solve
-from metrolex.twin.error_budget import channel_budget
+from metrolex.twin.accuracy import accuracy
 from metrolex.twin.faces import faces_at_points
 from workbench.harness.wires import WireRow, cut_list
 from workbench.harness.wiring_drawing import wiring_svg
@@ -109,7 +109,7 @@ def book_of(look: Look) -> Book:
             for d in job.displays
             if any(s.display == d.id for s in job.settings)
         ],
-        "channels": [_channel(look, row, still.state) for row in look.rows],
+        "channels": [_channel(look, row) for row in look.rows],
         "point_heads": list(POINT_HEADS.values()),
         "points": [
             (chain, [faces_at_points(look.network)[point][chain.id] for point in POINT_HEADS])
@@ -133,7 +133,7 @@ def book_of(look: Look) -> Book:
     }
 
 
-def _channel(look: Look, row: Row, state: State) -> ChannelPage:
+def _channel(look: Look, row: Row) -> ChannelPage:
     job, channel = look.job, row.channel
     display, sender, port = job.display(channel.display), job.sender(channel.sender), job.port(channel.port)
     low, high = ends(channel.scaling)
@@ -148,17 +148,8 @@ def _channel(look: Look, row: Row, state: State) -> ChannelPage:
         "high": high,
         "input": job.input_of(channel),
         "joints": _joints(job, channel),
-        "error": _error(look, channel, state),
+        "error": found.half if (found := accuracy(look.network, channel)) else None,
     }
-
-
-def _error(look: Look, channel: MeasuringChain, state: State) -> float | None:
-    """The likely error where the driver must act, else at the warm reading; None while it, or the table, is not known."""
-    if channel.scaling.assumed:
-        return None
-    at = next((v for v in (channel.warn_high, channel.warn_low, channel.true_running) if v is not None), None)
-    found = channel_budget(look.network, state, channel, at) if at is not None else None
-    return float(abs(found[0].shift[0]) + found[0].half_95[0]) if found else None
 
 
 def _joints(job: Job, channel: MeasuringChain) -> list[dict[str, Any]]:

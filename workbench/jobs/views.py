@@ -8,6 +8,7 @@ from django.http import HttpResponse, HttpResponseBadRequest
 from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import waivers
+from metrolex.check import with_accuracy
 from metrolex.check.stages import next_action
 from metrolex.errors import BadInput
 from metrolex.job import Job
@@ -24,7 +25,16 @@ from workbench.request import Request
 def board(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The chain board: the home of a job."""
     words, place = next_action(look.job, look.rows, look.standing)
-    return show_page(request, "jobs/board.html", record, look, "", next_words=words, next_place=place)
+    return show_page(
+        request,
+        "jobs/board.html",
+        record,
+        look,
+        "",
+        rows=with_accuracy(look.network, look.rows),
+        next_words=words,
+        next_place=place,
+    )
 
 
 SWITCHES = ("key", "lamps", "engine", "point", "switch", "thrown")

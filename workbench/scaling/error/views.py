@@ -10,15 +10,18 @@ from django.utils.safestring import SafeString
 from django.views.decorators.http import require_safe
 
 from metrolex.errors import BadInput
-from metrolex.job import MeasuringChain
+from metrolex.job import MeasuringChain, State
 from metrolex.quantities import parse_in
 from metrolex.scaling.budget import SHIFTS, TERMS, Budget, remedy_of
+from metrolex.twin.accuracy import matters_at
 from metrolex.twin.error_budget import Loop, channel_budget
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import channel_or_404, page_of_job, show_page
 from workbench.request import Request
 from workbench.scaling.error.drawing import TERM_WORDS, budget_drawing
+
+KEY_ON = State("run")  # as board and book reckon it
 
 
 @require_safe
@@ -59,6 +62,7 @@ class ErrorPage(TypedDict, total=False):
     drawing: SafeString
     loop: Loop
     point: Budget
+    one: float
     half_95: float
     shift: float
     worst: float
@@ -71,25 +75,23 @@ class ErrorPage(TypedDict, total=False):
 
 def _context(look: Look, channel: MeasuringChain | None, typed: str) -> ErrorPage:
     found: ErrorPage = {"tab": "error", "channel": channel, "at": typed}
-    whole = channel_budget(look.network, look.state, channel) if channel else None
+    whole = channel_budget(look.network, KEY_ON, channel) if channel else None
     if channel is None or whole is None:
         return found
     budget, loop = whole
-    at = channel.true_running if channel.true_running is not None else float(np.median(budget.y))
-    level = channel.warn_high if channel.warn_high is not None else channel.warn_low
-    at = at if level is None else level
+    matters = matters_at(channel)
+    at = float(np.median(budget.y)) if matters is None else matters
     if typed:
         try:
             at = parse_in(typed, channel.unit)
         except BadInput as fault:
             found["refused"] = fault.message
-    assert at is not None
-    point = channel_budget(look.network, look.state, channel, float(at))
+    point = channel_budget(look.network, KEY_ON, channel, float(at))
     if point is None:
         low, high = float(budget.y[0]), float(budget.y[-1])
         found["refused"] = found.get("refused") or f"Expected {low:g} to {high:g}, but got {at:g}."
         at = min(max(float(at), low), high)
-        point = channel_budget(look.network, look.state, channel, at)
+        point = channel_budget(look.network, KEY_ON, channel, at)
     assert point is not None
     return {
         **found,
@@ -100,6 +102,7 @@ def _context(look: Look, channel: MeasuringChain | None, typed: str) -> ErrorPag
         "at": f"{at:g}",
         "point": point[0],
         "half_95": float(point[0].half_95[0]),
+        "one": float(abs(point[0].shift[0]) + point[0].half_95[0]),
         "shift": float(point[0].shift[0]),
         "worst": float(point[0].worst_case[0]),
         "terms": _terms(point[0]),
