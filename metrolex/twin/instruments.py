@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from metrolex.circuit import Fault, Resistor
+from metrolex.circuit import GROUND, Fault, Resistor
 from metrolex.circuit.elements import Name
 from metrolex.errors import BadInput
 from metrolex.job import State
@@ -28,14 +28,19 @@ LIGHT_EXPONENT = 3.5
 COLD_RATIO = 0.1
 
 
+#: Beside the same lamp straight at the battery.
+Looks = Literal["bright", "weaker", "dim", "glows", "dark"]
+_FROM: tuple[tuple[float, Looks], ...] = ((0.8, "bright"), (0.35, "weaker"), (0.08, "dim"), (0.002, "glows"))
+
+
 @dataclass(frozen=True, slots=True)
 class LampReading:
-    """A test lamp between two points: the volts left across it, its current, how it looks."""
+    """A test lamp between two points: the volts left across it, its current, its light beside the same lamp straight at the battery, how it looks."""
 
     volts: float
     current_a: float
     light_ratio: float
-    looks: Literal["bright", "dim", "glows", "dark"]
+    looks: Looks
     solved: Solved
 
 
@@ -69,14 +74,9 @@ def read_test_lamp(
             break
         ohm = wanted
     volts = abs(solved.solution.across(a, b))
-    light = (volts / LAMP_NOMINAL_V) ** LIGHT_EXPONENT
-    looks: Literal["bright", "dim", "glows", "dark"] = "dark"
-    if light >= 0.6:
-        looks = "bright"
-    elif light >= 0.08:
-        looks = "dim"
-    elif light >= 0.002:
-        looks = "glows"
+    posts = abs(plain.across(addresses.BATTERY_POSITIVE, GROUND) or LAMP_NOMINAL_V)
+    light = (volts / posts) ** LIGHT_EXPONENT
+    looks: Looks = next((word for least, word in _FROM if light >= least), "dark")
     return LampReading(volts, volts / ohm, light, looks, solved)
 
 

@@ -17,7 +17,11 @@ from metrolex.twin.build import Network
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
 from metrolex.twin.kept import once
 
-__all__ = ["POOR_LEG_OHM", "Leg", "LoadTest", "connectors_of", "load_test"]
+__all__ = ["POOR_LEG_OHM", "Leg", "LoadTest", "connectors_of", "load_test", "telling_watts"]
+
+#: Lamps a fitter has: wedge base, dash, festoon, indicator, headlamp (common practice, no source).
+WATTS = (1.2, 2.0, 3.0, 5.0, 10.0, 21.0, 55.0)
+TELLS = 0.5  # light with a poor leg beside that without: a difference one sees (common practice, no source)
 
 POOR_LEG_OHM = 5.0  # a joint that passes a meter and fails a load (common practice, no source)
 
@@ -100,6 +104,18 @@ def load_test(network: Network, state: State, display_id: str, pin_id: str, watt
         for words, faults in cases
     )
     return LoadTest(display, pin, watts, legs, _fuse_on_the_way(network.job, legs[0]))
+
+
+def telling_watts(network: Network, state: State, display_id: str, pin_id: str) -> float | None:
+    """The smallest lamp that looks plainly different with either leg poor, without blowing a fuse; None where none does."""
+    for watts in WATTS:
+        found = load_test(network, state, display_id, pin_id, watts)
+        good, *poor = (leg.lamp.light_ratio for leg in found.legs)
+        if found.blows or good <= 0:
+            return None
+        if all(light <= TELLS * good for light in poor):
+            return watts
+    return None
 
 
 def _fuse_on_the_way(job: Job, healthy: Leg) -> float | None:

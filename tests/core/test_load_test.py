@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from metrolex.circuit import Fault
+from metrolex.circuit import GROUND, Fault
 from metrolex.errors import BadInput
 from metrolex.job import State
 from metrolex.twin import addresses, build, instruments, solve
 from metrolex.twin.addresses import Address
-from metrolex.twin.instruments import filament_ohm
-from metrolex.twin.load_test import POOR_LEG_OHM, connectors_of, load_test
+from metrolex.twin.instruments import filament_ohm, read_test_lamp
+from metrolex.twin.load_test import POOR_LEG_OHM, WATTS, connectors_of, load_test, telling_watts
 from tests.jobs import small_job, van, with_part
 
 
@@ -81,3 +81,34 @@ def test_the_lamp_settles_on_its_own_filament_in_few_solutions(watts, poor_ohm, 
     lamp = instruments.read_test_lamp(build(small_job()), State("run"), *pins, watts, fault)
     assert lamp.volts / lamp.current_a == pytest.approx(filament_ohm(lamp.volts, watts), rel=1e-6)
     assert len(solved) <= 8
+
+
+def test_a_lamp_is_judged_beside_the_battery():
+    """Filament law, light as volts to the 3.5: at 10.7 of 13.7 V it gives (10.7 / 13.7) ** 3.5 = 42 % of its light, and is not called bright."""
+    network = build(van())
+    wires = ("W2", "W6")
+    state = State("run", "off", "running")
+    pins = (
+        addresses.pin_node(van().display("gauge 1"), "2"),
+        addresses.pin_node(van().display("gauge 1"), "4"),
+    )
+    good = read_test_lamp(network, state, *pins, 5.0)
+    assert good.looks == "bright"
+    poor = read_test_lamp(network, state, *pins, 5.0, [Fault(addresses.wire(wires[1]), "resistance", 7.5)])
+    posts = abs(poor.solved.across(addresses.BATTERY_POSITIVE, GROUND))
+    assert poor.light_ratio == pytest.approx((poor.volts / posts) ** 3.5, rel=0.02)
+    assert poor.volts > 9
+    assert poor.looks in ("weaker", "dim")
+
+
+def test_the_lamp_that_tells_good_from_poor_is_the_smallest():
+    network, state = build(van()), State("run")
+    best = telling_watts(network, state, "gauge 1", "2")
+    assert best in WATTS
+    at = WATTS.index(best)
+    assert at > 0
+    smaller = load_test(network, state, "gauge 1", "2", WATTS[at - 1])
+    good, *poor = (leg.lamp.light_ratio for leg in smaller.legs)
+    assert any(light > 0.5 * good for light in poor)
+    found = load_test(network, state, "gauge 1", "2", best)
+    assert not found.blows

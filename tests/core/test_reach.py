@@ -9,7 +9,7 @@ import pytest
 
 from metrolex.check.board import chain_board
 from metrolex.check.stages import stages_of
-from metrolex.job import State
+from metrolex.job import End, State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.topology import at_pin, topology_of
 from metrolex.topology.ends import plain
@@ -81,6 +81,9 @@ def test_what_is_unmeasured_follows_from_walking_measured_wires_only(name):
         for wire in job.conductors:
             if wire.id in wiring.lengths_m:
                 graph.add_edge(plain(wire.a), plain(wire.b))
+        for switch in job.switches:  # a switch is looked through, however it stands
+            for contact in switch.contacts:
+                graph.add_edge(End("switch", switch.id, contact.a), End("switch", switch.id, contact.b))
         for display in job.displays:
             for pin in display.pins:
                 here = at_pin(display, pin)
@@ -90,7 +93,7 @@ def test_what_is_unmeasured_follows_from_walking_measured_wires_only(name):
                 reached = here in graph and any(
                     node.kind in kinds for node in networkx.node_connected_component(graph, here)
                 )
-                joined = any(end.kind in kinds for end in wiring.joined(here))
+                joined = any(end.kind in kinds for end in wiring.reaches(here))
                 assert bool(not_worked_out(job, display, pin)) is (joined and not reached), (
                     display.id,
                     pin.id,

@@ -19,7 +19,7 @@ from metrolex.job import Job, MeasuringChain, Observation, State
 from metrolex.quantities import parse_number
 from metrolex.twin import Network, build, verdict, what_if
 from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_at, states_of
-from metrolex.twin.load_test import connectors_of, load_test
+from metrolex.twin.load_test import connectors_of, load_test, telling_watts
 from metrolex.twin.what_if import WhatIf, likely_faults
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
@@ -210,4 +210,13 @@ def lamp(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         found = load_test(look.network, look.state, display, pin, parse_number(request.GET.get("watts", "")))
     except BadInput as fault:
         return render(request, "proving/_lamp.html", {"problem": fault.message})
-    return render(request, "proving/_lamp.html", {"test": found, "state": look.state, "job": look.job})
+    return render(
+        request,
+        "proving/_lamp.html",
+        {
+            "test": found,
+            "state": look.state,
+            "job": look.job,
+            "best": telling_watts(look.network, look.state, display, pin),
+        },
+    )
