@@ -39,6 +39,15 @@ CALCULATIONS = {
     "spot": ("fittings", "what an infrared tyre sensor sees at a distance"),
     "circuits": ("feeds", "what kind of feed each circuit is, and which to tap"),
     "twin": ("jobs", "volts and currents of a whole job in one state, and what is shown (--spice: the deck)"),
+    "points": (
+        "jobs",
+        "what stands on the faces from the cold start to the hot stop, and the cold start by the minute",
+    ),
+    "estimate": ("jobs", "parts, hours and ways of a job side by side"),
+    "reader": (
+        "second_reader",
+        "what a display beside somebody who reads a sender already does to the first",
+    ),
     "act": ("acts", "a change made to a job, by name (--list: the names and what each takes)"),
     "check": ("jobs", "findings, open links and the chain board of a job"),
 }

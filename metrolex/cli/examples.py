@@ -24,4 +24,10 @@ def _act() -> dict[str, Any]:
     return {"job": _van(), "act": "harness.set_wire", "with": {"key": "W3", "data": {"length_m": 2.4}}}
 
 
-EXAMPLES = {"twin": _looked_at, "check": _looked_at, "act": _act}
+EXAMPLES = {
+    "twin": _looked_at,
+    "check": _looked_at,
+    "points": _looked_at,
+    "estimate": _looked_at,
+    "act": _act,
+}

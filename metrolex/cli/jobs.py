@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
+from metrolex.brief.estimate import estimate, ways
 from metrolex.check import chain_board, find_all, still_standing
 from metrolex.check.stages import next_action
 from metrolex.circuit import spice_deck
@@ -17,8 +18,10 @@ from metrolex.job import Job, State
 from metrolex.jobfile import job_from_data
 from metrolex.twin import build, read_meter, read_test_lamp, readings, solve
 from metrolex.twin.build import Network
+from metrolex.twin.faces import faces_at_points
 from metrolex.twin.run import Solved, currents_of, nodes_of, state_findings
 from metrolex.twin.spoken import FaultSaid, faults_meant, node_called
+from metrolex.twin.warm_up import MINUTES, warm_up
 
 __all__ = ["CALCULATIONS", "JobInput"]
 
@@ -125,7 +128,53 @@ def run_check(asked: JobInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     }
 
 
+def run_points(asked: JobInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """The faces at every operating point, and through a cold start."""
+    network = build(asked.parsed())
+    faces = faces_at_points(network, asked.state)
+    return {
+        "points": {
+            point: {key: face.text or face.reason for key, face in shown.items()}
+            for point, shown in faces.items()
+        },
+        "true": {point: {c.id: c.true(point) for c in network.job.channels} for point in faces},
+        "minutes": list(MINUTES),
+        "cold_start": {
+            found.channel: {"faces": [face.text for face in found.shown], "settled_min": found.warm_min}
+            for found in warm_up(network)
+        },
+        "findings": findings_out(state_findings(solve(network, asked.state))),
+    }
+
+
+def run_estimate(asked: JobInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """Parts, hours, the ways beside it."""
+    job = asked.parsed()
+    found = estimate(job)
+    return {
+        "parts": found.parts,
+        "without_price": list(found.unpriced),
+        "hours": found.hours,
+        "lines": [{"words": line.words, "count": line.count, "hours": line.hours} for line in found.lines],
+        "labour": found.labour,
+        "total": found.total,
+        "ways": [
+            {
+                "words": way.words,
+                "parts": way.parts,
+                "hours": way.hours,
+                "total": way.total,
+                "chosen": way.chosen,
+            }
+            for way in ways(job)
+        ],
+        "findings": [],
+    }
+
+
 CALCULATIONS = {
     "twin": Calculation(JobInput, run_twin, EXAMPLES["twin"](), ("--spice",)),
     "check": Calculation(JobInput, run_check, EXAMPLES["check"]()),
+    "points": Calculation(JobInput, run_points, EXAMPLES["check"]()),
+    "estimate": Calculation(JobInput, run_estimate, EXAMPLES["check"]()),
 }

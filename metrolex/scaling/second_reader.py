@@ -13,7 +13,7 @@ from metrolex.job import Input, Job, MeasuringChain, Reader, Sender
 from metrolex.quantities import in_unit, unit_words
 from metrolex.senders import is_monotonic, x_at, x_range, y_at, y_range
 
-__all__ = ["Disturbed", "disturbance", "second_reader_findings"]
+__all__ = ["ALLOWED", "Disturbed", "disturbance", "said_of", "second_reader_findings"]
 
 ALLOWED = 0.01  # of the sender's range: below what an engine control notices (common practice, no source)
 SAMPLES = 61
@@ -66,10 +66,11 @@ def second_reader_findings(job: Job) -> Iterator[Finding]:
         for reader in sender.readers:
             found = disturbance(channel, sender, stage, reader)
             if found is not None and found.share > ALLOWED:
-                yield _said(channel, stage, found)
+                yield said_of(channel, stage, found)
 
 
-def _said(channel: MeasuringChain, stage: Input, found: Disturbed) -> Finding:
+def said_of(channel: MeasuringChain, stage: Input, found: Disturbed) -> Finding:
+    """The finding of a first reader led astray."""
     unit = unit_words(channel.unit)
     taken = "nothing it knows" if found.taken is None else f"{found.taken:.3g} {unit}"
     pulls = stage.kind == "pull_up"
