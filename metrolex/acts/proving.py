@@ -8,7 +8,7 @@ from typing import Literal
 from metrolex.acts.edit import free_id
 from metrolex.errors import BadInput
 from metrolex.job import Job, Observation, State
-from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in
+from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in, parse_number
 from metrolex.twin import TestPoint, build, points_to_test
 
 __all__ = ["observe", "read_seen"]
@@ -44,6 +44,8 @@ def read_seen(text: str, point: TestPoint) -> float | Word | None:
             if value < 0:
                 raise BadInput("seen", plain, "ohms of 0 or more")
             return value
+        if point.kind == "agrees":  # a difference has no zero to be turned about
+            return parse_number(plain)
         return parse_in(plain, point.unit)
     except BadInput as fault:
         words = "live, dead" if point.kind == "volts" else "dashes, dark, flash"

@@ -13,16 +13,16 @@ __all__ = ["BATTERY_POSTS", "Observation", "TestRef", "Waiver"]
 
 @dataclass(frozen=True, slots=True)
 class TestRef:
-    """Which test: volts at a pin of a display or of its ground, ohms of a sender or through its thread, what a readout shows.
+    """Which test: volts at a pin of a display or of its ground, ohms of a sender or through its thread, what a readout shows, how far two agree.
 
-    ``pin`` is the pin's id where ``what`` is 'pin', '' otherwise. The battery has one test, its id is 'posts'.
+    ``pin`` is the pin's id where ``what`` is 'pin', the other readout's where it is 'agrees', '' otherwise. The battery has one test, its id is 'posts'.
     """
 
     __test__ = False  # keep test collectors away from the name
 
     kind: Literal["battery", "display", "sender", "readout"]
     id: Key
-    what: Literal["volts", "pin", "ground", "ohms", "thread", "shown"]
+    what: Literal["volts", "pin", "ground", "ohms", "thread", "shown", "agrees"]
     pin: Annotated[str, Text(60)] = ""
 
     def __str__(self) -> str:

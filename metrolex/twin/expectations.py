@@ -69,7 +69,7 @@ STATES = (
 
 @dataclass(frozen=True, slots=True)
 class TestPoint:
-    """Where to measure: two nodes for volts, a sender for ohms, a channel for what is shown.
+    """Where to measure: two nodes for volts, a sender for ohms, a channel for what is shown, two for how far they agree.
 
     ``key_off``: to be measured with the key off only, ohms through the vehicle's own metal.
     """
@@ -78,7 +78,7 @@ class TestPoint:
 
     test: TestRef
     name: str
-    kind: Literal["volts", "ohms", "shown"]
+    kind: Literal["volts", "ohms", "shown", "agrees"]
     unit: str
     red: Name = ""
     black: Name = ""
@@ -151,7 +151,25 @@ def points_to_test(network: Network) -> list[TestPoint]:
                     channel=channel.id,
                 )
             )
+    found.extend(_pairs(job))
     return found
+
+
+def _pairs(job: Job) -> Iterator[TestPoint]:
+    """Two like readings, left and right, front and rear: they agree at rest, and rise together."""
+    first: dict[tuple[str, str], MeasuringChain] = {}
+    for chain in job.chains:
+        if job.input_of(chain) is None or job.shown_by(chain) is not None:
+            continue
+        like = first.setdefault((chain.measurand, chain.unit), chain)
+        if like.channel != chain.channel:
+            yield TestPoint(
+                TestRef("readout", like.id, "agrees", chain.id),
+                f"{like.name} less {chain.name}",
+                "agrees",
+                chain.unit,
+                channel=like.id,
+            )
 
 
 def grounds_by_thread(job: Job, channel: MeasuringChain) -> bool:
@@ -207,6 +225,7 @@ def points_at(network: Network, state: State) -> tuple[TestPoint, ...]:
         for point in points_to_test(network)
         if (state.key == "off" or not point.key_off)
         and not (point.kind == "shown" and point.channel in elsewhere)
+        and not (point.kind == "agrees" and state.key != "run")
     )
 
 
@@ -255,11 +274,32 @@ def _expectation(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[st
             (METER_RATIO * abs(value) + METER_DIGIT_V,),
         )
         return Expectation(point, nominal.state, value, value - below, value + above)
+    if point.kind == "agrees":
+        return _agreeing(point, nominal, moved, shown)
     face = shown[point.channel]
     if face.value is None:
         word = "dark" if face.state == "dark" else face.text or face.reason
         return Expectation(point, nominal.state, None, None, None, word)
     return _on_the_face(point, nominal, moved, face.value)
+
+
+def _agreeing(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[str, Shown]) -> Expectation:
+    """How far apart two like faces may stand: each within its own band."""
+    both = []
+    for key in (point.channel, point.test.pin):
+        face = shown.get(key)
+        if face is None or face.value is None:
+            return Expectation(
+                point, nominal.state, None, None, None, face.text or face.reason if face else ""
+            )
+        one = TestPoint(TestRef("readout", key, "shown"), "", "shown", point.unit, channel=key)
+        both.append(_on_the_face(one, nominal, moved, face.value))
+    a, b = both
+    assert a.value is not None
+    assert b.value is not None
+    low = None if a.low is None or b.high is None else a.low - b.high
+    high = None if a.high is None or b.low is None else a.high - b.low
+    return Expectation(point, nominal.state, a.value - b.value, low, high)
 
 
 def _unknown(job: Job, test: TestRef) -> str:
