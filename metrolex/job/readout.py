@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
-from metrolex.intake import AnyNumber, Key, Limits, NonNegative
+from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Percent
 from metrolex.job.counting import EngineSetting, RoadSetting, ShiftPlan, TaughtGear
 from metrolex.job.words import Word
 from metrolex.senders.curves import Point, sort_points
@@ -52,6 +52,7 @@ class AlarmBehaviour:
     by_rpm: tuple[tuple[NonNegative, AnyNumber], ...] = ()
     inhibit_rpm: NonNegative = 0.0
     start_s: Annotated[float, Limits(low=0, high=60)] = 0.0
+    above_load_pct: Percent = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +78,7 @@ class AlarmLevels:
             behaviour.by_rpm,
             behaviour.inhibit_rpm,
             behaviour.start_s,
+            behaviour.above_load_pct,
         )
 
 

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from metrolex.errors import BadInput
-from metrolex.intake import AnyNumber, Limits, NonNegative
+from metrolex.intake import AnyNumber, Limits, NonNegative, Percent
 
 __all__ = ["OIL_BAR_PER_1000_RPM", "Alarm", "Stretch", "level_at", "oil_curve", "sounded"]
 
@@ -29,7 +29,8 @@ class Alarm:
 
     Below ``low`` or above ``high`` for ``delay_s`` it comes on; it goes off once the reading is back by ``hysteresis``.
     ``by_rpm`` (engine speed, least reading), straight between points, takes the place of ``low``. Silent below
-    ``inhibit_rpm`` and for ``start_s`` after the engine passed it.
+    ``inhibit_rpm`` and for ``start_s`` after the engine passed it, and while the engine gives less than ``above_load_pct`` of what it
+    can (throttle, or manifold pressure over its range): a mixture matters under load.
     """
 
     low: AnyNumber | None = None
@@ -39,6 +40,7 @@ class Alarm:
     by_rpm: tuple[tuple[NonNegative, AnyNumber], ...] = ()
     inhibit_rpm: NonNegative = 0.0
     start_s: Seconds = 0.0
+    above_load_pct: Percent = 0.0
 
     def __post_init__(self) -> None:
         if self.low is not None and self.high is not None and self.low >= self.high:
@@ -86,29 +88,38 @@ def level_at(alarm: Alarm, rpm: ArrayLike) -> Array:
     return np.full_like(speeds, -np.inf if alarm.low is None else alarm.low)
 
 
-def sounded(alarm: Alarm, seconds: ArrayLike, value: ArrayLike, rpm: ArrayLike) -> tuple[Stretch, ...]:
-    """When the warning is lit over a recording; arrays of one shape, seconds rising. Raises BadInput otherwise."""
+def sounded(
+    alarm: Alarm, seconds: ArrayLike, value: ArrayLike, rpm: ArrayLike, load: ArrayLike | None = None
+) -> tuple[Stretch, ...]:
+    """When the warning is lit over a recording; arrays of one shape, seconds rising, ``load`` 0 to 1 (None: not recorded, taken as full).
+
+    Raises BadInput otherwise.
+    """
     t, v, n = (np.asarray(a, dtype=np.float64) for a in (seconds, value, rpm))
-    if not t.shape == v.shape == n.shape or t.ndim != 1:
-        raise BadInput("seconds", list(t.shape), "three recordings of one length")
+    work = np.ones_like(t) if load is None else np.asarray(load, dtype=np.float64)
+    if not t.shape == v.shape == n.shape == work.shape or t.ndim != 1:
+        raise BadInput("seconds", list(t.shape), "recordings of one length")
     if (np.diff(t) <= 0).any():
         raise BadInput("seconds", None, "seconds that rise")
     low = level_at(alarm, n)
     high = np.inf if alarm.high is None else alarm.high
     bad = (v < low) | (v > high)
     good = (v >= low + alarm.hysteresis) & (v <= high - alarm.hysteresis)
-    return tuple(_lit(alarm, t.tolist(), bad.tolist(), good.tolist(), n.tolist()))
+    idle = work < alarm.above_load_pct / 100
+    return tuple(_lit(alarm, t.tolist(), bad.tolist(), good.tolist(), n.tolist(), idle.tolist()))
 
 
-def _lit(alarm: Alarm, t: list[float], bad: list[bool], good: list[bool], rpm: list[float]) -> list[Stretch]:
+def _lit(
+    alarm: Alarm, t: list[float], bad: list[bool], good: list[bool], rpm: list[float], idle: list[bool]
+) -> list[Stretch]:
     found: list[Stretch] = []
     lit_from: float | None = None
     since: float | None = None
     awake_from: float | None = None
-    for now, is_bad, is_good, turns in zip(t, bad, good, rpm, strict=True):
+    for now, is_bad, is_good, turns, is_idle in zip(t, bad, good, rpm, idle, strict=True):
         asleep = turns < alarm.inhibit_rpm
         awake_from = None if asleep else (now if awake_from is None else awake_from)
-        if asleep or awake_from is None or now - awake_from < alarm.start_s:
+        if asleep or is_idle or awake_from is None or now - awake_from < alarm.start_s:
             since = None
             if lit_from is not None:
                 found.append(Stretch(lit_from, now))

@@ -15,12 +15,14 @@ from metrolex.errors import BadInput
 from metrolex.series import Array, Series
 from metrolex.warning.alarm import Alarm, Stretch, sounded
 
-__all__ = ["KINDS", "Replay", "damped", "replay", "simulated_drive"]
+__all__ = ["KINDS", "WHERE", "Replay", "Where", "damped", "replay", "simulated_drive"]
 
 Kind = Literal["oil_pressure", "temperature", "fuel_level", "voltage", "boost", "lambda"]
 KINDS: tuple[Kind, ...] = ("oil_pressure", "temperature", "fuel_level", "voltage", "boost", "lambda")
+#: Where a failure shows: everywhere from its second on, under full load only, at the hot idle only.
+Where = Literal["always", "full load", "idle"]
+WHERE: dict[Where, float] = {"always": 245.0, "full load": 170.0, "idle": 304.0}
 STEP_S = 0.1
-FAULT_S = 245.0  # when the fault begins
 #: seconds at which the phase ends, engine speed there, load 0 to 1
 _PHASES = (
     (2.0, 0.0, 0.0),
@@ -58,10 +60,15 @@ class Replay:
 
 
 def simulated_drive(
-    kind: Kind, normal: float, seed: int, fault_to: float | None = None, rough: float = 1.0
+    kind: Kind,
+    normal: float,
+    seed: int,
+    fault_to: float | None = None,
+    rough: float = 1.0,
+    where: Where = "always",
 ) -> Series:
-    """A drive of 320 s at 10 Hz: columns ``rpm`` and ``reading``. ``normal`` is the warm reading at cruise; with ``fault_to`` the reading goes there from 245 s on,
-    in 8 s. ``rough`` scales surge, slosh and noise. Raises BadInput for another kind."""
+    """A drive of 320 s at 10 Hz: columns ``rpm``, ``load`` (0 to 1) and ``reading``. ``normal`` is the warm reading at cruise; with ``fault_to`` the reading goes there from 245 s on,
+    in 8 s; ``where`` it goes there at once under full load (from 170 s) or at the hot idle (from 304 s) only. ``rough`` scales surge, slosh and noise. Raises BadInput for another kind."""
     if kind not in KINDS:
         raise BadInput("kind", kind, " | ".join(KINDS))
     random = np.random.default_rng(seed)
@@ -72,9 +79,12 @@ def simulated_drive(
     rpm = np.where(rpm > 600, rpm + random.normal(0, 15, len(t)), rpm)
     value = _reading(kind, normal, t, rpm, load, random, rough)
     if fault_to is not None:
-        share = np.clip((t - FAULT_S) / 8.0, 0.0, 1.0)
+        share = np.clip((t - WHERE["always"]) / 8.0, 0.0, 1.0)
+        if where != "always":
+            there = load > 0.8 if where == "full load" else (rpm < 1000) & (load < 0.2)
+            share = (there & (t >= WHERE[where])).astype(np.float64)
         value = value * (1 - share) + fault_to * share
-    return Series(t, {"rpm": rpm, "reading": value}, {"rpm": "1/min"})
+    return Series(t, {"rpm": rpm, "load": load, "reading": value}, {"rpm": "1/min"})
 
 
 def _reading(
@@ -128,27 +138,26 @@ def replay(
     seed: int = 1,
     rough: float = 1.0,
     damping_s: float = 0.0,
+    where: Where = "always",
 ) -> Replay:
     """The warning run over a healthy drive and over one that fails: what it lights for, and how late it is.
 
     ``damping_s`` is the time constant of a damped display. Lateness counts from when the failing reading first passed the level.
     """
     healthy = damped(simulated_drive(kind, normal, seed, None, rough), damping_s)
-    failing = damped(simulated_drive(kind, normal, seed, fault_to, rough), damping_s)
-    false = sounded(alarm, healthy.seconds, healthy["reading"], healthy["rpm"])
-    caught = tuple(
-        s for s in sounded(alarm, failing.seconds, failing["reading"], failing["rpm"]) if s.stop > FAULT_S
-    )
-    return Replay(healthy, failing, false, caught, _late(alarm, failing, caught))
+    failing = damped(simulated_drive(kind, normal, seed, fault_to, rough, where), damping_s)
+    false = _over(alarm, healthy)
+    caught = tuple(s for s in _over(alarm, failing) if s.stop > WHERE[where])
+    return Replay(healthy, failing, false, caught, _late(alarm, failing, caught, WHERE[where]))
 
 
-def _late(alarm: Alarm, failing: Series, caught: tuple[Stretch, ...]) -> float | None:
+def _over(alarm: Alarm, drive: Series) -> tuple[Stretch, ...]:
+    return sounded(alarm, drive.seconds, drive["reading"], drive["rpm"], drive["load"])
+
+
+def _late(alarm: Alarm, failing: Series, caught: tuple[Stretch, ...], begun_s: float) -> float | None:
     if not caught:
         return None
     bare = Alarm(alarm.low, alarm.high, 0.0, 0.0, alarm.by_rpm, alarm.inhibit_rpm, 0.0)
-    passed = [
-        s.start
-        for s in sounded(bare, failing.seconds, failing["reading"], failing["rpm"])
-        if s.stop > FAULT_S
-    ]
-    return max(max(caught[0].start, FAULT_S) - max(passed[0], FAULT_S), 0.0) if passed else None
+    passed = [s.start for s in _over(bare, failing) if s.stop > begun_s]
+    return max(max(caught[0].start, begun_s) - max(passed[0], begun_s), 0.0) if passed else None

@@ -124,3 +124,29 @@ def test_shift_lamps_lead_by_the_reaction():
     ):
         with pytest.raises(BadInput):
             bad()
+
+
+def test_a_mixture_alarm_under_load_is_silent_on_overrun_and_catches_lean_under_full_load():
+    """Lean on overrun is meant; lean under full load melts pistons: the same level tells them apart by load."""
+    always = replay(Alarm(high=1.15, delay_s=0.2), "lambda", 1.0, 1.4, where="full load")
+    assert always.false  # every overrun
+    loaded = replay(Alarm(high=1.15, delay_s=0.2, above_load_pct=60), "lambda", 1.0, 1.4, where="full load")
+    assert loaded.false == ()
+    assert loaded.late_s is not None
+    assert loaded.late_s < 1.0
+
+
+def test_a_failure_at_the_hot_idle_is_missed_by_an_alarm_that_sleeps_there():
+    awake = replay(Alarm(low=0.8, delay_s=0.5), "oil_pressure", 3.5, 0.3, where="idle")
+    assert awake.late_s is not None
+    asleep = replay(Alarm(low=0.8, delay_s=0.5, inhibit_rpm=1200), "oil_pressure", 3.5, 0.3, where="idle")
+    assert asleep.late_s is None
+
+
+def test_where_nobody_recorded_load_it_is_taken_as_full():
+    t = np.arange(0.0, 5.0, 0.1)
+    lean = np.full_like(t, 1.3)
+    assert sounded(Alarm(high=1.15, above_load_pct=60), t, lean, np.full_like(t, 3000.0))
+    assert not sounded(
+        Alarm(high=1.15, above_load_pct=60), t, lean, np.full_like(t, 3000.0), np.full_like(t, 0.2)
+    )

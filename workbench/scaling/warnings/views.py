@@ -16,7 +16,7 @@ from metrolex.job import AlarmBehaviour, Job, MeasuringChain
 from metrolex.quantities import in_unit
 from metrolex.senders.pasted import points_text, read_points
 from metrolex.warning.alarm import oil_curve
-from metrolex.warning.drive import Kind, Replay, replay
+from metrolex.warning.drive import Kind, Replay, Where, replay
 from workbench.jobs.fields import NumberField, as_typed
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -50,6 +50,14 @@ class WarnForm(forms.Form):
     )
     inhibit = NumberField(unit="rpm", label="Silent below, rpm", required=False, low=0, high=5000)
     start = NumberField(unit="s", label="and after start for, s", required=False, low=0, high=60)
+    load = NumberField(
+        unit="%",
+        label="Silent below load, %",
+        required=False,
+        low=0,
+        high=100,
+        help_text="Throttle or manifold pressure; a lean mixture matters above 60",
+    )
 
     def __init__(self, *args: Any, unit: str, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -66,6 +74,7 @@ class WarnForm(forms.Form):
             "hysteresis": behaviour.hysteresis,
             "inhibit": behaviour.inhibit_rpm,
             "start": behaviour.start_s,
+            "load": behaviour.above_load_pct,
         }
         return {
             "by_rpm": points_text(behaviour.by_rpm),
@@ -86,6 +95,7 @@ class WarnForm(forms.Form):
             curve,
             data["inhibit"] or 0.0,
             data["start"] or 0.0,
+            data["load"] or 0.0,
         )
         return set_warning(job, key, data["warn_low"], data["warn_high"], behaviour)
 
@@ -106,6 +116,7 @@ class WarningsPage(TypedDict, total=False):
     form: WarnForm
     rule: str
     seen: Replay
+    elsewhere: list[tuple[str, Replay]]
     drawing: SafeString
     chatter: int
     idle_rpm: float | None
@@ -139,11 +150,32 @@ def _context(look: Look, channel: MeasuringChain | None, refused: WarnForm | Non
     )
     return {
         **found,
+        "elsewhere": [
+            (words, one)
+            for where, words in _WHERE_WORDS.items()
+            if (
+                one := replay(
+                    alarm,
+                    _kind(channel),
+                    channel.true_running,
+                    _failing(channel),
+                    seed=1,
+                    damping_s=channel.tank.damping_s if channel.tank else 0.0,
+                    where=where,
+                )
+            )
+        ],
         "seen": seen,
         "drawing": replay_drawing(channel, alarm, seen),
         "chatter": len(seen.false),
         "idle_rpm": vehicle.engine.idle_rpm,
     }
+
+
+_WHERE_WORDS: dict[Where, str] = {
+    "full load": "only under full load",
+    "idle": "only at the hot idle",
+}
 
 
 def _kind(channel: MeasuringChain) -> Kind:
