@@ -6,7 +6,7 @@ The drive is made up (no source), so that what a healthy engine gives and what a
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -158,6 +158,6 @@ def _over(alarm: Alarm, drive: Series) -> tuple[Stretch, ...]:
 def _late(alarm: Alarm, failing: Series, caught: tuple[Stretch, ...], begun_s: float) -> float | None:
     if not caught:
         return None
-    bare = Alarm(alarm.low, alarm.high, 0.0, 0.0, alarm.by_rpm, alarm.inhibit_rpm, 0.0)
+    bare = replace(alarm, delay_s=0.0, hysteresis=0.0, start_s=0.0)
     passed = [s.start for s in _over(bare, failing) if s.stop > begun_s]
     return max(max(caught[0].start, begun_s) - max(passed[0], begun_s), 0.0) if passed else None

@@ -71,6 +71,7 @@ def _editing(job: Job, key: str) -> Editing | None:
         "form": WireForm(initial=start, runs=_run_choices(job), auto_id=field_ids("wire", key)),
         "move": MoveForm(
             ends=[(value, words) for value, words, _ in wires.end_choices(job)],
+            initial={"end": "a", "to": f"{wire.a.kind}|{wire.a.id}|{wire.a.terminal}"},
             auto_id=field_ids("move", key),
         ),
     }
