@@ -26,7 +26,6 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "openings": ("harness/openings/", {}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
-    "measured": ("scaling/measured/?channel=coolant", {}),
     "error": ("scaling/error/?channel=coolant", {}),
     "proving": ("proving/", {"key": "run", "engine": "stopped", "lamps": "off"}),
     "handover": ("handover/", {}),
@@ -36,6 +35,7 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
 OTHERS = {
     "speed": ("Dash for the hill climb", "scaling/?channel=road+speed", ""),
     "way-in": ("Dash for the hill climb", "ports/?channel=exhaust+gas", ".section-sheet"),
+    "box": ("Dash for the hill climb", "displays/?display=box+1", ""),
     "plugs": ("New cluster for the fire tender", "harness/plugs/", ""),
 }
 
