@@ -20,6 +20,7 @@ PLACES = [
     "brief/survey/",
     "brief/cluster/",
     "brief/shopping/",
+    "brief/estimate/",
     "ports/?channel=coolant",
     "ports/?channel=gearbox&pin=gearbox+cooler+line",
     "ports/paths/",
@@ -32,9 +33,12 @@ PLACES = [
     "harness/?run=gearbox+run",
     "harness/openings/",
     "harness/diagram/",
+    "displays/?display=gauge+2",
+    "switches/",
     "scaling/?channel=coolant",
     "scaling/measured/?channel=coolant",
     "scaling/error/?channel=coolant",
+    "scaling/points/",
     "scaling/suits/?channel=coolant&with=gearbox",
     "scaling/warnings/?channel=oil+pressure",
     "scaling/fuel/?tank=50&inside=20&content=5&pump=E85&target=30",
@@ -132,6 +136,26 @@ def test_the_switch_changes_every_figure_in_place(bench):
     bench.turn("lamps", "park")
     expect(page.locator(".lead")).to_contain_text("key off, lamps park")
     assert page.evaluate("window.stayed")
+
+
+def test_a_switch_of_the_job_and_the_operating_point_are_turned_in_the_line(bench):
+    page = bench.go("switches/")
+    page.locator("#into-name").fill("Gauge lights")
+    page.locator("#into-wire").select_option("W3")
+    page.locator("#into-after_m").fill("40 cm")
+    page.get_by_role("button", name="Put it in").click()
+    group = page.get_by_role("group", name="Gauge lights")
+    group.get_by_role("button", name="on").click()
+    expect(page.locator("#switch-state")).to_contain_text("Gauge lights at on")
+    expect(group.get_by_role("button", name="on")).to_have_attribute("aria-pressed", "true")
+    expect(group.get_by_role("button", name="off")).to_have_attribute("aria-pressed", "false")
+
+    page = bench.go("")
+    page.locator(".points-menu summary").click()
+    page.get_by_role("button", name="engine at full load").click()
+    expect(page.locator("#switch-state")).to_contain_text("engine at full load")
+    expect(page.locator("#live")).to_contain_text("105")  # the gearbox oil, twenty above its warm idle
+    expect(page.locator("#engine-running")).to_have_attribute("aria-pressed", "true")
 
 
 def test_quick_fingers_lose_no_turn_of_the_switch(bench):
