@@ -23,6 +23,7 @@ FeedClass = Literal[
     "ignition",
     "ignition_crank",
     "lamps",
+    "headlamps",
     "dimmed",
     "timed",
     "dead",
@@ -37,6 +38,7 @@ _PATTERNS: dict[frozenset[str], FeedClass] = {
     frozenset({"run", "crank"}): "ignition_crank",
     frozenset({"acc", "run", "crank"}): "ignition_crank",
     frozenset({"park", "head"}): "lamps",
+    frozenset({"head"}): "headlamps",
     frozenset(): "dead",
 }
 
@@ -191,5 +193,6 @@ def _words(feed: FeedClass, live: frozenset[str]) -> str:
         "ignition": "Live in run only; drops while cranking.",
         "ignition_crank": "Live in run and while cranking.",
         "lamps": "Live with the lamps only.",
+        "headlamps": "Live with the headlamps only, dead with the park lamps: what hangs on it stays bright at dusk.",
         "dead": "Dead in every state.",
     }[feed]

@@ -22,7 +22,7 @@ ASK = "What does it feed? Pull the fuse and see what goes dead, then write it do
 Grade = Literal["never", "avoid", "unknown", "fair"]
 
 #: Feeds that go dead while the starter turns: no engine runs on one, so a bare 'ignition' there is the key's word for it.
-_DEAD_IN_CRANK = ("accessory", "ignition", "lamps", "dimmed")
+_DEAD_IN_CRANK = ("accessory", "ignition", "lamps", "headlamps", "dimmed")
 CLUSTER = "instrument cluster"
 
 
