@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from metrolex.findings import Finding
 from metrolex.job import Job
+from metrolex.ports.facts import mouths_of, senders_in
 from metrolex.ports.fluids import fluid_findings
 from metrolex.ports.practices import practice_of, topic_called, topics_for
 from metrolex.ports.rules import port_findings
@@ -64,12 +65,7 @@ def _other_bank(job: Job) -> Iterator[Finding]:
 def _mouths(job: Job) -> Iterator[Finding]:
     """Two senders in one mouth."""
     for port in job.ports:
-        senders = {
-            channel.sender
-            for channel in job.measured
-            if channel.port == port.id and (sender := job.sender(channel.sender)) and not sender.rides
-        }
-        room = 1 + sum(fitting.spare_ports + (fitting.sort == "tee") for fitting in port.stack)
+        senders, room = senders_in(job, port), mouths_of(port)
         if len(senders) > room:
             yield Finding(
                 "stop",

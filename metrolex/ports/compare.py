@@ -17,7 +17,7 @@ from metrolex.fittings.stack import solve_stack
 from metrolex.fuel.systems import system_of
 from metrolex.job import Job, MeasuringChain, Port
 from metrolex.job.place import Entry
-from metrolex.ports.facts import facts_of, mouth_of, sender_end
+from metrolex.ports.facts import facts_of, mouth_of, mouths_of, sender_end, senders_in
 from metrolex.ports.fuel import side_of
 from metrolex.ports.places import Place, place_of, places_for, port_at, spots_of, usual_spots
 from metrolex.ports.practices import practice_of, topics_for
@@ -111,6 +111,8 @@ class Candidate:
     stored: bool
     chosen: bool
     favoured: str = ""
+    beside: str = ""
+    """whose sender sits in the same plate, block or tee, which has a mouth free"""
     fittings: tuple[Fitting, ...] | None = None
 
     def word(self, criterion: str) -> str:
@@ -136,17 +138,30 @@ def candidates_for(
 ) -> tuple[Candidate, ...]:
     """The places for one channel, best first, lettered in that order."""
     found = [_weigh(job, channel, port, stored, library) for port, stored in _ports(job, channel)]
-    found.sort(key=lambda c: -c.score)
+    found.sort(key=lambda c: (not (c.beside and c.grade != "stop"), -c.score))
     return tuple(replace(c, letter=chr(ord("A") + i) if i < 26 else str(i + 1)) for i, c in enumerate(found))
 
 
 def _ports(job: Job, channel: MeasuringChain) -> list[tuple[Port, bool]]:
     stored = [port for port in job.ports if port.channel == channel.channel or port.id == channel.port]
+    stored += [port for port in _with_room(job, channel) if port not in stored]
     kinds = {port.kind for port in stored}
     fresh = [
         _on_vehicle(job, channel, place) for place in places_for(channel.measurand) if place.kind not in kinds
     ]
     return [(port, True) for port in stored] + [(port, False) for port in fresh if port is not None]
+
+
+def _with_room(job: Job, channel: MeasuringChain) -> list[Port]:
+    """Places of other channels with a mouth free, of a kind this one can be read at."""
+    kinds = {place.kind for place in places_for(channel.measurand)}
+    return [port for port in job.ports if port.kind in kinds and _beside(job, channel, port)]
+
+
+def _beside(job: Job, channel: MeasuringChain, port: Port) -> str:
+    """Whose senders sit at a place that has a mouth free for one more; '' for a place of its own."""
+    others = [one for one in senders_in(job, port) if one.channel != channel.channel]
+    return _listed([one.name for one in others]) if others and len(others) < mouths_of(port) else ""
 
 
 def _on_vehicle(job: Job, channel: MeasuringChain, place: Place) -> Port | None:
@@ -226,6 +241,7 @@ def _weigh(
         stored,
         channel.port == port.id,
         favoured,
+        _beside(job, channel, port),
         fittings,
     )
 
@@ -237,6 +253,8 @@ def why_first(candidates: Sequence[Candidate]) -> str:
     if len(candidates) == 1:
         return f"{candidates[0].port.name} is the only place known."
     first, second = candidates[0], candidates[1]
+    if first.beside and not second.beside:
+        return f"{first.port.name} has a mouth free beside {first.beside}: nothing more is opened for it."
     better = [CRITERIA[c].lower() for c in CRITERIA if first.marks[c] > second.marks[c]]
     worse = [CRITERIA[c].lower() for c in CRITERIA if first.marks[c] < second.marks[c]]
     text = f"{first.port.name} comes before {second.port.name}"

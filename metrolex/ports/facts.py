@@ -16,7 +16,9 @@ __all__ = [
     "facts_of",
     "hanging_on",
     "mouth_of",
+    "mouths_of",
     "sender_end",
+    "senders_in",
     "service_of",
     "spare_mouths",
     "stack_of",
@@ -85,6 +87,21 @@ def spare_mouths(job: Job, port: Port) -> int:
     """Mouths of its fittings that no channel of the job uses."""
     sharing = sum(channel.port == port.id for channel in job.measured)
     return max(0, sum(fitting.spare_ports for fitting in port.stack) - max(0, sharing - 1))
+
+
+def mouths_of(port: Port) -> int:
+    """How many senders a place takes: its own mouth, and those of a plate, a block or a tee in it."""
+    return 1 + sum(fitting.spare_ports + (fitting.sort == "tee") for fitting in port.stack)
+
+
+def senders_in(job: Job, port: Port) -> tuple[MeasuringChain, ...]:
+    """The channels whose sender sits at a place, those that ride on another's left out; one for each sender."""
+    found = {
+        channel.sender: channel
+        for channel in reversed(job.measured)
+        if channel.port == port.id and (sender := job.sender(channel.sender)) and not sender.rides
+    }
+    return tuple(reversed(found.values()))
 
 
 def hanging_on(job: Job, path: FlowPath, but: MeasuringChain | None = None) -> tuple[tuple[str, float], ...]:
