@@ -18,6 +18,7 @@ from metrolex.job import (
     Circuit,
     ClusterItem,
     Display,
+    EnginePoint,
     Input,
     Job,
     MeasuringChain,
@@ -48,6 +49,10 @@ CAUTIONS = (
     "Coolant under pressure, oil and exhaust burn: cold engine, pressure off.",
     "The vehicle maker's instructions, local codes and a licensed technician where the law asks for one come first.",
 )
+
+
+#: The operating points an owner meets; all eight stand on Operating points.
+POINTS: tuple[EnginePoint, ...] = ("stopped", "cold start", "running", "full load")
 
 
 class ChannelPage(TypedDict):
@@ -110,9 +115,9 @@ def book_of(look: Look) -> Book:
             if any(s.display == d.id for s in job.settings)
         ],
         "channels": [_channel(look, row) for row in look.rows],
-        "point_heads": list(POINT_HEADS.values()),
+        "point_heads": [POINT_HEADS[point] for point in POINTS],
         "points": [
-            (chain, [faces_at_points(look.network)[point][chain.id] for point in POINT_HEADS])
+            (chain, [faces_at_points(look.network, points=POINTS)[point][chain.id] for point in POINTS])
             for chain in job.chains
         ],
         "boxes": [display for display in job.displays if not display.face],
