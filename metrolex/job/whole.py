@@ -186,6 +186,11 @@ class Job:
             readouts=readouts,
         )
 
+    def by_turns(self, one: MeasuringChain, other: MeasuringChain) -> bool:
+        """Whether two chains are shown by turns at one input, by a switch."""
+        by = self.shown_by(one)
+        return by is not None and other.channel in by[0].channels
+
     def shown_by(self, chain: MeasuringChain) -> tuple[Switch, bool] | None:
         """The switch a chain is shown by in turn with another, and whether it is shown when that is thrown."""
         switch = next((one for one in self.switches if chain.channel in one.channels), None)

@@ -19,7 +19,7 @@ def inputs_for(job: Job, channel: MeasuringChain) -> list[tuple[Display, Input]]
         for c in job.chains
         if c.id != channel.id
         and not rides
-        and not _by_turns(job, channel, c)
+        and not job.by_turns(channel, c)
         and not ((s := job.heard(c)) and s.rides)
     }
     return [
@@ -28,12 +28,6 @@ def inputs_for(job: Job, channel: MeasuringChain) -> list[tuple[Display, Input]]
         for i in d.inputs
         if d.face and (i.kind == "data" or (d.id, i.id) not in held)
     ]
-
-
-def _by_turns(job: Job, one: MeasuringChain, other: MeasuringChain) -> bool:
-    """Whether two channels are shown by turns at one input."""
-    shown = job.shown_by(one)
-    return shown is not None and other.channel in shown[0].channels
 
 
 def x_unit_of(sender: Sender) -> XUnit:

@@ -251,7 +251,7 @@ def _shared_inputs(job: Job, display: Display) -> Iterator[Finding]:
             continue  # it has no line of its own: it is read off another's pulses
         if channel.display != display.id or stage is None or stage.kind in ("data", "supply"):
             continue
-        if stage.id in held and not _by_turns(job, channel, held[stage.id]):
+        if stage.id in held and not job.by_turns(channel, held[stage.id]):
             yield Finding(
                 "stop",
                 "two_on_one_pin",
@@ -263,11 +263,6 @@ def _shared_inputs(job: Job, display: Display) -> Iterator[Finding]:
                 channel.id,
             )
         held[stage.id] = channel
-
-
-def _by_turns(job: Job, one: MeasuringChain, other: MeasuringChain) -> bool:
-    shown = job.shown_by(one)
-    return shown is not None and other.channel in shown[0].channels
 
 
 def _bars(job: Job, display: Display) -> Iterator[Finding]:

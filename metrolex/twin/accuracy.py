@@ -30,9 +30,9 @@ def matters_at(channel: MeasuringChain) -> float | None:
 
 @once_per_circuit
 def accuracy(network: Network, channel: MeasuringChain) -> Accuracy | None:
-    """The figure for one channel; None while its table is assumed, not known, or does not reach so far."""
+    """The figure for one channel; None while its table is assumed, not known, or does not reach so far, and for a gear, which is right or wrong."""
     at = matters_at(channel)
-    if channel.scaling.assumed or at is None:
+    if channel.scaling.assumed or channel.gears or at is None:
         return None
     found = channel_budget(network, _KEY_ON, channel, at)
     return Accuracy(at, float(abs(found[0].shift[0]) + found[0].half_95[0])) if found else None

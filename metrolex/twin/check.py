@@ -71,7 +71,7 @@ def _ignition(display: Display, supply: Pin, ground: Pin, run: Solved, crank: So
             "caution" if display.supply.needs_crank else "note",
             "dead_in_crank",
             display.id,
-            f"{display.name} goes dark while the starter turns and comes back after it.",
+            f"{display.name} {'goes dark' if display.face else 'stops'} while the starter turns and comes back after it.",
             f"{cranking:.1f} V, needs {display.supply.min_v:g} V",
             "Feed it from a circuit that is live in run and crank.",
             "feeds",

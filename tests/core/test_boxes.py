@@ -117,7 +117,7 @@ def test_pulses_that_do_not_arrive_take_both_outputs_along(boxed, part):
 
 
 def test_a_broken_couple_is_seen_through_the_amplifier(boxed):
-    """What its maker says of a sensor not there: here the high end, 1250 degC."""
+    """An open couple leaves no millivolts: the amplifier takes it for its cold junction, as one without an open detector does."""
     sender = boxed.chain(EXHAUST).sender
     open_couple = Fault(addresses.sender_part(sender, "leads"), "open")
     shorted = volts_at(boxed, EXHAUST, (Fault(addresses.sender_part(sender, "element"), "short"),))

@@ -685,3 +685,17 @@ def test_accuracy_is_one_figure(name):
         assert found.half == pytest.approx(abs(budget.shift[0]) + budget.half_95[0])
         digits = max(row.channel.scaling.decimals, 1)
         assert row.cell("scaling").fact.startswith(f"± {found.half:.{digits}f} ")
+
+
+def test_a_gear_has_no_accuracy():
+    """It is right or wrong: half a gear says nothing."""
+    network = build(example("single_seater"))
+    gear = network.job.chain("gear")
+    assert gear.gears
+    assert accuracy(network, gear) is None
+    row = next(
+        r
+        for r in with_accuracy(network, chain_board(network, solve(network, RUN), ()))
+        if r.channel.id == "gear"
+    )
+    assert row.cell("scaling").fact == f"{len(gear.gears)} gears taught"

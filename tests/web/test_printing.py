@@ -182,3 +182,18 @@ def command_of(pid: int) -> str:
         return Path(f"/proc/{pid}/cmdline").read_text()
     except OSError:
         return ""
+
+
+def test_the_book_says_where_a_reading_without_a_port_comes_from(bay, text):
+    """A second reading of a box, and a sender the vehicle has: neither is called 'not chosen'."""
+    bay.post(
+        "ports/reader/",
+        channel="oil pressure",
+        name="Old gauge",
+        control="no",
+        pull_up="90 ohm",
+        reference="12",
+    )
+    book = text(bay.get("handover/"))
+    assert "There already" in book
+    assert "not chosen" not in book.split("<h3>Channels</h3>")[1].split("<h3>")[0]

@@ -64,6 +64,7 @@ class ChannelPage(TypedDict):
     sender: Sender | None
     box: Display | None
     port: Port | None
+    no_port: str
     low: float | None
     high: float | None
     input: Input | None
@@ -149,6 +150,7 @@ def _channel(look: Look, row: Row) -> ChannelPage:
         "sender": sender,
         "box": job.display(channel.box),
         "port": port,
+        "no_port": cell.fact if (cell := row.cell("port")).state == "settled" else "not chosen",
         "low": low,
         "high": high,
         "input": job.input_of(channel),
