@@ -1,4 +1,4 @@
-"""Panel, probe sheet, taps and ground points."""
+"""Panel, circuits, taps and ground points."""
 
 from __future__ import annotations
 
@@ -12,11 +12,10 @@ from metrolex.feeds.choose import Candidate, candidates_for
 from metrolex.feeds.classify import classify_circuits
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.feeds.panel_lines import MOST_IN_LINE, SlotLine, numbered_slots, read_panel_lines
-from metrolex.feeds.probe import read_probe
 from metrolex.harness.fusing import fuse_for_tap
 from metrolex.harness.loads import load_of_tap
 from metrolex.intake import dump, read
-from metrolex.job import PROBE_STATES, Circuit, Display, GroundPoint, Job, Need, Panel, Tap
+from metrolex.job import Circuit, Display, GroundPoint, Job, Need, Panel, Tap
 from metrolex.job.once import once_per_job
 from metrolex.job.references import without
 from metrolex.job.within import placed
@@ -26,8 +25,8 @@ __all__ = [
     "add_ground",
     "choose_all",
     "choose_tap",
+    "circuit_called",
     "lay_out_panel",
-    "prove_circuit",
     "remove_circuit",
     "remove_ground",
     "remove_panel",
@@ -36,7 +35,6 @@ __all__ = [
     "save_ground",
     "set_lighting",
     "set_panel",
-    "set_reading",
     "set_tap",
     "turn_tap",
     "weighed",
@@ -58,24 +56,6 @@ def remove_circuit(job: Job, key: str) -> Job:
             "circuit", key, "a circuit without a tap", f"{tapped[0]} sits on {key}: move it first."
         )
     return without(job, "circuits", key)
-
-
-def set_reading(job: Job, key: str, state: str, text: str) -> Job:
-    """What the probe found at one circuit in one state. Raises BadInput (field ``reading``)."""
-    circuit = _circuit(job, key)
-    if state not in (*PROBE_STATES, "later"):
-        raise BadInput("state", state, " | ".join((*PROBE_STATES, "later")))
-    readings = replace(circuit.readings, **{state: read_probe(text)})
-    return replace(job, circuits=replaced(job.circuits, replace(circuit, readings=readings)))
-
-
-def prove_circuit(job: Job, key: str, answer: str) -> Job:
-    """Whether it was proved, the way that suits it: 'yes', 'no', or '' for not tried."""
-    words: dict[str, bool | None] = {"yes": True, "no": False, "": None}
-    if answer not in words:
-        raise BadInput("proved", answer, "yes, no or nothing")
-    circuit = replace(_circuit(job, key), fuse_pulled_dead=words[answer])
-    return replace(job, circuits=replaced(job.circuits, circuit))
 
 
 @once_per_job
@@ -105,7 +85,7 @@ def choose_tap(job: Job, need: Need, circuit: str, tap_id: str = "", why: str = 
     The fitter may choose what the rules refuse: the finding then stands until it is waived with a reason. ``why`` is
     the reason for taking it although another is better.
     """
-    _circuit(job, circuit)
+    circuit_called(job, circuit)
     kept = job.tap(tap_id)
     tap = replace(kept, circuit=circuit, why=why) if kept else Tap(_next_tap(job), need, circuit, why=why)
     job = replace(job, taps=replaced(job.taps, tap))
@@ -216,7 +196,7 @@ def save_circuit(job: Job, data: dict[str, Any], chosen: str) -> Job:
     """One more slot or wire; or the chosen one as it is now known, all else of it kept. Raises BadInput."""
     if not chosen:
         return add_circuit(job, read(Circuit, placed(Circuit, data)))
-    _circuit(job, chosen)
+    circuit_called(job, chosen)
     return replace(job, circuits=with_fields(job.circuits, Circuit, chosen, data))
 
 
@@ -263,7 +243,8 @@ def remove_ground(job: Job, key: str) -> Job:
     return without(job, "grounds", key)
 
 
-def _circuit(job: Job, key: str) -> Circuit:
+def circuit_called(job: Job, key: str) -> Circuit:
+    """A circuit of the sheet. Raises BadInput naming those it has."""
     circuit = job.circuit(key)
     if circuit is None:
         raise BadInput("circuit", key, ", ".join(c.id for c in job.circuits) or "nothing: the sheet is empty")

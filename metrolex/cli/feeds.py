@@ -13,6 +13,8 @@ from metrolex.feeds.classify import classify_circuits
 from metrolex.findings import Finding, worst_first
 from metrolex.intake import Key, NonNegative, Positive
 from metrolex.job import Circuit, Feeds, Readings
+from metrolex.job.feed import PROBED, AlsoRead, FeedPlace
+from metrolex.job.feed import Slot as SlotOfPanel
 from metrolex.job.words import Volts, Word
 
 __all__ = ["CALCULATIONS", "CircuitsInput"]
@@ -22,7 +24,7 @@ Reading = Volts | Literal["live", "dead"] | None
 
 @dataclass(frozen=True, slots=True)
 class SixReadings:
-    """What the probe found in all six states; null where it was not tried."""
+    """What the probe found in all six states; null where it was not tried. ``also`` holds columns of the fitter's own ('turn left')."""
 
     off: Reading
     acc: Reading
@@ -31,6 +33,7 @@ class SixReadings:
     park: Reading
     head: Reading
     later: Reading = None
+    also: tuple[AlsoRead, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +47,8 @@ class Slot:
     form: Word = ""
     fuse_pulled_dead: bool | None = None
     feeds: Feeds = ""
+    kind: FeedPlace = "fuse"
+    empty: bool = False
     tap_limit_a: Positive | None = None
 
 
@@ -85,9 +90,9 @@ def run_circuits(asked: CircuitsInput, _flags: Sequence[str] = ()) -> dict[str, 
             slot.purpose,
             rating_a=slot.rating_a,
             form=slot.form,
-            readings=Readings(
-                *(getattr(slot.readings, s) for s in ("off", "acc", "run", "crank", "park", "head", "later"))
-            ),
+            kind=slot.kind,
+            slot=SlotOfPanel(empty=slot.empty),
+            readings=Readings(**{state: getattr(slot.readings, state) for state in (*PROBED, "also")}),
             fuse_pulled_dead=slot.fuse_pulled_dead,
             feeds=slot.feeds,
         )
@@ -136,7 +141,12 @@ def run_circuits(asked: CircuitsInput, _flags: Sequence[str] = ()) -> dict[str, 
 
 
 def _slot(
-    name: str, rating_a: float, purpose: str, volts: tuple[float, ...], proved: bool = True
+    name: str,
+    rating_a: float,
+    purpose: str,
+    volts: tuple[float, ...],
+    proved: bool = True,
+    also: dict[str, float] | None = None,
 ) -> dict[str, Any]:
     states = ("off", "acc", "run", "crank", "park", "head")
     return {
@@ -144,7 +154,8 @@ def _slot(
         "rating_a": rating_a,
         "purpose": purpose,
         "form": "mini",
-        "readings": dict(zip(states, volts, strict=True)),
+        "readings": dict(zip(states, volts, strict=True))
+        | {"also": [{"column": column, "reading": read} for column, read in (also or {}).items()]},
         "fuse_pulled_dead": proved,
     }
 
@@ -159,6 +170,13 @@ CALCULATIONS = {
                 _slot("F14", 10, "Parking lamps, left", (0.0, 0.0, 0.0, 0.0, 12.3, 12.2)),
                 _slot("F22", 15, "Wipers, front", (0.0, 0.0, 12.4, 10.5, 0.0, 0.0)),
                 _slot("F25", 15, "Accessory socket", (0.0, 12.4, 12.3, 0.1, 0.0, 0.0)),
+                _slot(
+                    "F33",
+                    10,
+                    "Trailer socket, pin 1",
+                    (0.0, 0.0, 0.0, 0.0, 0.0, 0.0),
+                    also={"turn left": 11.8},
+                ),
                 _slot("F31", 10, "Mirrors", (12.5, 12.5, 12.4, 10.6, 12.5, 12.4)),
             ],
             "needs": [

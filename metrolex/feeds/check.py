@@ -297,7 +297,7 @@ def _tap_findings(
             remedy=better or "Take a comfort circuit if one serves.",
             place="feeds",
         )
-    elif standing.grade == "unknown" and not circuit.unfused:
+    elif standing.grade == "unknown" and not circuit.straight:
         yield purpose_unknown(circuit)
     if verdict.feed == "unclear":
         yield Finding(
@@ -320,7 +320,7 @@ def _tap_findings(
             "Take a plain parking-lamp circuit.",
             "feeds",
         )
-    if tap.need == "constant" and verdict.may_sleep and standing.grade != "never" and not circuit.unfused:
+    if tap.need == "constant" and verdict.may_sleep and standing.grade != "never" and not circuit.straight:
         yield late_reading_missing(circuit, verdict)
     if proof.needed and circuit.fuse_pulled_dead is not True and standing.grade != "never":
         yield Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
@@ -330,7 +330,7 @@ def _tap_findings(
 def _guarded(tap: Tap, circuit: Circuit) -> Iterator[Finding]:
     """Which side the tap is on, and what guards its wire."""
     name = circuit.id
-    if tap.side == "load" and circuit.kind == "fuse":
+    if tap.side == "load" and circuit.place == "fuse":
         yield Finding(
             "caution",
             "tap_on_load_side",

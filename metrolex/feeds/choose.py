@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from metrolex.feeds.classify import FeedClass, Verdict, classify_circuits
 from metrolex.feeds.clearance import FREE, Clearance
 from metrolex.feeds.fuses import tap_limit_a
-from metrolex.feeds.proof import proof_of
-from metrolex.feeds.safety import ASK, standing_of_circuit
+from metrolex.feeds.proof import place_words, proof_of
+from metrolex.feeds.safety import standing_of_circuit
 from metrolex.findings import Finding
 from metrolex.job import Circuit
 
@@ -45,13 +45,14 @@ class Site:
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """A circuit held against a need: may it serve, and in a sentence why or why not."""
+    """A circuit held against a need: may it serve, and in a sentence why or why not; ``doubted`` where it is only the best of what there is."""
 
     circuit: Circuit
     verdict: Verdict
     serves: bool
     reason: str
     rank: tuple[float, ...] = ()
+    doubted: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -197,8 +198,8 @@ def _weigh(
     proved = circuit.fuse_pulled_dead is True or not proof.needed
     plainness = SERVES[need].index(verdict.feed)
     dimmed = verdict.feed == "dimmed"
-    unknown = standing.grade == "unknown" and not circuit.unfused
-    sleepy = need == "constant" and verdict.may_sleep and not circuit.unfused
+    unknown = standing.grade == "unknown" and not circuit.straight
+    sleepy = need == "constant" and verdict.may_sleep and not circuit.straight
     rank = (
         float(unknown),
         float(dimmed),
@@ -219,7 +220,7 @@ def _weigh(
     if standing.freed:
         words.append("It fed the old cluster, which is out.")
     if unknown:
-        words.append(ASK)
+        words.append(place_words(circuit)["ask"])
     if sleepy:
         words.append(verdict.next_step)
     if standing.grade == "avoid":
@@ -229,7 +230,8 @@ def _weigh(
     if site.distance_m:
         words.append(f"{site.distance_m:.1f} m to the displays.")
     words.append(f"{limit_a - load_a:.3g} A left on its tap.")
-    return Candidate(circuit, verdict, True, " ".join(word for word in words if word), rank)
+    reason = " ".join(word for word in words if word)
+    return Candidate(circuit, verdict, True, reason, rank, unknown or standing.grade == "avoid")
 
 
 def _unfit(need: str, verdict: Verdict) -> str:
@@ -267,7 +269,7 @@ def purpose_unknown(circuit: Circuit) -> Finding:
         circuit.id,
         "Its name does not say what it feeds.",
         circuit.purpose,
-        ASK,
+        place_words(circuit)["ask"],
         "feeds",
     )
 
@@ -292,9 +294,9 @@ def _reservations(need: str, best: Candidate, cluster_out: bool) -> list[Finding
         found.append(
             Finding("caution", "unproved_circuit", name, proof.missing, remedy=proof.remedy, place="feeds")
         )
-    if standing.grade == "unknown" and not best.circuit.unfused:
+    if standing.grade == "unknown" and not best.circuit.straight:
         found.append(purpose_unknown(best.circuit))
-    if need == "constant" and best.verdict.may_sleep and not best.circuit.unfused:
+    if need == "constant" and best.verdict.may_sleep and not best.circuit.straight:
         found.append(late_reading_missing(best.circuit, best.verdict))
     if best.verdict.feed == "dimmed":
         found.append(

@@ -1,4 +1,4 @@
-"""What kind of feed a circuit is, from its readings in six states and, for feeds that go to sleep, some minutes later.
+"""What kind of feed a circuit is, from its readings in six states, for feeds that go to sleep some minutes later, and for signals in columns of the fitter's own.
 
 Thresholds stand in ``data/circuits.toml`` (common practice, no source). park, head and later are read with the
 key off.
@@ -26,6 +26,7 @@ FeedClass = Literal[
     "headlamps",
     "dimmed",
     "timed",
+    "signal",
     "dead",
     "unclear",
 ]
@@ -102,7 +103,8 @@ def highest_readings(sheets: Sequence[Readings]) -> dict[str, float]:
 def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
     """Judge one circuit. Live is over 70 % of the battery as read in that state, dead is below 2 V or 15 %.
 
-    The late reading is judged against the highest reading with the key off. A feed live at key-off and dead later is timed.
+    The late reading is judged against the highest reading with the key off. A feed live at key-off and dead later is timed. What
+    was nowhere found live with key and lamps, but is live in a column of the fitter's own, is the signal of that: no feed.
     """
     levels = {state: _level(readings.at(state), highest.get(state, 0.0)) for state in PROBE_STATES}
     later = _level(readings.later, highest.get("off", 0.0))
@@ -120,6 +122,9 @@ def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
             next_step="Prove the meter's ground, then read both states again.",
             contradicts=True,
         )
+    signal = _signal(readings, levels, highest)
+    if signal:
+        return Verdict("signal", live, signal)
     if unread:
         step = f"Read it in {' and '.join(unread) if len(unread) < 3 else ', '.join(unread)}."
         return Verdict("unclear", live, "Not read yet: " + ", ".join(unread) + ".", unread, next_step=step)
@@ -151,6 +156,16 @@ def classify(readings: Readings, highest: Mapping[str, float]) -> Verdict:
         else "Read it again, key and lamps one at a time."
     )
     return Verdict("unclear", live, f"Live in {listed} only: no feed we know.", next_step=step)
+
+
+def _signal(readings: Readings, levels: Mapping[str, Level], highest: Mapping[str, float]) -> str:
+    """What a circuit is the signal of, in words; '' where it is none, or where nobody has read it with the key on yet."""
+    found = set(levels.values())
+    if "dead" not in found or found - {"dead", "unread"}:
+        return ""
+    battery = max(highest.values(), default=0.0)
+    live = [one.column for one in readings.also if _level(one.reading, battery) == "live"]
+    return f"Live only with this: {', '.join(live)}. A signal, no feed." if live else ""
 
 
 def _contradiction(levels: Mapping[str, Level], later: Level) -> str:

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from metrolex.feeds.proof import place_words
 from metrolex.job import Circuit, Panel
 from metrolex.tables import load_table
 
@@ -60,11 +61,10 @@ def clearance_of(circuit: Circuit, panel: Panel | None, circuits: Sequence[Circu
 
 def orientation(circuit: Circuit) -> str:
     """Which way round the tap goes, in a sentence."""
-    if circuit.kind != "fuse":
-        return "Behind its own fuse, within a hand's length."
-    if not circuit.slot.fed:
-        return "Find the fed side first: fuse out, key on, one contact stays live."
-    return f"Feed leg on the {circuit.slot.fed} contact: the added load stays out of the vehicle's own fuse."
+    row = place_words(circuit)
+    if circuit.kind == "fuse" and not circuit.slot.fed:
+        return str(row["fed_unknown"])
+    return str(row["fitted"]).format(fed=circuit.slot.fed)
 
 
 def same_place(a: Circuit, b: Circuit) -> bool:

@@ -1,12 +1,14 @@
-"""How a circuit is proved to be what its name says: a fuse by being pulled, a wire by a lamp and its own plug."""
+"""How a circuit is proved to be what its name says, as it suits what is tapped; the words stand in ``data/feed_places.toml``."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from metrolex.job import Circuit
+from metrolex.tables import load_table
 
-__all__ = ["Proof", "proof_of"]
+__all__ = ["Proof", "place_words", "proof_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,31 +16,21 @@ class Proof:
     """What is asked, what it says once it is so, and what is missing while it is not. ``needed`` is False at the battery."""
 
     needed: bool
-    question: str
-    done: str
-    missing: str
-    remedy: str
+    question: str = ""
+    done: str = ""
+    missing: str = ""
+    remedy: str = ""
 
 
-_FUSE = Proof(
-    True,
-    "dies with its fuse pulled",
-    "Proved by its fuse.",
-    "The reading was not seen to die with its fuse pulled.",
-    "Pull the fuse, read again, then count on it.",
-)
-_WIRE = Proof(
-    True,
-    "carries a lamp, dies with its plug parted",
-    "Proved under a lamp.",
-    "No lamp was seen to burn on this wire and to die with its plug parted.",
-    "Hang a lamp on it, part the plug or the switch it comes from, then count on it.",
-)
-_STRAIGHT = Proof(False, "", "", "", "")
+def place_words(circuit: Circuit) -> dict[str, Any]:
+    """What is said of its kind of place: its row of feed_places.toml."""
+    row: dict[str, Any] = load_table("feed_places")[circuit.place]
+    return row
 
 
 def proof_of(circuit: Circuit) -> Proof:
     """The proof that suits what is tapped: a slot has a fuse to pull, a bare wire has none, a post needs no proof."""
-    if circuit.unfused:
-        return _STRAIGHT
-    return _FUSE if circuit.kind == "fuse" else _WIRE
+    if circuit.straight:
+        return Proof(False)
+    row = place_words(circuit)
+    return Proof(True, row["question"], row["done"], row["missing"], row["remedy"])

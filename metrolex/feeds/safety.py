@@ -14,10 +14,7 @@ from metrolex.feeds.classify import Verdict
 from metrolex.feeds.names import Hit, hits_in
 from metrolex.job import Circuit
 
-__all__ = ["ASK", "Standing", "standing_of", "standing_of_circuit"]
-
-#: What to do about a circuit whose name says nothing.
-ASK = "What does it feed? Pull the fuse and see what goes dead, then write it down."
+__all__ = ["Standing", "standing_of", "standing_of_circuit"]
 
 Grade = Literal["never", "avoid", "unknown", "fair"]
 

@@ -2,19 +2,39 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from typing import Annotated, Literal
+from dataclasses import dataclass, field, replace
+from typing import Annotated, Any, Literal
 
 from metrolex.errors import BadInput
-from metrolex.intake import Key, Limits, NonNegative, Positive, Title
-from metrolex.job.words import Need, Volts, Word
+from metrolex.intake import Key, Limits, NonNegative, Positive, Text, Title
+from metrolex.job.words import PROBE_STATES, Need, Volts, Word
 
-__all__ = ["Circuit", "Feeds", "GroundPoint", "Panel", "Reading", "Readings", "Slot", "Tap", "Whereabouts"]
+__all__ = [
+    "PROBED",
+    "AlsoRead",
+    "Circuit",
+    "FeedPlace",
+    "Feeds",
+    "GroundPoint",
+    "Panel",
+    "Reading",
+    "Readings",
+    "Slot",
+    "Tap",
+    "Whereabouts",
+]
 
 #: What the fitter says a circuit feeds, whatever its name; '' while its name must do.
 Feeds = Literal["", "comfort", "lighting", "module", "old cluster", "engine or gearbox", "safety", "nothing"]
 
 Reading = Volts | Literal["live", "dead"] | None
+#: The columns every probe sheet has.
+PROBED = (*PROBE_STATES, "later")
+
+#: What a fitter finds power at; keys of feed_places.toml, which has one more for a slot that is empty.
+FeedPlace = Literal["fuse", "wire", "splice", "relay socket", "ignition switch", "block", "post", "battery"]
+#: Those that are the battery itself, by a bar or a cable.
+_STRAIGHT = ("block", "post", "battery")
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,10 +49,19 @@ class Panel:
 
 
 @dataclass(frozen=True, slots=True)
+class AlsoRead:
+    """What the probe found in a column of the fitter's own ('turn left', 'brake')."""
+
+    column: Annotated[str, Text(30, blank=False)]
+    reading: Volts | Literal["live", "dead"]
+
+
+@dataclass(frozen=True, slots=True)
 class Readings:
     """What the probe found in each state: volts, 'live' or 'dead' by lamp, None where not tried.
 
-    park and head are read with the key off; later is read with the key off for some minutes.
+    park and head are read with the key off; later is read with the key off for some minutes; ``also`` holds what was read in
+    columns of the fitter's own.
     """
 
     off: Reading = None
@@ -42,20 +71,44 @@ class Readings:
     park: Reading = None
     head: Reading = None
     later: Reading = None
+    also: tuple[AlsoRead, ...] = ()
+
+    def __post_init__(self) -> None:
+        seen: set[str] = set()
+        for i, one in enumerate(self.also):
+            if one.column in seen:
+                raise BadInput(f"also[{i}].column", one.column, "each column once")
+            seen.add(one.column)
 
     def at(self, state: str) -> float | str | None:
-        value: float | str | None = getattr(self, state)
-        return value
+        """What was found in a state, or in a column of the fitter's own."""
+        if state in PROBED:
+            value: float | str | None = getattr(self, state)
+            return value
+        return next((one.reading for one in self.also if one.column == state), None)
+
+    def with_reading(self, state: str, reading: float | Literal["live", "dead"] | None) -> Readings:
+        """The same with one reading in place of what stood there; None takes it out."""
+        if state in PROBED:
+            plain: dict[str, Any] = {state: reading}
+            return replace(self, **plain)
+        if reading is None:
+            return replace(self, also=tuple(one for one in self.also if one.column != state))
+        read = AlsoRead(state, reading)
+        if self.at(state) is None:
+            return replace(self, also=(*self.also, read))
+        return replace(self, also=tuple(read if one.column == state else one for one in self.also))
 
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """Where a fuse sits in its panel; ``fed`` is the side of the slot that stays live with its fuse out."""
+    """Where a fuse sits in its panel; ``fed`` is the side of the slot that stays live with its fuse out, ``empty`` one that has none."""
 
     panel: Key | None = None
     row: Annotated[int, Limits(low=1, high=40)] = 1
     column: Annotated[int, Limits(low=1, high=40)] = 1
     fed: Literal["", "left", "right", "top", "bottom"] = ""
+    empty: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +122,7 @@ class Whereabouts:
 
 @dataclass(frozen=True, slots=True)
 class Circuit:
-    """A feed the fitter may tap: a fuse slot, a bare wire, a distribution block or the battery itself.
+    """A feed the fitter may tap: a fuse slot, a bare wire, a terminal of a switch or a relay, a post, the battery itself.
 
     ``load_a`` is what the vehicle itself draws through it at its nominal volts, nothing until it is said. ``later_min`` tells
     after how many minutes of key-off the late reading was taken. ``feeds`` is what the fitter found it to feed.
@@ -77,7 +130,7 @@ class Circuit:
 
     id: Key
     purpose: Word = ""
-    kind: Literal["fuse", "wire", "block", "battery"] = "fuse"
+    kind: FeedPlace = "fuse"
     slot: Slot = field(default=Slot())
     rating_a: Positive | None = None
     form: Word = ""
@@ -89,9 +142,19 @@ class Circuit:
     feeds: Feeds = ""
 
     @property
+    def place(self) -> str:
+        """What it is in the hand: a key of feed_places.toml."""
+        return "empty slot" if self.kind == "fuse" and self.slot.empty else self.kind
+
+    @property
+    def straight(self) -> bool:
+        """Whether it is the battery itself, by a bar or a cable."""
+        return self.kind in _STRAIGHT
+
+    @property
     def unfused(self) -> bool:
         """Whether nothing but the added fuse guards what is taken here."""
-        return self.kind in ("block", "battery")
+        return self.straight or self.place in ("empty slot", "ignition switch")
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
-from metrolex.intake import Key, Note, Title
+from metrolex.intake import Key, Note, Text, Title
 from metrolex.job.words import Word
 
 __all__ = ["ClusterItem", "FactoryReading", "Survey"]
@@ -22,7 +22,10 @@ class FactoryReading:
 
 @dataclass(frozen=True, slots=True)
 class Survey:
-    """The state of the vehicle before work. Lists hold one thing a line, in the fitter's words."""
+    """The state of the vehicle before work. Lists hold one thing a line, in the fitter's words.
+
+    ``probed_also`` are the columns the probe sheet has beside key and lamps.
+    """
 
     day: Word = ""
     lamps_lit: tuple[Word, ...] = ()
@@ -33,6 +36,7 @@ class Survey:
     readings: tuple[FactoryReading, ...] = ()
     notes: Note = ""
     lamps_after: tuple[Word, ...] | None = None
+    probed_also: tuple[Annotated[str, Text(30, blank=False)], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

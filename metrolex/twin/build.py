@@ -200,7 +200,7 @@ def _vehicle(network: Network, state: State) -> Iterator[Element]:
         nominal_v / lamps_a if lamps_a else OPEN_OHM,
     )
     for feed, contact in _BUS.items():
-        members = [c for c in network.job.circuits if network.verdicts[c.id].feed == feed and not c.unfused]
+        members = [c for c in network.job.circuits if network.verdicts[c.id].feed == feed and not c.straight]
         if members:
             closed = is_live(network.verdicts[members[0].id], state)
             # Circuits live in acc as well share the class of run and crank, so any live member closes it.
@@ -222,21 +222,20 @@ def _in_every_state(network: Network) -> tuple[Element, ...]:
 
 def _circuit(network: Network, circuit: Circuit) -> Iterator[Element]:
     feed, load = addresses.feed_side(circuit.id), addresses.load_side(circuit.id)
-    if circuit.unfused:
+    if circuit.straight:
         yield Resistor(
             addresses.circuit_part(circuit.id, "joint"), addresses.BATTERY_POSITIVE, feed, FEED_OHM / 10
         )
         return
-    yield Resistor(
-        addresses.circuit_part(circuit.id, "fuse"), feed, load, fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A)
-    )
+    through = FEED_OHM / 10 if circuit.unfused else fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A)
+    yield Resistor(addresses.circuit_part(circuit.id, "fuse"), feed, load, through)
     drawn = network.job.vehicle.electrics.nominal_v / circuit.load_a if circuit.load_a else LEAK_OHM
     yield Resistor(addresses.circuit_part(circuit.id, "vehicle load"), load, addresses.BODY, drawn)
     yield Resistor(addresses.circuit_part(circuit.id, "leakage"), feed, addresses.BODY, LEAK_OHM)
 
 
 def _feed(network: Network, circuit: Circuit, state: State) -> Iterator[Element]:
-    if circuit.unfused:
+    if circuit.straight:
         return
     verdict = network.verdicts[circuit.id]
     name, feed = addresses.feed_of(circuit.id), addresses.feed_side(circuit.id)
@@ -289,7 +288,7 @@ def _taps(network: Network) -> Iterator[Element]:
         circuit = network.job.circuit(tap.circuit)
         if circuit is None:
             continue
-        on_load = tap.side == "load" and not circuit.unfused
+        on_load = tap.side == "load" and circuit.place == "fuse"
         source = addresses.load_side(circuit.id) if on_load else addresses.feed_side(circuit.id)
         ohm = tap.contact_ohm + (fuse_ohm(tap.fuse_a) if tap.fuse_a else 0.0)
         yield Resistor(addresses.tap(tap.id), source, addresses.tap_node(tap.id), ohm)

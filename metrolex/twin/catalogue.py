@@ -78,6 +78,7 @@ def _feeds(network: Network) -> Iterator[LikelyFault]:
         yield _fault(addresses.tap(tap.id), "tap.loose", tap.id)
         if not circuit.unfused:
             yield _fault(addresses.circuit_part(circuit.id, "fuse"), "fuse.blown", circuit.id)
+        if not circuit.straight:
             yield _fault(addresses.feed_of(circuit.id), "feed.lost", circuit.id)
 
 

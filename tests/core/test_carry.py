@@ -11,7 +11,7 @@ from typing import Any
 
 import pytest
 
-from metrolex.acts import feeds, proving
+from metrolex.acts import proving, sheet
 from metrolex.check import chain_board, find_all, still_standing
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
@@ -51,8 +51,8 @@ def anew(job: Job) -> Job:
 SEEN = van().observations[0]
 
 ASIDE = {
-    "a reading that leaves the class": lambda job: feeds.set_reading(job, "F14", "later", "0.3"),
-    "a fuse pulled": lambda job: feeds.prove_circuit(job, "F14", "no"),
+    "a reading that leaves the class": lambda job: sheet.set_reading(job, "F14", "later", "0.3"),
+    "a fuse pulled": lambda job: sheet.prove_circuit(job, "F14", "no"),
     "what was seen": lambda job: proving.observe(job, SEEN.test.key, SEEN.state, "3.3", "2026-01-02"),
     "a stop waived": lambda job: replace(
         job, waivers=(*job.waivers, Waiver("safety_critical_tap", "T4", "spare slot", "Demo Fitter"))
@@ -86,7 +86,7 @@ def test_what_was_seen_is_judged_anew():
 def test_a_reading_that_alters_the_class_is_solved_anew():
     before = van()
     everything(before)
-    after = feeds.set_reading(before, "F14", "run", "12.4")
+    after = sheet.set_reading(before, "F14", "run", "12.4")
     assert not carry_over(before, after)
     assert not build(after).plain
     assert everything(after) == everything(anew(after))

@@ -126,6 +126,7 @@ def test_circuits(call, example):
         "F14": "lamps",
         "F22": "ignition_crank",
         "F25": "accessory",
+        "F33": "signal",
         "F31": "constant",
     }
     assert answer["choice"] == {"constant": "F31", "ignition_crank": "F22", "lamps": "F14"}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from metrolex.job import GroundPoint
+from tests.web.forms_of import read_page
 
 
 def test_a_panel_is_added_changed_and_taken_off(bay, text):
@@ -112,7 +113,9 @@ def test_a_bare_wire_joins_the_sheet(bay, text):
     )
     wire = bay.job.circuit("white wire")
     assert (wire.kind, wire.where.found_at, wire.where.colour) == ("wire", "ignition switch", "WH")
-    assert "Key wire, ignition switch" in text(bay.get("feeds/"))
+    shown = text(bay.get("feeds/"))
+    assert "a bare wire" in shown
+    assert "ignition switch" in shown
 
 
 def test_a_late_reading_makes_it_timed(bay, text):
@@ -182,3 +185,62 @@ def test_backlights_side_by_side(bay, text):
     assert "gauge 3 on the ignition feed" in text(bay.get("feeds/backlight/"))
     bay.post("feeds/backlight/save/", display="gauge 3", lighting="glows")
     assert bay.job.display("gauge 3").lamps.lighting == "lights"
+
+
+def test_a_row_is_added_at_the_foot_of_the_sheet(bay):
+    """Enter in the last row: the slot stands in its place, the next one is asked for, the class follows the readings."""
+    answer = bay.post("feeds/row/", htmx=True, id="", purpose="Trailer, left", rating_a="10", kind="fuse")
+    added = bay.job.circuits[-1]
+    assert (added.purpose, added.rating_a) == ("Trailer, left", 10)
+    assert added.id in answer.content.decode()
+    assert 'hx-swap-oob="beforebegin:#probe-new"' in answer.content.decode()
+    for data in ({"id": "", "purpose": "", "rating_a": ""}, {"id": "F31"}, {"id": "N1", "rating_a": "much"}):
+        before = bay.job
+        refused = bay.post("feeds/row/", htmx=True, **{"purpose": "", "rating_a": "", "kind": "fuse"} | data)
+        assert 'id="wrong-new-row"' in refused.content.decode()
+        assert bay.job == before
+    assert bay.post("feeds/row/", id="P1", purpose="Bus bar", rating_a="", kind="post").status_code == 302
+    assert bay.job.circuit("P1").straight
+
+
+def test_a_column_of_the_fitters_own(bay):
+    bay.post("feeds/column/", column="Turn left")
+    assert "turn left" in bay.get("feeds/").content.decode()
+    answer = bay.post(
+        "feeds/probe/", htmx=True, circuit="F36", state="turn left", reading="much"
+    ).content.decode()
+    assert "wrong-9-turn-left" in answer
+    bay.post("feeds/probe/", htmx=True, circuit="F36", state="turn left", reading="11.9")
+    assert bay.job.circuit("F36").readings.at("turn left") == 11.9
+    before = bay.job
+    bay.post("feeds/column/remove/", column="turn left")
+    bay.post("feeds/column/", column="run")
+    assert bay.job == before
+    bay.post("feeds/probe/", htmx=True, circuit="F36", state="turn left", reading="")
+    bay.post("feeds/column/remove/", column="turn left")
+    assert "turn left" not in bay.job.survey.probed_also
+
+
+def test_what_a_row_says_of_its_slot_is_saved_as_it_is_left(bay):
+    for fact, value in (("purpose", "Mirrors, heated"), ("rating_a", "7,5"), ("fed", "right")):
+        assert bay.post("feeds/fact/", htmx=True, circuit="F31", fact=fact, value=value).status_code == 200
+    circuit = bay.job.circuit("F31")
+    assert (circuit.purpose, circuit.rating_a, circuit.slot.fed) == ("Mirrors, heated", 7.5, "right")
+    assert (
+        "wrong-7-rating_a"
+        in bay.post("feeds/fact/", htmx=True, circuit="F31", fact="rating_a", value="x").content.decode()
+    )
+
+
+def test_an_empty_slot_is_said_in_the_form_of_its_slot(bay):
+    """The form says 'an empty slot'; saved again untouched it stays one."""
+
+    def form_of_slot():
+        forms, _ = read_page(bay.get("feeds/?slot=F36").content.decode())
+        return next(form.fields for form in forms if form.action.endswith("feeds/circuit/"))
+
+    bay.client.post(bay.path("feeds/circuit/"), form_of_slot() | {"kind": "empty slot"})
+    assert bay.job.circuit("F36").place == "empty slot"
+    bay.client.post(bay.path("feeds/circuit/"), form_of_slot())
+    assert bay.job.circuit("F36").place == "empty slot"
+    assert "one contact live, the other dead" in bay.get("feeds/").content.decode()

@@ -177,12 +177,7 @@ class CircuitForm(JobForm):
     )
     kind = forms.ChoiceField(
         label="It is",
-        choices=[
-            ("fuse", "a fuse slot"),
-            ("wire", "a bare wire"),
-            ("block", "a distribution block"),
-            ("battery", "the battery itself"),
-        ],
+        choices=[(key, row["words"]) for key, row in load_table("feed_places").items()],
     )
     panel = forms.ChoiceField(label="Panel", required=False)
     rating_a = QuantityField(CURRENT, "A", label="Fuse", required=False, low=0.5, high=200)
@@ -212,6 +207,9 @@ class CircuitForm(JobForm):
         for name in ("load_a", "later_min"):
             if clean[name] is None:
                 del clean[name]
+        clean["empty"] = clean["kind"] == "empty slot"
+        if clean["empty"]:
+            clean["kind"] = "fuse"
         if clean["kind"] != "fuse":
             clean["form"] = ""
         return clean
@@ -219,9 +217,10 @@ class CircuitForm(JobForm):
     @staticmethod
     def of(circuit: Circuit) -> dict[str, Any]:
         """What the form starts with for a circuit that is there."""
-        plain = ("id", "purpose", "feeds", "kind", "form", "row", "column", "fed", "found_at", "colour")
+        plain = ("id", "purpose", "feeds", "form", "row", "column", "fed", "found_at", "colour")
         return {
             **{name: value_within(circuit, name) for name in plain},
+            "kind": circuit.place,
             "panel": circuit.slot.panel or "",
             "zone": circuit.where.zone or "",
             "rating_a": as_typed(circuit.rating_a),

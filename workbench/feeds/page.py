@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, NotRequired, TypedDict
+from typing import Any, Literal, NotRequired, TypedDict
 
 from django.utils.safestring import SafeString
 
@@ -14,21 +14,31 @@ from metrolex.feeds.choose import Candidate
 from metrolex.feeds.classify import Verdict
 from metrolex.feeds.clearance import orientation
 from metrolex.feeds.panel_lines import next_slot
-from metrolex.feeds.proof import Proof, proof_of
+from metrolex.feeds.probe import columns_of
+from metrolex.feeds.proof import Proof, place_words, proof_of
 from metrolex.feeds.relay import RelayPlan, relay_for
 from metrolex.feeds.safety import Standing, standing_of_circuit
 from metrolex.harness.loads import Load, load_of_tap
-from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job, Panel, Tap
+from metrolex.job import Circuit, GroundPoint, Job, Panel, Tap
+from metrolex.job.feed import PROBED
+from metrolex.quantities import typed
+from metrolex.tables import load_table
 from metrolex.twin import Network, addresses
 from workbench.feeds.drawings import panel_drawing
-from workbench.feeds.forms import CircuitForm, LayOutForm, PanelForm, TapForm
+from workbench.feeds.forms import SIDES, CircuitForm, LayOutForm, PanelForm, TapForm
 from workbench.jobs.look import Look
 from workbench.sheet_cell import SheetCell, reading_typed
 
-__all__ = ["COLUMNS", "FeedsPage", "Refused", "SheetRow", "opened_tap", "page_context", "sheet_row"]
-
-#: The columns of the probe sheet.
-COLUMNS = (*PROBE_STATES, "later")
+__all__ = [
+    "FeedsPage",
+    "Refused",
+    "SheetRow",
+    "new_row",
+    "opened_tap",
+    "page_context",
+    "sheet_row",
+    "wrong_id",
+]
 
 
 class SheetRow(TypedDict):
@@ -37,6 +47,9 @@ class SheetRow(TypedDict):
     index: int
     circuit: Circuit
     verdict: Verdict
+    place: str
+    sides: list[tuple[str, str]]
+    facts: dict[str, SheetCell]
     cells: list[tuple[str, SheetCell]]
     proof: Proof
     standing: Standing
@@ -82,6 +95,9 @@ class FeedsPage(TypedDict):
 
     tab: str
     states: tuple[str, ...]
+    own_columns: list[tuple[str, str, bool]]
+    more_columns: dict[str, str]
+    new_row: dict[str, Any]
     sheet: list[SheetRow]
     panels: list[PanelRow]
     taps: list[TapRow]
@@ -110,7 +126,10 @@ def page_context(look: Look, chosen: str = "", opened: str = "", refused: Refuse
     best = recommend(job)
     return {
         "tab": "panel",
-        "states": COLUMNS,
+        "states": columns_of(job),
+        "own_columns": own_columns(job),
+        "new_row": new_row(job),
+        "more_columns": {k: v for k, v in load_table("circuits")["also"].items() if k not in columns_of(job)},
         "sheet": [sheet_row(look.network, i) for i in range(len(job.circuits))],
         "panels": _panels(look, refused.panel),
         "taps": [
@@ -138,10 +157,46 @@ def sheet_row(network: Network, index: int) -> SheetRow:
         "index": index,
         "circuit": circuit,
         "verdict": verdict,
-        "cells": [(state, _cell(circuit, index, state)) for state in COLUMNS],
+        "place": place_words(circuit)["words"],
+        "sides": [("", "?"), *SIDES[1:]],
+        "facts": {
+            "purpose": _fact(circuit, index, "purpose", "name", circuit.purpose, "text"),
+            "rating_a": _fact(
+                circuit, index, "rating_a", "fuse in ampere", typed(circuit.rating_a), "decimal"
+            ),
+        },
+        "cells": [(state, _cell(circuit, index, state)) for state in columns_of(job)],
         "proof": proof_of(circuit),
         "standing": standing_of_circuit(circuit, verdict, job.brief.cluster_removed),
     }
+
+
+def wrong_id(row: int | str | None, column: str) -> str:
+    """The id of what says what is wrong with a cell of the sheet."""
+    return f"wrong-{row}-{'-'.join(column.split())}"
+
+
+def _fact(
+    circuit: Circuit, index: int, fact: str, words: str, stands: str, keyboard: Literal["decimal", "text"]
+) -> SheetCell:
+    sent = (("circuit", circuit.id), ("fact", fact))
+    return SheetCell("value", stands, f"{circuit.id} {words}", wrong_id(index, fact), sent, keyboard)
+
+
+def own_columns(job: Job) -> list[tuple[str, str, bool]]:
+    """The columns this sheet has beside those of every sheet: how each is read, whether nothing was read in it yet."""
+    said = load_table("circuits")["also"]
+    return [
+        (column, said.get(column, ""), all(circuit.readings.at(column) is None for circuit in job.circuits))
+        for column in columns_of(job)
+        if column not in PROBED
+    ]
+
+
+def new_row(job: Job) -> dict[str, Any]:
+    """What the row at the foot of the sheet starts with: the next free number, every kind of place."""
+    kinds = [(key, row["words"]) for key, row in load_table("feed_places").items() if key != "empty slot"]
+    return {"id": next_slot([c.id for c in job.circuits if c.kind == "fuse"]), "kinds": kinds}
 
 
 def _cell(circuit: Circuit, index: int, state: str) -> SheetCell:
@@ -149,7 +204,7 @@ def _cell(circuit: Circuit, index: int, state: str) -> SheetCell:
         "reading",
         reading_typed(circuit.readings.at(state)),
         f"{circuit.id} {state}",
-        f"wrong-{index}-{state}",
+        wrong_id(index, state),
         (("circuit", circuit.id), ("state", state)),
         "decimal",
     )

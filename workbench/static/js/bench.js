@@ -103,11 +103,17 @@
   const focusCell = (el) => { if (el) { el.focus(); if (el.select) el.select(); } };
   const nextCell = (el, by) => { const all = cells(el); const next = all[all.indexOf(el) + by]; if (next) focusCell(next); else el.blur(); };
   const cellBelow = (el, by) => {
+    const rows = [...el.closest("[data-sheet]").querySelectorAll("tr")].filter((row) => row.querySelector("[data-cell]"));
     const row = el.closest("tr");
     const column = [...row.querySelectorAll("[data-cell]")].indexOf(el);
-    let other = by > 0 ? row.nextElementSibling : row.previousElementSibling;
+    const other = rows[rows.indexOf(row) + by];
     focusCell(other && other.querySelectorAll("[data-cell]")[column]);
   };
+
+  // A row that was added makes place for the next one.
+  document.addEventListener("htmx:oobAfterSwap", (event) => {
+    if (event.detail.target.id === "probe-new") focusCell(document.querySelector("#probe-new input[name=purpose]"));
+  });
 
   // A fuse panel is walked by the arrows, slot by slot as they lie.
   document.addEventListener("keydown", (event) => {
