@@ -12,6 +12,7 @@ from metrolex.acts.inputs import assigned
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
+from metrolex.intake import dump, read
 from metrolex.job import Choice, Display, FluidRecord, Job, MeasuringChain, Port, Run, Sender, Spot, Weight
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
@@ -36,6 +37,7 @@ __all__ = [
     "choose_sender",
     "chosen_choice",
     "fitting_options",
+    "mark_sender",
     "measure_path",
     "move_pin",
     "offered_senders",
@@ -45,8 +47,10 @@ __all__ = [
     "set_path",
     "set_port_facts",
     "set_weights",
+    "settle_place",
     "solve_way_in",
     "start_paths",
+    "suggested_sender",
 ]
 
 
@@ -67,6 +71,69 @@ def choose_place(job: Job, channel_id: str, pin: str) -> Job:
         job = replace(job, ports=replaced(job.ports, replace(before, channel=channel.channel)))
     job, port = _stored(job, channel, port)
     return job.with_chain(replace(channel, port=port.id))
+
+
+def settle_place(
+    job: Job,
+    channel_id: str,
+    pin: str,
+    kit: str,
+    fittings: Sequence[Fitting],
+    stock: Collection[str] = (),
+    own: Mapping[str, Sender] | None = None,
+) -> Job:
+    """The job with place, sender and way in of a channel chosen at once; a way in there is none for stays open. '' keeps the sender that is there."""
+    if kit and kit != chosen_choice(job, channel_called(job, channel_id), own or {}):
+        job = choose_sender(job, channel_id, kit, own)
+    job = choose_place(job, channel_id, pin)
+    channel = channel_called(job, channel_id)
+    port, sender = job.port(channel.port), job.sender(channel.sender)
+    if port is None or sender is None or not port.thread or not sender.body.thread or port.stack:
+        return job
+    try:
+        return solve_way_in(job, channel_id, port.id, fittings, stock)
+    except BadInput:
+        return job
+
+
+def suggested_sender(
+    job: Job, channel: MeasuringChain, port: Port, fittings: Sequence[Fitting], own: Mapping[str, Sender]
+) -> str:
+    """The sender to take for a place: the one chosen; else of those offered the first with the fewest joints to its mouth. '' where none is offered."""
+    chosen = chosen_choice(job, channel, own)
+    if chosen or not (offered := offered_senders(job, channel, own)):
+        return chosen
+    place = place_of(channel.measurand, port)
+
+    def joints(choice: str) -> float:
+        if choice in _of_boxes(job, channel):
+            return 0.0
+        sender = own[choice] if choice in own else sender_kit(sender_and_box(choice)[0], "sender")
+        if not port.thread or not sender.body.thread:
+            return 1.0
+        try:
+            way = solve_stack(mouth_of(port), sender_end(sender), fittings, (), place.keeps if place else ())
+        except BadInput:
+            return 99.0
+        return 1.0 + len(way.chain) if way.found else 99.0
+
+    return min(offered, key=joints)
+
+
+def mark_sender(job: Job, channel_id: str, mark: str) -> Job:
+    """The job with a word that tells a sender from its like ('left bank'). Raises BadInput where another of its kind has the same."""
+    sender = _sender(job, channel_called(job, channel_id))
+    words = " ".join(mark.split())
+    alike = {s.mark.lower() for s in job.senders if s.name == sender.name and s.id != sender.id}
+    if words and words.lower() in alike:
+        raise BadInput(
+            "mark",
+            mark,
+            "a word no other sender of its kind has",
+            f"Another {sender.name} is marked {words} already.",
+        )
+    marked = read(Sender, {**dump(sender), "mark": words})
+    return replace(job, senders=replaced(job.senders, marked))
 
 
 def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = "") -> Job:

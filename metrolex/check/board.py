@@ -196,8 +196,8 @@ def _sender(job: Job, channel: MeasuringChain) -> Cell:
     if stage is not None and stage.kind == "own_lead":
         ways = "on its maker's lead"
     if channel.box is not None:
-        return Cell("sender", "settled", sender.name, f"{ways}, by {_box_name(job, channel)}")
-    return Cell("sender", "settled", sender.name, ways)
+        return Cell("sender", "settled", sender.called, f"{ways}, by {_box_name(job, channel)}")
+    return Cell("sender", "settled", sender.called, ways)
 
 
 def _run(job: Job, channel: MeasuringChain) -> Cell:

@@ -100,6 +100,10 @@ def sites_of(job: Job) -> dict[str, Site]:
     return found
 
 
+#: A reading between these shares of the resting volts is that of one battery of two in series.
+_HALF_THE_PAIR = (0.4, 0.6)
+
+
 @once_per_job
 def recommend(job: Job) -> Choice:
     """The best set of taps for all needs of the job at once."""
@@ -125,6 +129,7 @@ def feed_findings(job: Job) -> Iterator[Finding]:
             tap, circuit, verdicts[circuit.id], _better(job, tap, best), job.brief.cluster_removed
         )
         yield from _second_best(tap, circuit, verdicts[circuit.id], best)
+        yield from _between_batteries(job, tap, circuit)
     met = {tap.need for tap in job.taps if tap.circuit}
     for need in loads_by_need(job):
         if not (met & _meets(need)):
@@ -193,6 +198,25 @@ def _sheet_findings(job: Job, verdicts: Mapping[str, Verdict]) -> Iterator[Findi
                     "Give one of them its own place.",
                     "feeds",
                 )
+
+
+def _between_batteries(job: Job, tap: Tap, circuit: Circuit) -> Iterator[Finding]:
+    """Power taken from one of two batteries in series."""
+    electrics = job.vehicle.electrics
+    volts = [v for v in (circuit.readings.off, circuit.readings.run) if isinstance(v, float)]
+    if electrics.battery.batteries != "in series" or not volts:
+        return
+    low, high = (share * electrics.rest_v for share in _HALF_THE_PAIR)
+    if low <= max(volts) <= high:
+        yield Finding(
+            "stop",
+            "between_batteries",
+            circuit.id,
+            "It reads half the volts of the vehicle: it is taken between the two batteries, one of which runs down while the other is overcharged.",
+            f"{max(volts):.1f} of {electrics.rest_v:.1f} V",
+            f"Take {tap.id} from the full volts, through a converter if the display wants 12 V.",
+            "feeds",
+        )
 
 
 def _second_best(tap: Tap, circuit: Circuit, verdict: Verdict, best: Choice) -> Iterator[Finding]:

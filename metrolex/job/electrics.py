@@ -31,8 +31,12 @@ class VehicleState:
 
 @dataclass(frozen=True, slots=True)
 class Battery:
-    """What lies inside battery and alternator: giving, taking charge, the charge lead; how far volts and ohms may be off."""
+    """What lies inside battery and alternator: giving, taking charge, the charge lead; how far volts and ohms may be off.
 
+    ``batteries`` says how many there are and how they are joined; the ohms and volts are those of all together.
+    """
+
+    batteries: Literal["one", "side by side", "in series", "a second one, parted"] = "one"
     battery_ohm: Positive = 0.012
     charge_ohm: Positive = 0.15
     alternator_ohm: Positive = 0.01

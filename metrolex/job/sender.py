@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Annotated
 
 from metrolex.errors import BadInput
-from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Percent, Positive, Title
+from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Percent, Positive, Text, Title
 from metrolex.job.words import Word
 from metrolex.senders.curves import Curve
 
@@ -81,6 +81,7 @@ class Sender:
     A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low, its pulse width, may tell a second
     quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender, ``readers`` those of the vehicle that read it already.
+    ``mark`` tells it from its like ('left bank', 'cylinder 3'); ``name`` is what it is in the library.
     """
 
     id: Key
@@ -93,6 +94,7 @@ class Sender:
     lead_m: NonNegative | None = None
     measured: tuple[Measured, ...] = ()
     readers: tuple[Reader, ...] = ()
+    mark: Annotated[str, Text(60)] = ""
 
     def __post_init__(self) -> None:
         if (self.wires == 0) != (self.curve.x_unit == "millisecond"):
@@ -109,6 +111,11 @@ class Sender:
             return
         if self.wires < 3 and self.curve.x_unit != "ohm":
             raise BadInput("curve", self.curve.x_unit, "a curve in ohm for a sender of one or two wires")
+
+    @property
+    def called(self) -> str:
+        """What it is called in the job."""
+        return f"{self.name}, {self.mark}" if self.mark else self.name
 
     @property
     def rides(self) -> bool:

@@ -106,7 +106,7 @@ def _grounds_of_senders(job: Job) -> Iterator[Finding]:
                 "stop",
                 "sender_without_ground",
                 channel.name,
-                f"'{sender.name}' returns through its body, but '{port.name}' joins no metal: the gauge sees an open circuit.",
+                f"'{sender.called}' returns through its body, but '{port.name}' joins no metal: the gauge sees an open circuit.",
                 "1 wire",
                 "Run a ground lead to the adapter, or take a two-wire sender.",
                 "ports",

@@ -154,3 +154,22 @@ def test_an_empty_slot_is_not_tapped_on_its_load_side():
     assert solve(build(empty), State("run")).volts(addresses.tap_node("T2")) > 11
     assert not [f for f in findings(empty) if f.code == "tap_on_load_side" and f.subject == "F22"]
     assert "the added fuse alone" in orientation(empty.circuit("F22"))
+
+
+def test_power_between_two_batteries_in_series_is_a_stop():
+    """12.5 V in a 24 V vehicle: one battery of the pair is run down."""
+    job = van()
+    state = replace(job.vehicle.electrics.state, rest_v=25.0, charging_v=28.0)
+    for batteries, volts, stops in (("in series", 12.5, 1), ("one", 12.5, 0), ("in series", 25.0, 0)):
+        electrics = replace(
+            job.vehicle.electrics,
+            state=state,
+            battery=replace(job.vehicle.electrics.battery, batteries=batteries),
+        )
+        tapped = sheet.set_reading(
+            replace(job, vehicle=replace(job.vehicle, electrics=electrics)), "F31", "off", str(volts)
+        )
+        tapped = sheet.set_reading(tapped, "F31", "run", str(volts))
+        assert (
+            len([f for f in findings(tapped) if (f.code, f.subject) == ("between_batteries", "F31")]) == stops
+        )

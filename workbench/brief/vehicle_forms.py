@@ -156,6 +156,16 @@ def _share(label: str, most: float) -> NumberField:
 class SupplyForm(forms.Form):
     """Starter, resistances, straps and standing loads as measured, and how far each may be off; the volts are the brief's."""
 
+    batteries = forms.ChoiceField(
+        label="Batteries",
+        choices=[
+            ("one", "one"),
+            ("side by side", "two side by side, as one"),
+            ("in series", "two in series"),
+            ("a second one, parted", "a second one behind an isolator"),
+        ],
+        help_text="Negative off on all of them before work",
+    )
     rest_tolerance_v = QuantityField(VOLTAGE, "V", label="rest, charging ±", low=0, high=3)
     starter_a = QuantityField(CURRENT, "A", label="Starter draws", low=1, high=2000)
     starter_tolerance_pct = _share("starter ± %", 90)

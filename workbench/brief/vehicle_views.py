@@ -20,12 +20,11 @@ from workbench.brief.vehicle_forms import VEHICLE_FIELDS, BriefForm, SupplyForm
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
+from workbench.jobs.name_ends import NAME_ENDS
 from workbench.jobs.pages import act, carry_out, kept, look_for, page_of_job, record_for, show_page
 from workbench.request import Request
 
 BRIEF_FIELDS = ("owner", "wants", "hours_left", "waits_for")
-#: What tells two like readings apart, offered behind a name.
-NAME_ENDS = ("left", "right", "front", "rear", "in", "out", "cylinder 1", "cylinder 2", "outside", "cabin")
 STATE_FIELDS = ("rest_v", "charging_v", "cranking_v")
 
 

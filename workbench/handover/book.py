@@ -168,7 +168,7 @@ def _joints(job: Job, channel: MeasuringChain) -> list[dict[str, Any]]:
         stack = stack_of(port, sender)
     except BadInput:
         return []
-    names = [fitting.name for fitting in stack.chain] + [sender.name]
+    names = [fitting.name for fitting in stack.chain] + [sender.called]
     return [{"joint": joint, "name": name} for joint, name in zip(stack.joints, names, strict=False)]
 
 

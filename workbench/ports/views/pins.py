@@ -35,6 +35,7 @@ from metrolex.quantities import parse_number
 from workbench.jobs.fields import as_typed, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
+from workbench.jobs.name_ends import NAME_ENDS
 from workbench.jobs.pages import (
     act,
     at_channel,
@@ -70,8 +71,10 @@ class PlacesPage(TypedDict, total=False):
     channel: MeasuringChain | None
     tab: str
     sender: Sender | None
+    marks: tuple[str, ...]
     kits: tuple[str, ...]
     chosen_kit: str
+    kit_for_it: str
     own_lead: Display | None
     reader_form: ReaderForm
     reader_joints: list[dict[str, Any]]
@@ -122,8 +125,12 @@ def _context(
         "channel": channel,
         "tab": "places",
         "sender": sender,
+        "marks": NAME_ENDS,
         "kits": acts.offered_senders(look.job, channel, library.senders),
         "chosen_kit": acts.chosen_choice(look.job, channel, library.senders),
+        "kit_for_it": acts.suggested_sender(job, channel, at.port, library.fittings, library.senders)
+        if at
+        else "",
         "own_lead": _own_lead(job, channel),
         "reader_form": ReaderForm(auto_id="reader-%s"),
         "reader_joints": joints_of(job, channel),
@@ -236,13 +243,6 @@ def move(request: Request, job: int) -> HttpResponse:
 
 
 @require_POST
-def place(request: Request, job: int) -> HttpResponse:
-    """Choose a place."""
-    pin = request.POST.get("pin", "")
-    return _act(request, job, lambda before, key: acts.choose_place(before, key, pin), pin)
-
-
-@require_POST
 def add(request: Request, job: int) -> HttpResponse:
     """A place of the fitter's own."""
     record, key = record_for(request, job), request.POST.get("channel", "")
@@ -287,6 +287,26 @@ def sender(request: Request, job: int) -> HttpResponse:
         job,
         lambda before, key: acts.choose_sender(before, key, kit, own),
         request.POST.get("pin", ""),
+    )
+
+
+@require_POST
+def place(request: Request, job: int) -> HttpResponse:
+    """Place, sender and way in, in one act."""
+    library, pin, kit = library_of(request.workshop), request.POST.get("pin", ""), request.POST.get("kit", "")
+
+    def settled(before: Job, key: str) -> Job:
+        return acts.settle_place(before, key, pin, kit, library.fittings, library.stock, library.senders)
+
+    return _act(request, job, settled, pin)
+
+
+@require_POST
+def mark(request: Request, job: int) -> HttpResponse:
+    """What tells a sender from its like."""
+    words = request.POST.get("mark", "")
+    return _act(
+        request, job, lambda before, key: acts.mark_sender(before, key, words), request.POST.get("pin", "")
     )
 
 
