@@ -16,14 +16,17 @@ from metrolex.scaling.counting import COUNTED
 __all__ = ["add_channel", "has_dash", "name_channel", "remove_channel", "show_more"]
 
 
-def add_channel(job: Job, measurand: str, *, on_dash: bool = False) -> Job:
-    """The job with one more thing to show: its channel, its run, its gauge or a free input of the dash."""
+def add_channel(job: Job, measurand: str, *, on_dash: bool = False, lit: bool = True) -> Job:
+    """The job with one more thing to show: its channel, its run, its gauge or a free input of the dash; a gauge not ``lit`` has no lamp wire."""
     facts = facts_for(measurand, job.vehicle)
     called = {channel.name for channel in job.channels}
     name = next(n for n in chain([facts.name], (f"{facts.name} {i}" for i in count(2))) if n not in called)
     key = free_id(facts.name.lower(), (channel.id for channel in job.chains))
     gauge = free_id("gauge 1", (d.id for d in job.displays))
     kit = display_kit(facts.display, gauge, f"{name} gauge")
+    if not lit:
+        pins = tuple(pin for pin in kit.display.pins if pin.role != "lamps")
+        kit = replace(kit, display=replace(kit.display, pins=pins))
     job, display, stage = (
         _on_dash(job, kit.display.inputs[0].kind)
         if on_dash

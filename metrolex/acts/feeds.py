@@ -61,7 +61,7 @@ def remove_circuit(job: Job, key: str) -> Job:
 @once_per_job
 def weighed(job: Job, need: str, tap: Tap | None = None) -> tuple[Candidate, ...]:
     """Every circuit held against a need, with what the other taps already put on it."""
-    placed: dict[str, float] = {}
+    placed = {circuit.id: circuit.taken_a for circuit in job.circuits if circuit.taken_a}
     for other in job.taps:
         if other.circuit and (tap is None or other.id != tap.id):
             load = load_of_tap(job, other)

@@ -10,6 +10,7 @@ from metrolex.errors import BadInput
 from metrolex.harness.plan import Lengths, plan_wires
 from metrolex.job import Conductor, End, Job, Opening, Run, Segment, WireLook
 from metrolex.job.references import without
+from metrolex.layout.routes import laid
 
 __all__ = [
     "add_run",
@@ -22,6 +23,7 @@ __all__ = [
     "set_opening",
     "set_run",
     "set_wire",
+    "unmeasured_runs",
 ]
 
 
@@ -74,8 +76,21 @@ def remove_opening(job: Job, key: str) -> Job:
 
 
 def lay_wires(job: Job, lengths: Lengths | None = None) -> Job:
-    """The job with every missing wire laid by rule, by the lengths measured."""
-    return plan_wires(job, lengths or Lengths()).job
+    """The job with every missing wire laid by rule, by the lengths measured; a run that has a way already keeps it."""
+    lengths = lengths or Lengths()
+    for way in lengths.runs:
+        run = job.run(way.run)
+        if run is None:
+            raise BadInput("runs", way.run, ", ".join(one.id for one in job.runs))
+        if not laid(job, run).segments:
+            measured = replace(run, segments=(Segment("the way", way.length_m),))
+            job = replace(job, runs=replaced(job.runs, measured))
+    return plan_wires(job, lengths).job
+
+
+def unmeasured_runs(job: Job) -> tuple[Run, ...]:
+    """The runs nobody has measured or laid on the plan."""
+    return tuple(run for run in job.runs if not laid(job, run).segments)
 
 
 def move_end(job: Job, key: str, which: str, to: End) -> Job:

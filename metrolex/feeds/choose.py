@@ -207,6 +207,7 @@ def _weigh(
         float(sleepy),
         -1.0 if standing.freed else float(_STANDING_RANK[standing.grade]),
         float(not site.clearance.free),
+        float(bool(circuit.taken_by)),
         float(plainness),
         float("acc" in verdict.live and need == "ignition_crank"),
         float(circuit.unfused),
@@ -225,6 +226,8 @@ def _weigh(
         words.append(verdict.next_step)
     if standing.grade == "avoid":
         words.append(f"Better left alone: {standing.system}.")
+    if circuit.taken_by:
+        words.append(f"Tapped already by {circuit.taken_by}, {circuit.taken_a:.3g} A: join that tap.")
     if not site.clearance.free:
         words.append(f"Tight: {site.clearance.words()}.")
     if site.distance_m:

@@ -42,16 +42,25 @@ SIGNAL_MM2 = 0.5
 
 
 @dataclass(frozen=True, slots=True)
+class RunLength:
+    """How long the way of a run is, in metres."""
+
+    run: str
+    length_m: float
+
+
+@dataclass(frozen=True, slots=True)
 class Lengths:
     """What is measured by hand before wires are laid, in metres: from the feeds to the gauges (None: along the plan, or not known yet),
-    from the ground point to them, from the joint behind them to each.
+    from the ground point to them, from the joint behind them to each; ``runs`` the ways of runs nobody had measured.
 
-    The two last are what they usually are where nobody said (common practice, no source).
+    Ground and joint are what they usually are where nobody said (common practice, no source).
     """
 
     feed_m: float | None = None
     ground_m: float = 0.5
     tail_m: float = 0.3
+    runs: tuple[RunLength, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -87,7 +87,10 @@ class Loads:
 
 @dataclass(frozen=True, slots=True)
 class Electrics:
-    """All of it; ``contact_ohm`` is a contact of the key switch, ``wire_tolerance_k`` how much warmer or colder a conductor may be than stated."""
+    """All of it; ``contact_ohm`` is a contact of the key switch, ``wire_tolerance_k`` how much warmer or colder a conductor may be than stated.
+
+    ``system_v`` is what the vehicle is said to run on while nobody has read its battery.
+    """
 
     state: VehicleState = field(default=VehicleState())
     battery: Battery = field(default=Battery())
@@ -96,10 +99,13 @@ class Electrics:
     loads: Loads = field(default=Loads())
     contact_ohm: Positive = 0.015
     wire_tolerance_k: Annotated[float, Limits(low=0, high=100)] = 25.0
+    system_v: Literal[6, 12, 24] | None = None
 
     @property
     def nominal_v(self) -> float:
-        """6, 12 or 24 V by what the battery rests at, or by what it is charged with."""
+        """6, 12 or 24 V by what the battery rests at, or by what it is charged with; as said while neither is read."""
+        if self.system_v and self.state.rest_v is None and self.state.charging_v is None:
+            return float(self.system_v)
         seen = self.state.rest_v or (self.state.charging_v or CHARGING_V) * REST_V / CHARGING_V
         return 6.0 if seen < 8.0 else (12.0 if seen < 18.0 else 24.0)
 

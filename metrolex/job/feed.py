@@ -125,7 +125,8 @@ class Circuit:
     """A feed the fitter may tap: a fuse slot, a bare wire, a terminal of a switch or a relay, a post, the battery itself.
 
     ``load_a`` is what the vehicle itself draws through it at its nominal volts, nothing until it is said. ``later_min`` tells
-    after how many minutes of key-off the late reading was taken. ``feeds`` is what the fitter found it to feed.
+    after how many minutes of key-off the late reading was taken. ``feeds`` is what the fitter found it to feed. ``taken_by`` tells
+    who tapped it before this job, ``taken_a`` what that draws.
     """
 
     id: Key
@@ -140,6 +141,8 @@ class Circuit:
     later_min: Annotated[float, Limits(low=1, high=600)] = 30.0
     where: Whereabouts = field(default=Whereabouts())
     feeds: Feeds = ""
+    taken_by: Word = ""
+    taken_a: NonNegative = 0.0
 
     @property
     def place(self) -> str:

@@ -229,7 +229,8 @@ def _circuit(network: Network, circuit: Circuit) -> Iterator[Element]:
         return
     through = FEED_OHM / 10 if circuit.unfused else fuse_ohm(circuit.rating_a or DEFAULT_FUSE_A)
     yield Resistor(addresses.circuit_part(circuit.id, "fuse"), feed, load, through)
-    drawn = network.job.vehicle.electrics.nominal_v / circuit.load_a if circuit.load_a else LEAK_OHM
+    load_a = circuit.load_a + circuit.taken_a
+    drawn = network.job.vehicle.electrics.nominal_v / load_a if load_a else LEAK_OHM
     yield Resistor(addresses.circuit_part(circuit.id, "vehicle load"), load, addresses.BODY, drawn)
     yield Resistor(addresses.circuit_part(circuit.id, "leakage"), feed, addresses.BODY, LEAK_OHM)
 

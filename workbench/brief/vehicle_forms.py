@@ -27,7 +27,9 @@ VEHICLE_FIELDS = (
     "fuel_feed",
     "fuel_line_bar",
     "length_m",
+    "system_v",
 )
+SYSTEM_VOLTS = [("", "not said: 12 V"), ("6", "6 V"), ("12", "12 V"), ("24", "24 V")]
 FUELS = [
     ("", "not said"),
     ("petrol", "petrol"),
@@ -85,6 +87,9 @@ class VehicleForm(RecordForm):
         low=0.01,
         high=4000,
         help_text="If measured or known: the low-pressure line",
+    )
+    system_v = forms.TypedChoiceField(
+        label="System", choices=SYSTEM_VOLTS, required=False, coerce=int, empty_value=None
     )
     length_m = QuantityField(LENGTH, "m", label="Length, end to end", required=False, low=0.5, high=30)
 

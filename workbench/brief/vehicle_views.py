@@ -90,6 +90,7 @@ def _brief_initial(job: Job) -> dict[str, Any]:
     return {
         **{field: value_within(vehicle, field) for field in VEHICLE_FIELDS},
         "length_m": as_typed(vehicle.identity.length_m, "m"),
+        "system_v": str(vehicle.electrics.system_v or ""),
         "fuel_line_bar": as_typed(vehicle.fuel.fuel_line_bar, "bar"),
         "vehicle": vehicle.name,
         "name": job.name,

@@ -188,6 +188,13 @@ class CircuitForm(JobForm):
         label="Fed side", choices=SIDES, required=False, help_text="Live with the fuse out"
     )
     load_a = QuantityField(CURRENT, "A", label="Vehicle draws", required=False, low=0, high=200)
+    taken_by = forms.CharField(
+        label="Tapped already by",
+        max_length=120,
+        required=False,
+        help_text="An earlier job, an alarm, a radio",
+    )
+    taken_a = QuantityField(CURRENT, "A", label="That draws", required=False, low=0, high=200)
     found_at = OpenChoiceField(label="Found at", choices=FOUND_AT, required=False)
     colour = forms.ChoiceField(label="Colour", choices=colour_choices, required=False)
     zone = forms.ChoiceField(label="Where on the plan", required=False)
@@ -204,7 +211,7 @@ class CircuitForm(JobForm):
         """The circuit's fields as entered; what was left empty and has a default is left out."""
         clean = dict(self.cleaned_data)
         clean["panel"], clean["zone"] = clean["panel"] or None, clean["zone"] or None
-        for name in ("load_a", "later_min"):
+        for name in ("load_a", "taken_a", "later_min"):
             if clean[name] is None:
                 del clean[name]
         clean["empty"] = clean["kind"] == "empty slot"
@@ -217,7 +224,7 @@ class CircuitForm(JobForm):
     @staticmethod
     def of(circuit: Circuit) -> dict[str, Any]:
         """What the form starts with for a circuit that is there."""
-        plain = ("id", "purpose", "feeds", "form", "row", "column", "fed", "found_at", "colour")
+        plain = ("id", "purpose", "feeds", "taken_by", "form", "row", "column", "fed", "found_at", "colour")
         return {
             **{name: value_within(circuit, name) for name in plain},
             "kind": circuit.place,
@@ -225,6 +232,7 @@ class CircuitForm(JobForm):
             "zone": circuit.where.zone or "",
             "rating_a": as_typed(circuit.rating_a),
             "load_a": as_typed(circuit.load_a),
+            "taken_a": as_typed(circuit.taken_a),
             "later_min": as_typed(circuit.later_min),
         }
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
+from urllib.parse import quote
 
 from django import forms
 
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import gauges
-from metrolex.harness.plan import Lengths
+from metrolex.harness.plan import Lengths, RunLength
+from metrolex.job import Run
 from metrolex.quantities import LENGTH, TEMPERATURE, parse
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField, as_typed, set_choices
@@ -149,8 +152,12 @@ class NewWireForm(WireForm):
             set_choices(self, name, ends)
 
 
+#: With more runs than this each is measured on its own.
+MOST_RUNS_ASKED = 12
+
+
 class LayForm(forms.Form):
-    """What is measured before the missing wires are laid."""
+    """What is measured before the missing wires are laid: the ways nobody has measured yet, then feeds, ground and joint."""
 
     feed_m = QuantityField(
         LENGTH,
@@ -164,17 +171,22 @@ class LayForm(forms.Form):
     ground_m = QuantityField(LENGTH, "m", label="Ground point to them", required=False, low=0.05, high=100)
     tail_m = QuantityField(LENGTH, "m", label="Joint to each of them", required=False, low=0.05, high=20)
 
-    @staticmethod
-    def usual() -> LayForm:
-        """As it stands before anybody measured."""
+    def __init__(self, data: Any = None, *, runs: Sequence[Run] = ()) -> None:
         usual = Lengths()
         start = {"ground_m": as_typed(usual.ground_m, "m"), "tail_m": as_typed(usual.tail_m, "m")}
-        return LayForm(initial=start, auto_id="lay-%s")
+        super().__init__(data, initial=start, auto_id="lay-%s")
+        self.runs = {f"run-{quote(run.id, safe='')}": run for run in runs[:MOST_RUNS_ASKED]}
+        for name, run in self.runs.items():
+            self.fields[name] = QuantityField(
+                LENGTH, "m", label=run.name, required=False, low=0.05, high=100, help_text="Along its way"
+            )
+        self.order_fields([*self.runs, "feed_m", "ground_m", "tail_m"])
 
     def lengths(self) -> Lengths:
         """What was measured."""
-        said = {name: value for name, value in self.cleaned_data.items() if value is not None}
-        return Lengths(**said)
+        clean = {name: value for name, value in self.cleaned_data.items() if value is not None}
+        ways = tuple(RunLength(run.id, clean.pop(name)) for name, run in self.runs.items() if name in clean)
+        return Lengths(**clean, runs=ways)
 
 
 class MoveForm(forms.Form):

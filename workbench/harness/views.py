@@ -125,7 +125,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> RunsPage:
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
         "wires": wires.cut_list(look.solved),
         "editing": forms.get("editing"),
-        "lay_form": forms.get("lay_form") or LayForm.usual(),
+        "lay_form": forms.get("lay_form") or LayForm(runs=acts.unmeasured_runs(look.job)),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": total_length_m(job),
         "reels": purchases(job),
@@ -218,7 +218,8 @@ def run_remove(request: Request, job: int) -> HttpResponse:
 def lay(request: Request, job: int) -> HttpResponse:
     """Lay every missing wire by rule, and say what could not be laid."""
     record = record_for(request, job)
-    before, form = JOBS.job_of(record), LayForm(request.POST, auto_id="lay-%s")
+    before = JOBS.job_of(record)
+    form = LayForm(request.POST, runs=acts.unmeasured_runs(before))
     if not form.is_valid():
         look = look_for(request, record)
         return show_page(

@@ -179,10 +179,12 @@ def _remember(
     )
 
 
-def create_job(by: Membership, job: Job, wanted: Iterable[str], *, on_dash: bool = False) -> JobRecord:
+def create_job(
+    by: Membership, job: Job, wanted: Iterable[str], *, on_dash: bool = False, lit: bool = True
+) -> JobRecord:
     """A new job with a channel for each measurand wanted, on gauges of their own or on one dash."""
     for measurand in wanted:
-        job = add_channel(job, measurand, on_dash=on_dash)
+        job = add_channel(job, measurand, on_dash=on_dash, lit=lit)
     check_references(job)
     return _stored(by.workshop_id, job, by, "job made")
 

@@ -12,6 +12,7 @@ from metrolex.check import with_accuracy
 from metrolex.check.stages import next_action
 from metrolex.errors import BadInput
 from metrolex.job import Job
+from workbench.jobs.example_chain import example_chain
 from workbench.jobs.forms import WaiverForm
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -34,6 +35,14 @@ def board(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         rows=with_accuracy(look.network, look.rows),
         next_words=words,
         next_place=place,
+        example=example_chain() if _nothing_chosen(look) else None,
+    )
+
+
+def _nothing_chosen(look: Look) -> bool:
+    """Whether the job is as it was made: no place, no tap, no wire."""
+    return bool(look.rows) and not (
+        look.job.taps or look.job.conductors or any(c.port for c in look.job.chains)
     )
 
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Any
+
 from django import forms
 
 from metrolex.kit import measurands
@@ -31,20 +34,42 @@ class NewJobForm(VehicleForm):
         required=False,
         widget=forms.RadioSelect,
         initial="gauges",
-        choices=[("gauges", "round gauges, one for each"), ("dash", "one dash with several inputs")],
+        choices=[
+            ("gauges", "round gauges with a lamp wire, one for each"),
+            ("plain", "round gauges without a lamp wire"),
+            ("dash", "one dash with several inputs"),
+        ],
     )
+    earlier = forms.ChoiceField(
+        label="Stands on an earlier job",
+        required=False,
+        help_text="Its panels and readings, taps in use, grounds, plan and openings are taken over",
+    )
+
+    def __init__(self, *args: Any, jobs: Sequence[tuple[int, str]] = (), **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        earlier = self.fields["earlier"]
+        assert isinstance(earlier, forms.ChoiceField)
+        earlier.choices = [
+            ("", "none: a vehicle not seen before"),
+            *((str(key), words) for key, words in jobs),
+        ]
+        if not jobs:
+            del self.fields["earlier"]
 
     field_order = [
         "name",
         "vehicle",
-        "owner",
         "channels",
         "display",
+        "system_v",
+        "burns",
+        "induction",
+        "earlier",
+        "owner",
         "wants",
         "described",
         "cylinders",
-        "burns",
-        "induction",
         "gearbox",
         "layout",
         "cooling",

@@ -9,14 +9,17 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from metrolex.acts.earlier import stand_on
 from metrolex.apart import done_apart
 from metrolex.errors import BadInput
 from metrolex.job import Brief, Identity, Job, Vehicle
 from metrolex.job.within import replaced_within
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS
+from workbench.jobs.cache import JOBS
 from workbench.jobs.door import create_job, import_job
 from workbench.jobs.fields import refuse
 from workbench.jobs.models import JobRecord
+from workbench.jobs.state import set_state
 from workbench.jobs.summary import with_summaries
 from workbench.request import Request
 from workbench.shelf.forms import JobFileForm, NewJobForm
@@ -33,7 +36,8 @@ def show(request: Request) -> HttpResponse:
 @require_http_methods(["GET", "HEAD", "POST"])
 def new(request: Request) -> HttpResponse:
     """A new job in one page."""
-    form = NewJobForm(request.POST or None)
+    jobs = JobRecord.objects.for_workshop(request.workshop).on_the_shelf()
+    form = NewJobForm(request.POST or None, jobs=_vehicles_seen(request))
     if request.method == "POST" and form.is_valid() and request.member:
         clean = form.cleaned_data
         try:
@@ -44,12 +48,30 @@ def new(request: Request) -> HttpResponse:
                 ),
                 Brief(clean["owner"], clean["wants"]),
             )
-            record = create_job(request.member, job, clean["channels"], on_dash=clean["display"] == "dash")
+            if clean.get("earlier"):
+                job = stand_on(job, JOBS.job_of(jobs.get(pk=clean["earlier"])))
+            record = create_job(
+                request.member,
+                job,
+                clean["channels"],
+                on_dash=clean["display"] == "dash",
+                lit=clean["display"] != "plain",
+            )
+            set_state(request, record.pk, {"key": "run", "engine": "stopped"})
             return redirect("jobs:board", record.pk)
         except BadInput as fault:
             refuse(form, fault)
     status = 422 if form.is_bound else 200
     return render(request, "shelf/new.html", {"form": form, "file_form": JobFileForm()}, status=status)
+
+
+def _vehicles_seen(request: Request) -> list[tuple[int, str]]:
+    """The jobs of the workshop a new one may stand on, the one touched last first."""
+    jobs = JobRecord.objects.for_workshop(request.workshop).on_the_shelf()
+    return [
+        (pk, f"{vehicle}: {name}" if vehicle else name)
+        for pk, name, vehicle in jobs.values_list("pk", "name", "vehicle__identity__name")[:100]
+    ]
 
 
 @require_POST
@@ -62,7 +84,12 @@ def from_file(request: Request) -> HttpResponse:
             return redirect("jobs:board", import_job(request.member, job).pk)
         except BadInput as fault:
             file_form.add_error("file", f"{fault.field}: {fault.message}")
-    return render(request, "shelf/new.html", {"form": NewJobForm(), "file_form": file_form}, status=422)
+    return render(
+        request,
+        "shelf/new.html",
+        {"form": NewJobForm(jobs=_vehicles_seen(request)), "file_form": file_form},
+        status=422,
+    )
 
 
 def _read_upload(upload: Any) -> Job:
