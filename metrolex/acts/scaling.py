@@ -6,17 +6,19 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from metrolex.acts.edit import channel_called, replaced
+from metrolex.air.atmosphere import pressure_kpa
 from metrolex.characters import whole_number
 from metrolex.errors import BadInput
 from metrolex.job import Job, MeasuringChain, Scaling, Sender
 from metrolex.job.readout import XUnit
+from metrolex.quantities import in_unit
 from metrolex.scaling.best_rows import Rows
 from metrolex.scaling.fitted import refitted
 from metrolex.scaling.inputs import x_unit_of
 from metrolex.scaling.suggest import suggest_rows
 from metrolex.scaling.task import to_step
 from metrolex.scaling.trim import trim_rows
-from metrolex.senders import TableCurve, branches
+from metrolex.senders import LinearCurve, TableCurve, branches
 
 __all__ = [
     "Asked",
@@ -24,6 +26,7 @@ __all__ = [
     "best_rows_for",
     "change_sender",
     "confirm_table",
+    "count_from",
     "move_row",
     "set_scaling",
     "take_branch",
@@ -38,7 +41,10 @@ def change_sender(job: Job, channel_id: str, changed: Callable[[Sender], Sender]
     sender = job.heard(channel)
     if sender is None:
         raise BadInput("points", None, "a chosen sender", "Choose a sender on the Ports page first.")
-    return refitted(_with_heard(job, channel, changed(sender)), channel_id)
+    after = changed(sender)
+    if after.curve != sender.curve and after.counts_from == sender.counts_from:
+        after = replace(after, counts_from="")  # of another curve nobody has said it yet
+    return refitted(_with_heard(job, channel, after), channel_id)
 
 
 def _with_heard(job: Job, channel: MeasuringChain, sender: Sender) -> Job:
@@ -53,6 +59,29 @@ def _with_heard(job: Job, channel: MeasuringChain, sender: Sender) -> Job:
         for output in box.outputs
     )
     return replace(job, displays=replaced(job.displays, replace(box, outputs=outputs)))
+
+
+def count_from(job: Job, channel_id: str, what: str) -> Job:
+    """What the maker's curve of a pressure sender counts from: 'air' leaves it as it is, 'vacuum' takes the air at the workshop off it. Raises BadInput."""
+    channel = channel_called(job, channel_id)
+    sender = job.sender(channel.sender)
+    if sender is None or channel.box is not None or what not in ("air", "vacuum"):
+        raise BadInput("counts_from", what, "air | vacuum, for a sender that speaks by no box")
+    if sender.counts_from == "vacuum":
+        raise BadInput(
+            "counts_from",
+            what,
+            "a curve not turned yet",
+            "The air is taken off this curve already: enter its points anew to go back.",
+        )
+    if what == "air":
+        return change_sender(job, channel_id, lambda one: replace(one, counts_from="air"))
+    if not isinstance(sender.curve, (TableCurve, LinearCurve)):
+        raise BadInput("counts_from", what, "a curve by points")
+    air = in_unit(pressure_kpa(job.vehicle.identity.altitude_m or 0.0), "kPa", sender.curve.y_unit)
+    points = tuple((x, round(y - air, 6)) for x, y in sender.curve.points)
+    curve = replace(sender.curve, points=points)
+    return change_sender(job, channel_id, lambda one: replace(one, curve=curve, counts_from="vacuum"))
 
 
 def set_scaling(job: Job, channel_id: str, scaling: Scaling, levels: Levels) -> Job:

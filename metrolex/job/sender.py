@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Annotated
+from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
 from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Percent, Positive, Text, Title
@@ -81,7 +81,8 @@ class Sender:
     A three-wire sender with a curve in hertz pulls its line down in pulses; how long the line is low, its pulse width, may tell a second
     quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender, ``readers`` those of the vehicle that read it already.
-    ``mark`` tells it from its like ('left bank', 'cylinder 3'); ``name`` is what it is in the library.
+    ``mark`` tells it from its like ('left bank', 'cylinder 3'); ``name`` is what it is in the library. ``counts_from`` is what its maker's
+    curve of a pressure counts from, '' while nobody said; the curve here is always above the air.
     """
 
     id: Key
@@ -95,6 +96,7 @@ class Sender:
     measured: tuple[Measured, ...] = ()
     readers: tuple[Reader, ...] = ()
     mark: Annotated[str, Text(60)] = ""
+    counts_from: Literal["", "air", "vacuum"] = ""
 
     def __post_init__(self) -> None:
         if (self.wires == 0) != (self.curve.x_unit == "millisecond"):

@@ -10,11 +10,12 @@ from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.by_turns import by_turns_findings
 from metrolex.scaling.counting import carrier_of
 from metrolex.scaling.error import table_error
+from metrolex.scaling.mistaken import PRESSURES, mistake_in
 from metrolex.scaling.reading import ends
 from metrolex.scaling.second_reader import second_reader_findings
 from metrolex.senders import ThermocoupleCurve, is_monotonic, y_range
 
-__all__ = ["MAX_ERROR_RATIO", "scaling_findings"]
+__all__ = ["MAX_ERROR_RATIO", "counts_from_unsaid", "scaling_findings"]
 
 #: Kinds of input that read what a sender gives.
 INPUT_FOR = {
@@ -35,6 +36,9 @@ _INPUT_WORDS = {
     "supply": "its own supply",
     "own_lead": "a sensor on its own lead",
 }
+NO_VACUUM_BAR = (
+    -0.2
+)  # a manifold pulls more than this at idle: a curve above it has no vacuum (common practice, no source)
 MAX_ERROR_RATIO = 0.03  # of the face's range (common practice, no source)
 
 
@@ -105,27 +109,53 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 place="scaling",
                 channel=channel.id,
             )
+        if counts_from_unsaid(channel, sender):
+            yield Finding(
+                "caution",
+                "absolute_or_gauge",
+                channel.name,
+                f"Its curve begins at {y_range(sender.curve)[0]:.3g} {unit_words(sender.curve.y_unit)} and knows no vacuum: is it absolute? Most manifold sensors count from a vacuum.",
+                remedy="Say on Scaling what its curve counts from.",
+                place="scaling",
+                channel=channel.id,
+            )
         if not channel.scaling.assumed:  # of what nobody entered there is nothing to find
-            yield from _table_findings(channel, sender, stage)
+            yield from _table_findings(job, channel, sender, stage)
             yield from _range_findings(channel, *y_range(sender.curve), sender.curve.y_unit)
         yield from _warning_findings(channel)
 
 
-def _table_findings(channel: MeasuringChain, sender: Sender, stage: Input) -> Iterator[Finding]:
+def counts_from_unsaid(channel: MeasuringChain, sender: Sender) -> bool:
+    """Whether a curve of boost may be one of absolute pressure, and nobody has said."""
+    if (
+        channel.measurand != "boost"
+        or channel.box
+        or sender.counts_from
+        or sender.curve.y_unit not in PRESSURES
+    ):
+        return False
+    return in_unit(y_range(sender.curve)[0], sender.curve.y_unit, "bar") > NO_VACUUM_BAR
+
+
+def _table_findings(job: Job, channel: MeasuringChain, sender: Sender, stage: Input) -> Iterator[Finding]:
     strip, (low, high) = table_error(channel, sender, stage), ends(channel.scaling)
     if strip is None or not strip.true.size or low is None or high is None:
         return
     # The last digit rounds however good the table is.
-    allowed = max(MAX_ERROR_RATIO * (high - low), 0.51 * 10.0**-channel.scaling.decimals)
+    digit = 0.51 * 10.0**-channel.scaling.decimals
+    allowed = max(MAX_ERROR_RATIO * (high - low), digit)
     if strip.largest > allowed:
         at = strip.true[abs(strip.error).argmax()]
+        meant = mistake_in(strip, channel.unit, allowed, digit, job.vehicle.identity.altitude_m or 0.0)
         yield Finding(
             "caution",
             "table_off_curve",
             channel.name,
-            f"What is entered in the display does not follow this sender: worst near {at:.3g} {unit_words(channel.unit)}.",
+            meant.words
+            if meant
+            else f"What is entered in the display does not follow this sender: worst near {at:.3g} {unit_words(channel.unit)}.",
             figure=f"{strip.largest:.3g} {unit_words(channel.unit)} off",
-            remedy="Take the table's points from the sender's curve.",
+            remedy=meant.remedy if meant else "Take the table's points from the sender's curve.",
             place="scaling",
             channel=channel.id,
         )

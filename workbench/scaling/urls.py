@@ -23,6 +23,7 @@ urlpatterns = [
     path("row/try/", table.tried, name="tried"),
     path("card/", table.card, name="card"),
     path("read-back/", table.read_back, name="read_back"),
+    path("count-from/", curve.count_from, name="count_from"),
     path("branch/", curve.branch, name="branch"),
     path("bench/", kept.save, name="bench"),
     path("shift/", kept.shift, name="shift"),

@@ -42,3 +42,10 @@ def branch(request: Request, job: int) -> HttpResponse:
     """The usable part of a curve that turns back."""
     key, which = request.POST.get("channel", ""), request.POST.get("part", "")
     return act(request, job, lambda before: acts.take_branch(before, key, which), "scaling:show")
+
+
+@require_POST
+def count_from(request: Request, job: int) -> HttpResponse:
+    """Whether a pressure sender's curve counts from the air or from a vacuum."""
+    key, what = request.POST.get("channel", ""), request.POST.get("what", "")
+    return act(request, job, lambda before: acts.count_from(before, key, what), "scaling:show")

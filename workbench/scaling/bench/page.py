@@ -13,6 +13,7 @@ from metrolex.check import Row
 from metrolex.errors import BadInput
 from metrolex.job import Input, Job, MeasuringChain, Sender
 from metrolex.quantities import parse_in
+from metrolex.scaling.check import counts_from_unsaid
 from metrolex.scaling.error import table_error
 from metrolex.scaling.suggest import typeable_steps
 from metrolex.senders import (
@@ -77,6 +78,7 @@ class BenchPage(TypedDict, total=False):
     stage: Input | None
     row: Row
     curve_form: CurveForm | None
+    counts_from: str
     scaling_form: ScalingForm
     true: float | None
     working: dict[str, Any]
@@ -99,6 +101,7 @@ def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> Benc
         "turns": branches(sender.curve) if sender and not is_monotonic(sender.curve) else (),
         **drawn(job, channel, true),
         "sender": sender,
+        "counts_from": _counts_from(channel, sender),
         "stage": stage,
         "row": row,
         "curve_form": forms.get("curve_form")
@@ -108,6 +111,13 @@ def bench_page(look: Look, channel: MeasuringChain | None, **forms: Any) -> Benc
         "true": true,
         "working": _working(look.solved, channel),
     }
+
+
+def _counts_from(channel: MeasuringChain, sender: Sender | None) -> str:
+    """What the curve of a pressure sender counts from, '?' where it must be asked, '' where nothing is to be said."""
+    if sender is None:
+        return ""
+    return sender.counts_from or ("?" if counts_from_unsaid(channel, sender) else "")
 
 
 def drawn(job: Job, channel: MeasuringChain, true: float | None) -> Drawn:
