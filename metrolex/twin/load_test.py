@@ -1,4 +1,4 @@
-"""A load on a connector: what a test lamp between its supply and ground pins shows, and what if either leg is poor.
+"""A load between a feed and a return, at a connector or anywhere on the vehicle: what a test lamp shows, and what if either leg is poor.
 
 A meter alone proves nothing about resistance: it reads nearly the same through a bad joint. The lamp draws amperes, so that
 both legs show. The display stays plugged in.
@@ -8,16 +8,28 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from metrolex.circuit import Fault
+from metrolex.circuit import GROUND, Fault
+from metrolex.circuit.elements import Name
 from metrolex.errors import BadInput
 from metrolex.job import Display, Job, Pin, State
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
+from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
 from metrolex.twin.kept import once
 
-__all__ = ["POOR_LEG_OHM", "Leg", "LoadTest", "connectors_of", "load_test", "telling_watts"]
+__all__ = [
+    "POOR_LEG_OHM",
+    "WATTS",
+    "LampPlace",
+    "Leg",
+    "LoadTest",
+    "feeds_for_lamp",
+    "load_test",
+    "returns_for_lamp",
+    "telling_watts",
+]
 
 #: Lamps a fitter has: wedge base, dash, festoon, indicator, headlamp (common practice, no source).
 WATTS = (1.2, 2.0, 3.0, 5.0, 10.0, 21.0, 55.0)
@@ -36,14 +48,29 @@ class Leg:
 
 
 @dataclass(frozen=True, slots=True)
+class LampPlace:
+    """Where a lead of the lamp goes: a pin of a connector, a circuit or a ground of the vehicle; and what may be poor on the way there.
+
+    ``beside`` is the key of the place its other lead belongs to, '' where any will do.
+    """
+
+    key: str
+    words: str
+    node: Name
+    way: Address | None = None
+    way_words: str = ""
+    beside: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class LoadTest:
-    """The lamp at one supply pin against the display's ground: healthy first, then each leg poor.
+    """The lamp between a feed and a return: both legs good first, then each poor.
 
     ``fuse_a`` is the smallest fuse the lamp's current passes, None where it passes none; ``blows``: the lamp asks more.
     """
 
-    display: Display
-    pin: Pin
+    feed: LampPlace
+    back: LampPlace
     watts: float
     legs: tuple[Leg, ...]
     fuse_a: float | None
@@ -54,62 +81,110 @@ class LoadTest:
 
 
 @once
-def connectors_of(network: Network) -> list[tuple[Display, Pin]]:
-    """The supply pins that are wired, of displays whose ground is wired too."""
-    wiring = topology_of(network.job)
+def feeds_for_lamp(network: Network) -> list[LampPlace]:
+    """Supply pins that are wired, of displays whose ground is wired too; then every circuit of the probe sheet."""
+    job, wiring = network.job, topology_of(network.job)
     found = []
-    for display in network.job.displays:
+    for display in job.displays:
         ground = display.pin_for("ground")
         if ground is None or not wiring.wired(at_pin(display, ground), measured=True):
             continue
         found += [
-            (display, pin)
+            _pin(network, display, pin, beside=_pin_key(display, ground))
             for pin in display.pins
             if pin.role in ("memory", "ignition", "lamps")
             and wiring.wired(at_pin(display, pin), measured=True)
         ]
+    for circuit in job.circuits:
+        name = f"{circuit.id} {circuit.purpose}".strip()
+        way = (
+            addresses.circuit_part(circuit.id, "joint") if circuit.straight else addresses.feed_of(circuit.id)
+        )
+        found.append(
+            LampPlace(
+                f"circuit|{circuit.id}",
+                name,
+                addresses.feed_side(circuit.id),
+                way,
+                f"the feed to {circuit.id}",
+            )
+        )
     return found
 
 
-def load_test(network: Network, state: State, display_id: str, pin_id: str, watts: float) -> LoadTest:
-    """The lamp at one pin in one state. Raises BadInput for a pin that is not wired or watts out of 1 to 60."""
-    if not 1 <= watts <= 60:
-        raise BadInput("watts", watts, "1 to 60 W")
-    pair = next(((d, p) for d, p in connectors_of(network) if (d.id, p.id) == (display_id, pin_id)), None)
-    if pair is None:
-        raise BadInput(
-            "pin", f"{display_id} {pin_id}", "a supply pin that is wired, of a display whose ground is wired"
-        )
-    display, pin = pair
-    ground = display.pin_for("ground")
-    plus, minus = (
-        addresses.pin_node(display, pin.id),
-        addresses.pin_node(display, ground.id if ground else ""),
-    )
-    cases: list[tuple[str, list[Fault]]] = [("both legs good", [])]
-    for words, terminal in (("feed poor", pin.id), ("ground poor", ground.id if ground else "")):
-        wires = [w.id for w in topology_of(network.job).wires_at(at_pin(display, terminal), measured=True)]
-        cases.append(
-            (
-                f"{words}, {POOR_LEG_OHM:g} Ω in {wires[0]}",
-                [Fault(addresses.wire(wires[0]), "resistance", POOR_LEG_OHM)],
+@once
+def returns_for_lamp(network: Network) -> list[LampPlace]:
+    """Ground pins that are wired, the ground points of the job, battery negative."""
+    job, wiring = network.job, topology_of(network.job)
+    found = [
+        _pin(network, display, ground)
+        for display in job.displays
+        if (ground := display.pin_for("ground")) and wiring.wired(at_pin(display, ground), measured=True)
+    ]
+    for point in job.grounds:
+        node = addresses.ground_node(point.id)
+        found.append(
+            LampPlace(
+                f"ground|{point.id}", f"{point.id} {point.name}", node, node, f"the contact of {point.id}"
             )
         )
+    return [*found, LampPlace("battery", "battery negative", GROUND)]
+
+
+def _pin(network: Network, display: Display, pin: Pin, beside: str = "") -> LampPlace:
+    wires = topology_of(network.job).wires_at(at_pin(display, pin), measured=True)
+    return LampPlace(
+        _pin_key(display, pin),
+        f"{display.id}, {pin.name}",
+        addresses.pin_node(display, pin.id),
+        addresses.wire(wires[0].id),
+        wires[0].id,
+        beside,
+    )
+
+
+def _pin_key(display: Display, pin: Pin) -> str:
+    return f"pin|{display.id}|{pin.id}"
+
+
+def load_test(network: Network, state: State, at: str, back: str, watts: float) -> LoadTest:
+    """The lamp between two places in one state; '' for ``back`` takes the ground that belongs to the feed, else battery negative.
+
+    Raises BadInput for a place that is not offered or watts out of 1 to 60.
+    """
+    if not 1 <= watts <= 60:
+        raise BadInput("watts", watts, "1 to 60 W")
+    feed = next((place for place in feeds_for_lamp(network) if place.key == at), None)
+    if feed is None:
+        raise BadInput(
+            "at",
+            at,
+            "a supply pin that is wired, of a display whose ground is wired, or a circuit of the sheet",
+        )
+    wanted = back or feed.beside or "battery"
+    to = next((place for place in returns_for_lamp(network) if place.key == wanted), None)
+    if to is None:
+        raise BadInput("back", back, "a ground pin that is wired, a ground point, or the battery")
+    cases: list[tuple[str, list[Fault]]] = [("both legs good", [])]
+    for words, place in (("feed poor", feed), ("ground poor", to)):
+        if place.way is not None:
+            fault = Fault(place.way, "resistance", POOR_LEG_OHM)
+            cases.append((f"{words}, {POOR_LEG_OHM:g} Ω in {place.way_words}", [fault]))
     legs = tuple(
         Leg(
             words,
-            read_test_lamp(network, state, plus, minus, watts, faults),
-            read_meter(network, state, plus, minus, faults),
+            read_test_lamp(network, state, feed.node, to.node, watts, faults),
+            read_meter(network, state, feed.node, to.node, faults),
         )
         for words, faults in cases
     )
-    return LoadTest(display, pin, watts, legs, _fuse_on_the_way(network.job, legs[0]))
+    return LoadTest(feed, to, watts, legs, _fuse_on_the_way(network.job, legs[0]))
 
 
-def telling_watts(network: Network, state: State, display_id: str, pin_id: str) -> float | None:
+def telling_watts(network: Network, state: State, at: str, back: str = "") -> float | None:
     """The smallest lamp that looks plainly different with either leg poor, without blowing a fuse; None where none does."""
     for watts in WATTS:
-        found = load_test(network, state, display_id, pin_id, watts)
+        found = load_test(network, state, at, back, watts)
         good, *poor = (leg.lamp.light_ratio for leg in found.legs)
         if found.blows or good <= 0:
             return None
@@ -119,7 +194,7 @@ def telling_watts(network: Network, state: State, display_id: str, pin_id: str) 
 
 
 def _fuse_on_the_way(job: Job, healthy: Leg) -> float | None:
-    """The smallest added fuse that carries most of the lamp's current."""
+    """The smallest fuse, added or the vehicle's own, that carries most of the lamp's current."""
     currents = healthy.lamp.solved.solution.currents
     carrying = [
         tap.fuse_a

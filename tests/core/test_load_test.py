@@ -10,18 +10,26 @@ from metrolex.job import State
 from metrolex.twin import addresses, build, instruments, solve
 from metrolex.twin.addresses import Address
 from metrolex.twin.instruments import filament_ohm, read_test_lamp
-from metrolex.twin.load_test import POOR_LEG_OHM, WATTS, connectors_of, load_test, telling_watts
+from metrolex.twin.load_test import (
+    POOR_LEG_OHM,
+    WATTS,
+    feeds_for_lamp,
+    load_test,
+    returns_for_lamp,
+    telling_watts,
+)
 from tests.jobs import small_job, van, with_part
 
 
 def test_the_pins_offered_are_those_with_both_legs_wired():
-    assert [(d.id, p.id) for d, p in connectors_of(build(small_job()))] == [("gauge", "1"), ("gauge", "2")]
+    pins = [place.key for place in feeds_for_lamp(build(small_job())) if place.key.startswith("pin")]
+    assert pins == ["pin|gauge|1", "pin|gauge|2"]
     bare = with_part(small_job(), "conductors", "W3", length_m=None)
-    assert connectors_of(build(bare)) == []
+    assert not [place for place in feeds_for_lamp(build(bare)) if place.key.startswith("pin")]
 
 
 def test_a_poor_leg_darkens_the_lamp_and_hardly_moves_the_meter():
-    found = load_test(build(small_job()), State("run"), "gauge", "2", 21.0)
+    found = load_test(build(small_job()), State("run"), "pin|gauge|2", "", 21.0)
     good, feed, ground = found.legs
     assert good.lamp.looks == "bright"
     assert [leg.lamp.looks for leg in (feed, ground)] == ["glows", "glows"]
@@ -40,27 +48,52 @@ def test_a_poor_leg_darkens_the_lamp_and_hardly_moves_the_meter():
 
 
 def test_a_lamp_too_strong_for_the_fuse_is_said():
-    found = load_test(build(small_job()), State("run"), "gauge", "2", 55.0)
+    found = load_test(build(small_job()), State("run"), "pin|gauge|2", "", 55.0)
     assert (found.fuse_a, found.blows) == (2.0, True)
-    assert not load_test(build(small_job()), State("run"), "gauge", "2", 5.0).blows
-    dead = load_test(build(small_job()), State("off"), "gauge", "2", 5.0)
+    assert not load_test(build(small_job()), State("run"), "pin|gauge|2", "", 5.0).blows
+    dead = load_test(build(small_job()), State("off"), "pin|gauge|2", "", 5.0)
     assert (dead.legs[0].lamp.looks, dead.blows) == ("dark", False)
 
 
 @pytest.mark.parametrize(
-    ("display", "pin", "watts"),
-    [("gauge", "5", 5), ("gauge", "9", 5), ("x", "1", 5), ("gauge", "2", 0), ("gauge", "2", 90)],
+    ("at", "back", "watts"),
+    [
+        ("pin|gauge|5", "", 5),
+        ("pin|gauge|9", "", 5),
+        ("pin|x|1", "", 5),
+        ("pin|gauge|2", "ground|GP9", 5),
+        ("pin|gauge|2", "", 0),
+        ("pin|gauge|2", "", 90),
+    ],
 )
-def test_what_cannot_be_hung_is_refused(display, pin, watts):
+def test_what_cannot_be_hung_is_refused(at, back, watts):
     with pytest.raises(BadInput):
-        load_test(build(small_job()), State("run"), display, pin, watts)
+        load_test(build(small_job()), State("run"), at, back, watts)
 
 
 @pytest.mark.thorough
-def test_every_connector_of_the_van_can_be_tested():
+def test_every_place_of_the_van_can_be_tested():
     network = build(van())
-    for display, pin in connectors_of(network):
-        assert len(load_test(network, State("run", "park"), display.id, pin.id, 5.0).legs) == 3
+    for feed in feeds_for_lamp(network):
+        for back in returns_for_lamp(network):
+            legs = load_test(network, State("run", "park"), feed.key, back.key, 5.0).legs
+            assert len(legs) == 2 + (back.way is not None)
+
+
+def test_a_poor_feed_of_the_vehicle_darkens_a_lamp_hung_there():
+    """Constant slot F31 to a ground point: by hand, what 5 ohm take is 5 times all that flows there, the lamp's 0.4 A and what hangs there else."""
+    network = build(van())
+    found = load_test(network, State("off"), "circuit|F31", "ground|GP1", 5.0)
+    good, feed, ground = found.legs
+    for poor, way in ((feed, found.feed.way), (ground, found.back.way)):
+        through = abs(poor.lamp.solved.solution.currents[way])
+        assert good.lamp.volts - poor.lamp.volts == pytest.approx(5.0 * through, rel=0.05)
+        assert poor.lamp.current_a == pytest.approx(
+            poor.lamp.volts / filament_ohm(poor.lamp.volts, 5.0), rel=1e-6
+        )
+    dark = load_test(network, State("off"), "circuit|F22", "battery", 5.0)
+    assert dark.legs[0].lamp.looks == "dark"
+    assert len(dark.legs) == 2
 
 
 @pytest.mark.parametrize("watts", [1.0, 5.0, 21.0, 60.0])
@@ -103,12 +136,12 @@ def test_a_lamp_is_judged_beside_the_battery():
 
 def test_the_lamp_that_tells_good_from_poor_is_the_smallest():
     network, state = build(van()), State("run")
-    best = telling_watts(network, state, "gauge 1", "2")
+    best = telling_watts(network, state, "pin|gauge 1|2")
     assert best in WATTS
     at = WATTS.index(best)
     assert at > 0
-    smaller = load_test(network, state, "gauge 1", "2", WATTS[at - 1])
+    smaller = load_test(network, state, "pin|gauge 1|2", "", WATTS[at - 1])
     good, *poor = (leg.lamp.light_ratio for leg in smaller.legs)
     assert any(light > 0.5 * good for light in poor)
-    found = load_test(network, state, "gauge 1", "2", best)
+    found = load_test(network, state, "pin|gauge 1|2", "", best)
     assert not found.blows

@@ -19,7 +19,7 @@ from metrolex.job import Job, MeasuringChain, Observation, State
 from metrolex.quantities import parse_number
 from metrolex.twin import Network, build, verdict, what_if
 from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_at, states_of
-from metrolex.twin.load_test import connectors_of, load_test, telling_watts
+from metrolex.twin.load_test import LampPlace, feeds_for_lamp, load_test, returns_for_lamp, telling_watts
 from metrolex.twin.what_if import WhatIf, likely_faults
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
@@ -81,7 +81,8 @@ class ProvingPage(Counts):
 
     tests: list[TestRow]
     proof_state: State
-    connectors: list[dict[str, str]]
+    lamp_feeds: list[LampPlace]
+    lamp_returns: list[LampPlace]
     faulty: list[MeasuringChain]
     asked: MeasuringChain | None
     faults: tuple[WhatIf, ...]
@@ -93,9 +94,8 @@ def _context(look: Look, asked: MeasuringChain | None) -> ProvingPage:
         **_counts(network, state),
         "tests": [_row(network, state, i, point) for i, point in enumerate(points_at(network, state))],
         "proof_state": state,
-        "connectors": [
-            {"value": f"{d.id}|{p.id}", "words": f"{d.id}, {p.name}"} for d, p in connectors_of(network)
-        ],
+        "lamp_feeds": feeds_for_lamp(network),
+        "lamp_returns": returns_for_lamp(network),
         "faulty": [channel for channel in look.job.chains if any(likely_faults(network, channel))],
         "asked": asked,
         "faults": what_if(network, state, asked) if asked else (),
@@ -205,9 +205,9 @@ def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
 @page_of_job
 def lamp(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What a test lamp on one connector shows, and what it would with a poor leg."""
-    display, _, pin = request.GET.get("at", "").partition("|")
+    at, back = request.GET.get("at", ""), request.GET.get("back", "")
     try:
-        found = load_test(look.network, look.state, display, pin, parse_number(request.GET.get("watts", "")))
+        found = load_test(look.network, look.state, at, back, parse_number(request.GET.get("watts", "")))
     except BadInput as fault:
         return render(request, "proving/_lamp.html", {"problem": fault.message})
     return render(
@@ -217,6 +217,6 @@ def lamp(request: Request, record: JobRecord, look: Look) -> HttpResponse:
             "test": found,
             "state": look.state,
             "job": look.job,
-            "best": telling_watts(look.network, look.state, display, pin),
+            "best": telling_watts(look.network, look.state, at, back),
         },
     )
