@@ -13,7 +13,19 @@ from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.fittings.stack import goes_on, open_end_of, solve_stack
 from metrolex.intake import dump, read
-from metrolex.job import Choice, Display, FluidRecord, Job, MeasuringChain, Port, Run, Sender, Spot, Weight
+from metrolex.job import (
+    Antenna,
+    Choice,
+    Display,
+    FluidRecord,
+    Job,
+    MeasuringChain,
+    Port,
+    Run,
+    Sender,
+    Spot,
+    Weight,
+)
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
 from metrolex.job.within import replaced_within
@@ -44,6 +56,7 @@ __all__ = [
     "record_fluid",
     "remove_path",
     "remove_pin",
+    "set_antenna",
     "set_path",
     "set_port_facts",
     "set_weights",
@@ -134,6 +147,12 @@ def mark_sender(job: Job, channel_id: str, mark: str) -> Job:
         )
     marked = read(Sender, {**dump(sender), "mark": words})
     return replace(job, senders=replaced(job.senders, marked))
+
+
+def set_antenna(job: Job, data: dict[str, Any]) -> Job:
+    """The job with its GPS antenna as it sits; nothing said of it takes it out. Raises BadInput."""
+    said = any(value not in (None, "") for value in data.values())
+    return replace(job, bus=replace(job.bus, antenna=read(Antenna, data) if said else None))
 
 
 def move_pin(job: Job, channel_id: str, pin: str, at_m: float, path_id: str = "") -> Job:

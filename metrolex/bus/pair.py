@@ -110,6 +110,47 @@ def bus_findings(job: Job) -> Iterator[Finding]:
             "harness",
         )
     yield from _signals(job)
+    yield from _antenna(job)
+
+
+def _antenna(job: Job) -> Iterator[Finding]:
+    """What lies above the antenna of a GPS."""
+    channel = next((c for c in job.measured if c.source == "gps"), None)
+    if channel is None:
+        return
+    antenna = job.bus.antenna
+    if antenna is None or not antenna.above:
+        yield Finding(
+            "note",
+            "antenna_open",
+            channel.name,
+            "Nobody has said where the antenna sits and what is above it.",
+            remedy="Roof first, then under plain glass; say it on Ports.",
+            place="ports",
+            channel=channel.id,
+        )
+    elif antenna.above == "metal or carbon":
+        yield Finding(
+            "stop",
+            "antenna_blind",
+            channel.name,
+            "Under metal or carbon an antenna hears no satellite.",
+            antenna.where,
+            "Put it on the roof, or under plain glass or plastic.",
+            "ports",
+            channel.id,
+        )
+    elif antenna.above == "coated glass":
+        yield Finding(
+            "caution",
+            "antenna_behind_coating",
+            channel.name,
+            "Coated or heated glass lets little through: fixes come late and break off.",
+            antenna.where,
+            "Find the clear field many screens have near the mirror, or put it on the roof.",
+            "ports",
+            channel.id,
+        )
 
 
 def _signals(job: Job) -> Iterator[Finding]:

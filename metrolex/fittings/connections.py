@@ -71,10 +71,11 @@ Family = Literal[
     "probe",
     "quick",
     "hole",
+    "through",
     "filter",
     "plug",
 ]
-_PLAIN = ("hose", "tube", "probe", "quick", "hole", "filter", "plug")
+_PLAIN = ("hose", "tube", "probe", "quick", "hole", "through", "filter", "plug")
 _WORDS = {
     "npt": "American taper pipe thread",
     "bspt": "British taper pipe thread",
@@ -89,6 +90,7 @@ _WORDS = {
     "probe": "probe",
     "quick": "quick connector",
     "hole": "hole in sheet",
+    "through": "hole for a fitting with a nut behind",
     "filter": "filter seat",
     "plug": "spark plug seat",
 }

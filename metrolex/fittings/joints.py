@@ -49,6 +49,7 @@ _SEALS: dict[str, Seal] = {
     "probe": "compression",
     "quick": "o_ring",
     "hole": "weld",
+    "through": "washer",
     "filter": "o_ring",
     "plug": "washer",
 }
@@ -103,6 +104,8 @@ def dressing(joint: Joint, service: Service) -> str:
         return "PTFE tape two turns with the thread or paste sealant, first thread bare; nothing more where it comes with sealant on."
     if joint.male.family == "probe":
         return "Slide it to its mark, ring and nut dry; once the ring has bitten it stays where it is."
+    if joint.male.family == "through":
+        return "Bare metal on both sides; a new washer under the head and one under the nut."
     if joint.male.family == "filter":
         return "Seat wiped clean, seal wet with clean oil and facing the engine."
     return {
@@ -137,6 +140,8 @@ def tighten(joint: Joint, material: Material, compression_practice: str = "quart
             if row["low_mm"] <= joint.male.major_mm < row["high_mm"]:
                 return f"About {row['alloy'] if soft else row['firm']} N m."
         return "Snug."
+    if joint.male.family == "through":
+        return "Nut firm with the body held; not by turning the body."
     if joint.male.family == "filter":
         return "Stud by the plate maker's figure."
     if joint.seal == "flare":

@@ -9,7 +9,7 @@ are in the channel's own ``unit``.
 """
 
 from metrolex.job.brief import Alternative, Brief, Choice, Weight
-from metrolex.job.bus import Bus, BusSignal
+from metrolex.job.bus import Antenna, Bus, BusSignal
 from metrolex.job.chain import EngineCount, MeasuringChain, RoadCount
 from metrolex.job.channel import Channel
 from metrolex.job.connector import Cavity, Connector
@@ -72,6 +72,7 @@ __all__ = [
     "AlarmBehaviour",
     "AlarmLevels",
     "Alternative",
+    "Antenna",
     "Behaviour",
     "Brief",
     "Bus",

@@ -1,14 +1,14 @@
-"""The data bus of the vehicle: what was measured on its pair, and the signals its description lists."""
+"""The data bus of the vehicle: what was measured on its pair, and the signals its description lists; the antenna of a GPS."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 
 from metrolex.intake import AnyNumber, Limits, NonNegative, Positive, Text, Title
 from metrolex.job.words import Word
 
-__all__ = ["Bus", "BusSignal"]
+__all__ = ["Antenna", "Bus", "BusSignal"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,11 +25,25 @@ class BusSignal:
 
 
 @dataclass(frozen=True, slots=True)
+class Antenna:
+    """The GPS antenna: where it sits, what is above it, how long its lead is."""
+
+    where: Word = ""
+    above: Literal["", "open sky", "plain glass", "coated glass", "plastic", "metal or carbon"] = ""
+    lead_m: Positive | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Bus:
-    """``pair_ohm`` is read across the pair with the power off; ``stub_m`` is the branch from the bus to the display."""
+    """What brings readings without a sender: the data bus and the GPS antenna.
+
+    ``pair_ohm`` is read across the pair with the power off; ``stub_m`` is the branch from the bus to the display, ``tapped_at`` where it begins.
+    """
 
     pair_ohm: NonNegative | None = None
     stub_m: NonNegative | None = None
     bitrate_kbit: Positive = 500.0
     description: Word = ""
     signals: tuple[BusSignal, ...] = ()
+    tapped_at: Word = ""
+    antenna: Antenna | None = None

@@ -167,7 +167,10 @@ class Wall:
 
 @dataclass(frozen=True, slots=True)
 class Spot:
-    """Where a place lies and how one gets at it: distance along a path, the way it is opened, the room about it."""
+    """Where a place lies and how one gets at it: distance along a path, the way it is opened, the room about it.
+
+    ``room_mm`` is what is free above the mouth, up to hose, bonnet or shield.
+    """
 
     path: Key | None = None
     at_m: NonNegative | None = None
@@ -175,6 +178,7 @@ class Spot:
     wall: Wall = field(default=Wall())
     access: Annotated[int, Limits(low=0, high=4)] | None = None
     tip_angle_deg: Annotated[float, Limits(low=-90, high=90)] | None = None
+    room_mm: Positive | None = None
     hangs_lowest: bool = False
     moving_near: bool = False
 

@@ -63,12 +63,13 @@ class SenderBody:
 
     ``reach_mm`` is the length from its shoulder (or thread end) to the tip, ``probe_mm`` the thickness of the tip,
     ``dissipation_mw_per_k`` is what warms a resistance by one kelvin where it sits (None: not known, its own warmth not counted),
-    ``max_degc`` what it stands, ``proof_bar`` the pressure it survives without harm (None: half more than its range, common practice).
+    ``stands_mm`` is how far its body with the plug on stands above the thread (None: as usual), ``max_degc`` what it stands, ``proof_bar`` the pressure it survives without harm (None: half more than its range, common practice).
     """
 
     thread: Word = ""
     reach_mm: Positive | None = None
     probe_mm: Positive | None = None
+    stands_mm: Positive | None = None
     max_degc: Annotated[float, Limits(low=-60, high=1500)] | None = None
     proof_bar: Positive | None = None
     dissipation_mw_per_k: Positive | None = None

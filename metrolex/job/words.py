@@ -72,6 +72,8 @@ Measurand = Literal[
     "ethanol_content",
     "fuel_temperature",
     "air_temperature",
+    "outside_temperature",
+    "cabin_temperature",
     "head_temperature",
     "tyre_temperature",
     "pump_pressure",

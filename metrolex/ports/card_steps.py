@@ -1,4 +1,4 @@
-"""What is done at a place, kind by kind: the steps of a work card up to the joints.
+"""What is done at a place that is opened, kind by kind: the steps of a work card up to the joints.
 
 Sizes come from the fittings, the section and ``data/cards.toml``; order and words are common practice, no source.
 """
@@ -6,47 +6,21 @@ Sizes come from the fittings, the section and ``data/cards.toml``; order and wor
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
 from metrolex.errors import BadInput
 from metrolex.fittings.connections import connection_called
 from metrolex.fittings.drills import MATERIALS, DrillPlan, plan_hole
 from metrolex.fittings.joints import size_words
-from metrolex.job import Job, MeasuringChain, Port, Sender
+from metrolex.ports.card_bench import Bench, Step
 from metrolex.ports.facts import Facts, spare_mouths
-from metrolex.ports.places import Place
 from metrolex.ports.practices import practice_of
 from metrolex.ports.rules import lambda_practice, straight_needed_mm, tap_practice
-from metrolex.ports.section import Section
-from metrolex.ports.spot import distance_for_spot_mm, spot_mm
+from metrolex.ports.spot import CONE_DEG, distance_for_spot_mm, spot_mm
 from metrolex.ports.wideband import LEAST_TIP_DEG, PRACTICES
 from metrolex.ports.zones import lambda_start_m
 from metrolex.tables import load_table
 
-__all__ = ["KINDS", "TITLES", "Bench", "Step", "drill_plan"]
-
-CONE_DEG = 35.0  # of a common infrared tyre sensor
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One thing to do; ``figure`` is the number to have in hand."""
-
-    words: str
-    figure: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Bench:
-    """Everything a card is written from."""
-
-    job: Job
-    channel: MeasuringChain
-    port: Port
-    sender: Sender | None
-    facts: Facts
-    place: Place | None
-    section: Section | None
+__all__ = ["KINDS", "TITLES", "drill_plan"]
 
 
 TITLES = {
@@ -59,12 +33,13 @@ TITLES = {
     "hose_tee": "tee in a small hose",
     "lambda": "lambda sensor",
     "spot": "tyre sensor",
+    "banjo": "drilled banjo bolt",
+    "through": "fitting through the wall",
     "fuel_port": "fuel port",
     "fuel_line": "fuel line",
     "ring": "ring under the plug",
-    "gap": "pick-up and gap",
     "bond": "bonded sender",
-    "wire": "signal wire",
+    "clip": "sender held in a clip",
 }
 
 
@@ -306,12 +281,42 @@ def _ring(bench: Bench) -> Iterator[Step]:
     yield Step("Plug back by its maker's torque; cut the plug lead end fresh before the cap goes on.")
 
 
-def _gap(bench: Bench) -> Iterator[Step]:
-    yield Step("Bracket on a part that moves with the wheel or shaft.", "gap: Scaling, gap card")
+def _banjo(bench: Bench) -> Iterator[Step]:
     yield Step(
-        "Magnet held by a screw or pressed in: glue alone lets go. Never in place of a brake disc bolt."
+        "Only a made bolt with its hole drilled by its maker: one drilled at home breaks at the cross hole.",
+        bench.port.thread,
     )
-    yield Step("Spin it by hand through full steering and suspension travel: nothing touches.")
+    yield Step(
+        "Line and hose held with a second spanner while the old bolt is undone; it must not turn with it."
+    )
+    yield Step(
+        "Faces of the banjo and of the port wiped clean, no scratch across them; new washers on both sides.",
+        "2 washers",
+    )
+    yield Step(
+        "The bolt in by hand all the way first: banjo free to turn, then set to its old angle and pulled tight."
+    )
+    yield Step(
+        "Pressure-tested before the cover goes back: engine at idle, then at working pressure, both washers dry."
+    )
+
+
+def _through(bench: Bench) -> Iterator[Step]:
+    hole = _size(bench.port.thread)
+    yield Step(
+        "Above the lowest point, clear of filter and dip tube inside: lay the part open or look through the drain first."
+    )
+    yield Step(
+        "Hole, square to the wall, deburred on both sides.", f"{hole:g} mm" if hole else "by the fitting"
+    )
+    if bench.facts.wall_mm is not None:
+        yield Step("Wall that is clamped between its two faces.", size_words(bench.facts.wall_mm))
+    yield Step(
+        "A washer under the head outside and one under the nut inside; the flat of the wall wide enough for both.",
+        "2 washers",
+    )
+    yield Step("Nut held, body not turned, when the sender is tightened: it is the nut that seals.")
+    yield Step("Filled and left overnight on clean paper before the vehicle goes out.")
 
 
 def _bond(bench: Bench) -> Iterator[Step]:
@@ -321,8 +326,14 @@ def _bond(bench: Bench) -> Iterator[Step]:
     )
 
 
-def _wire(bench: Bench) -> Iterator[Step]:
-    yield Step("Find the wire by the diagram of the exact year, prove it with a meter, then join it.")
+def _clip(bench: Bench) -> Iterator[Step]:
+    yield Step("Hold it there with tape for a day first: sun, vents, coolers and warm glass show themselves.")
+    yield Step(
+        "Tip in free air all round, plug pointing down so that water runs off it.",
+        size_words(10.0) + " clear",
+    )
+    yield Step("Lead on with what is there, a loop at the plug; sealed where it comes through.")
+    yield Step("Beside a thermometer in the shade, vehicle stood cold for an hour.", "within 2 °C")
 
 
 def _along(bench: Bench) -> str:
@@ -353,7 +364,8 @@ KINDS: dict[str, Callable[[Bench], Iterator[Step]]] = {
     "fuel_port": _fuel_port,
     "fuel_line": _fuel_line,
     "ring": _ring,
-    "gap": _gap,
+    "banjo": _banjo,
+    "through": _through,
     "bond": _bond,
-    "wire": _wire,
+    "clip": _clip,
 }

@@ -14,14 +14,19 @@ from metrolex.findings import Finding
 from metrolex.fittings.drills import DrillPlan
 from metrolex.fittings.joints import size_words
 from metrolex.job import Job, MeasuringChain, Port
+from metrolex.ports import card_signals, card_steps
 from metrolex.ports.assembly import joints_made
-from metrolex.ports.card_steps import KINDS, TITLES, Bench, Step, drill_plan
+from metrolex.ports.card_bench import Bench, Step
+from metrolex.ports.card_steps import drill_plan
 from metrolex.ports.facts import facts_of
 from metrolex.ports.places import place_of
 from metrolex.ports.section import Section, section_of
 from metrolex.tables import load_table
 
-__all__ = ["Card", "Step", "card_for"]
+__all__ = ["Card", "Step", "card_for", "card_for_source"]
+
+KINDS = {**card_steps.KINDS, **card_signals.KINDS}
+TITLES = {**card_steps.TITLES, **card_signals.TITLES}
 
 BELOW = 2  # the mark of access from which one works under the vehicle
 
@@ -76,6 +81,27 @@ def card_for(job: Job, channel: MeasuringChain, port: Port) -> Card:
         section,
         refused,
     )
+
+
+def card_for_source(job: Job, channel: MeasuringChain) -> Card | None:
+    """The card of a signal that has no place: tap on the bus, antenna, gears worked out; None where there is nothing to do."""
+    kind = card_signals.SOURCES.get(channel.source)
+    if kind is None or (kind == "teach" and channel.measurand != "gear"):
+        return None
+    port = Port("source", TITLES[kind][:1].upper() + TITLES[kind][1:], "own")
+    bench = Bench(job, channel, port, None, facts_of(job, channel, port), None, None)
+    cautions = {
+        "bus": "Battery off before any joint is made; never on wires of airbags or brakes.",
+        "antenna": "Off the roof with a second person; nobody looks down at a display while driving.",
+    }
+    found = (
+        cautions.get(kind, "Off the public road, or with a second person at the display."),
+        "The vehicle maker's instructions come first.",
+    )
+    tools = {"bus": ("meter", "diagram of the exact year"), "antenna": ("cable pulling wire", "grommet")}.get(
+        kind, ()
+    )
+    return Card(f"{channel.name}: {TITLES[kind]}", port.name, tuple(KINDS[kind](bench)), found, tools)
 
 
 def _opening(bench: Bench) -> Iterator[Step]:
@@ -185,7 +211,15 @@ def _tools(bench: Bench, kind: str, plan: DrillPlan | None) -> Iterator[str]:
         "fuel_line": ("closed fuel can", "fire extinguisher"),
         "fuel_port": ("rags", "fire extinguisher"),
         "spot": ("bracket for the sensor",),
-        "gap": ("bracket for the pick-up", "feeler gauge"),
+        "cable": ("pliers", "rag", "chalk"),
+        "magnet": ("bracket for the pick-up", "feeler gauge", "thread locker"),
+        "shaft": ("bracket for the pick-up", "feeler gauge"),
+        "banjo": ("second spanner to hold", "2 washers"),
+        "through": ("step drill", "deburring tool", "2 washers"),
+        "wrap": ("insulated wire", "shrink sleeve", "side cutters"),
+        "lever": ("bracket and link", "meter"),
+        "share": ("meter", "back-probe pins"),
+        "coil": ("test lamp", "crimped terminal"),
     }.get(kind, ())
     if bench.place is not None and bench.place.fluid:
         yield from load_table("fluids")[bench.place.fluid]["ready"]

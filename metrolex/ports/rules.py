@@ -19,10 +19,12 @@ from metrolex.ports.paths import line_of, paths_for
 from metrolex.ports.places import place_of, usual_spots
 from metrolex.ports.practices import practice_of
 from metrolex.ports.section import Section, section_of
+from metrolex.ports.spot import CONE_DEG, distance_for_spot_mm, spot_mm
 from metrolex.ports.voice import Voice
 from metrolex.ports.wideband import LEAST_TIP_DEG, Practice
 from metrolex.ports.zones import verdicts_at, zones_of
 from metrolex.quantities import inch_fraction
+from metrolex.tables import load_table
 
 __all__ = [
     "HOSE_CLAMP_MM",
@@ -34,6 +36,10 @@ __all__ = [
 ]
 
 HOSE_CLAMP_MM = 15.0  # of hose under each clamp (common practice)
+#: What a sender's body with its plug and the bend of its lead stands above the thread where nobody measured (common practice, no source).
+USUAL_BODY_MM = 45.0
+#: What a sender's body with its plug and the bend of its lead stands above the thread where nobody measured (common practice, no source).
+USUAL_BODY_MM = 45.0
 LONG_STACK_MM = 60.0  # brass above a port on an engine that shakes (common practice)
 LEAST_TIP_MM = 5.0  # of the tip in the stream (common practice)
 
@@ -76,6 +82,7 @@ def port_findings(
     found.extend(_swarf(say, job, facts))
     found.extend(_hose(say, port, facts))
     found.extend(_attitude(say, channel, port))
+    found.extend(_tread(say, port))
     if sender is not None:
         found.extend(_fit(say, job, channel, port, sender, facts))
     return tuple(found)
@@ -196,8 +203,18 @@ def straight_needed_mm(adapter_mm: float) -> float:
 def _hose(say: Voice, port: Port, facts: Facts) -> Iterator[Finding]:
     if facts.entry != "cut_hose":
         return
-    adapter = next((f.length_mm for f in port.stack if f.sort in ("hose adapter", "hose tee")), 20.0)
-    needed = straight_needed_mm(adapter)
+    fitting = next((f for f in port.stack if f.sort in ("hose adapter", "hose tee")), None)
+    needed = straight_needed_mm(fitting.length_mm if fitting else 20.0)
+    size = connection_called(fitting.male).major_mm if fitting and fitting.sort == "hose adapter" else None
+    fit_mm = load_table("cards")["hose"]["fit_mm"]
+    if size is not None and facts.bore_mm is not None and abs(facts.bore_mm - size) > fit_mm:
+        yield say(
+            "stop",
+            "hose_bore",
+            "The adapter is not of the hose's bore: it leaks, or does not go in.",
+            f"adapter {size:g}, hose {facts.bore_mm:g} mm",
+            "Take the adapter of the hose's bore.",
+        )
     if facts.straight_mm is not None and facts.straight_mm < needed:
         yield say(
             "stop",
@@ -213,6 +230,21 @@ def _hose(say: Voice, port: Port, facts: Facts) -> Iterator[Finding]:
             "The hose bends here.",
             f"wants {needed:.0f} mm straight",
             "Measure the straight stretch.",
+        )
+
+
+def _tread(say: Voice, port: Port) -> Iterator[Finding]:
+    width, distance = port.tread.target_mm, port.tread.distance_mm
+    if width is None or distance is None:
+        return
+    seen = spot_mm(distance, CONE_DEG)
+    if seen > width:
+        yield say(
+            "caution",
+            "spot_wider_than_tread",
+            "It sees more than the tread: the arch and the road cool the reading.",
+            f"{seen:.0f} mm seen, {width:g} mm tread",
+            f"Bring it to {distance_for_spot_mm(width, CONE_DEG):.0f} mm from the tread.",
         )
 
 
@@ -308,6 +340,16 @@ def _as_it_stands(
             "A long stack of brass on an engine shakes itself off.",
             f"{section.sticks_out_mm:.0f} mm above the port",
             "A remote hose to a bracket, or a shorter chain.",
+        )
+    body_mm = sender.body.stands_mm or USUAL_BODY_MM
+    wanted = section.sticks_out_mm + body_mm
+    if port.spot.room_mm is not None and wanted > port.spot.room_mm:
+        yield say(
+            "caution",
+            "no_room_above",
+            "Chain, sender and its plug stand higher than there is room.",
+            f"{'' if sender.body.stands_mm else 'about '}{wanted:.0f} mm, {port.spot.room_mm:g} free",
+            "A shorter chain, an elbow, or a remote hose.",
         )
     place = place_of(channel.measurand, port)
     in_line = place is not None and place.entry in ("cut_line", "cut_hose")

@@ -6,7 +6,9 @@ import math
 
 from metrolex.errors import BadInput
 
-__all__ = ["distance_for_spot_mm", "spot_mm"]
+__all__ = ["CONE_DEG", "distance_for_spot_mm", "spot_mm"]
+
+CONE_DEG = 35.0  # of a common infrared tyre sensor (common practice, no source)
 
 
 def spot_mm(distance_mm: float, cone_deg: float) -> float:

@@ -99,7 +99,7 @@ def test_no_new_hole_comes_first_unless_truth_counts_more():
     before, after = ({c.port.kind: c.score for c in candidates_for(j, channel)} for j in (plain, hot))
     # The practice gives its own places a tenth of the best score and takes nothing from the others.
     gains = {kind: round(after[kind] - before[kind], 6) for kind in before}
-    assert gains == {"test port": 0.0, "cooler line": 0.1, "banjo": 0.1, "pan bung": 0.0}
+    assert gains == {"test port": 0.0, "cooler line": 0.1, "banjo": 0.1, "pan bung": 0.0, "pan through": 0.0}
     assert candidates_for(hot, channel)[0].favoured == "hot line"
 
 
@@ -148,7 +148,7 @@ def test_places_a_vehicle_does_not_have_are_not_offered():
     assert [
         c.port.kind
         for c in ranked("gearbox_temperature", vehicle=replaced_within(TURBO, {"gearbox": "manual"}))
-    ] == ["pan bung"]
+    ] == ["pan bung", "pan through"]
     assert "bank pipe" not in [c.port.kind for c in ranked("exhaust_temperature")]
     assert "bank pipe" in [
         c.port.kind

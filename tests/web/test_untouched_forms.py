@@ -14,6 +14,7 @@ from workbench.jobs.door import change, import_job
 #: Forms that do something by being sent, whatever stands in them: they save nothing of what they show.
 ACTS = {
     "feeds/tap/",
+    "ports/place/",
     "ports/stack/",
     "scaling/rows/",
     "displays/describe/",

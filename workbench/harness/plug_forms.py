@@ -162,6 +162,12 @@ class BusForm(forms.Form):
     pair_ohm = QuantityField(
         RESISTANCE, "ohm", label="Across the pair, power off", required=False, low=0, high=1e7
     )
+    tapped_at = forms.CharField(
+        label="Tapped at",
+        max_length=120,
+        required=False,
+        help_text="Diagnostic socket, plug of the old cluster",
+    )
     stub_m = QuantityField(LENGTH, "m", label="Branch to the display", required=False, low=0, high=50)
     bitrate_kbit = NumberField(label="Speed, kbit/s", low=10, high=8000)
     file = forms.FileField(label="CAN description file", required=False)
@@ -184,6 +190,7 @@ class BusForm(forms.Form):
         """What the form starts with."""
         return {
             "pair_ohm": as_typed(bus.pair_ohm),
+            "tapped_at": bus.tapped_at,
             "stub_m": as_typed(bus.stub_m, "m"),
             "bitrate_kbit": as_typed(bus.bitrate_kbit),
         }

@@ -257,7 +257,7 @@ def bus_save(request: Request, job: int) -> HttpResponse:
             if clean["file"]:
                 name, text = clean["file"]
                 signals = done_apart("description", text)
-            facts = {field: clean[field] for field in ("pair_ohm", "stub_m", "bitrate_kbit")}
+            facts = {field: clean[field] for field in ("pair_ohm", "tapped_at", "stub_m", "bitrate_kbit")}
             if signals is not None:
                 facts |= {"signals": signals, "description": name[:120]}
             carry_out(request, record, lambda before: acts.set_bus(before, facts))

@@ -9,7 +9,7 @@ from django import forms
 
 from metrolex.errors import BadInput
 from metrolex.fittings.stack import end_called
-from metrolex.job import Port
+from metrolex.job import Antenna, Port
 from metrolex.job.place import FlowPath
 from metrolex.job.within import value_within
 from metrolex.ports.compare import CRITERIA
@@ -44,7 +44,7 @@ ACCESS = [
     ("1", "hard"),
     ("0", "parts off"),
 ]
-_MM = ("at_m", "wall_mm", "bore_mm", "straight_mm", "distance_mm", "target_mm")
+_MM = ("at_m", "wall_mm", "bore_mm", "straight_mm", "room_mm", "distance_mm", "target_mm")
 
 
 class PortForm(forms.Form):
@@ -67,6 +67,9 @@ class PortForm(forms.Form):
     bore_mm = QuantityField(LENGTH, "mm", into="mm", label="Bore", required=False, low=0, high=1000)
     straight_mm = QuantityField(
         LENGTH, "mm", into="mm", label="Straight stretch", required=False, low=0, high=5000
+    )
+    room_mm = QuantityField(
+        LENGTH, "mm", into="mm", label="Room above the mouth", required=False, low=0, high=2000
     )
     peak_degc = QuantityField(TEMPERATURE, "C", label="Gets as hot as", required=False, low=-60, high=1200)
     access = forms.ChoiceField(label="Access", choices=ACCESS, required=False)
@@ -163,6 +166,9 @@ class PortForm(forms.Form):
         return clean
 
 
+ABOVE = ("open sky", "plain glass", "coated glass", "plastic", "metal or carbon")
+
+
 class PinForm(forms.Form):
     """A place of the fitter's own."""
 
@@ -249,3 +255,27 @@ class FluidForm(forms.Form):
     lost = QuantityField(VOLUME, "L", label="Went out", required=False, low=0, high=500)
     returned = QuantityField(VOLUME, "L", label="Came back", required=False, low=0, high=500)
     kind = forms.CharField(label="Which fluid", required=False, max_length=120)
+
+
+class AntennaForm(forms.Form):
+    """Where the GPS antenna sits."""
+
+    where = forms.CharField(
+        label="Antenna at", max_length=120, required=False, help_text="Like: roof, rear left"
+    )
+    above = forms.ChoiceField(
+        label="Above it",
+        required=False,
+        choices=[("", "not said"), *((word, word) for word in ABOVE)],
+    )
+    lead_m = QuantityField(LENGTH, "m", label="Its lead", required=False, low=0.1, high=30)
+
+    @staticmethod
+    def of(antenna: Antenna | None) -> AntennaForm:
+        """As it stands."""
+        start = (
+            {"where": antenna.where, "above": antenna.above, "lead_m": as_typed(antenna.lead_m, "m")}
+            if antenna
+            else {}
+        )
+        return AntennaForm(initial=start, auto_id="antenna-%s")

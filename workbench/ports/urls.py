@@ -11,6 +11,7 @@ urlpatterns = [
     path("move/", pins.move, name="move"),
     path("place/", pins.place, name="place"),
     path("sender/mark/", pins.mark, name="sender_mark"),
+    path("antenna/", pins.antenna, name="antenna"),
     path("pin/add/", pins.add, name="pin_add"),
     path("pin/remove/", pins.remove, name="pin_remove"),
     path("sender/", pins.sender, name="sender"),

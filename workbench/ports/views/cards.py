@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any
+from urllib.parse import urlencode
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
@@ -13,7 +14,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
-from metrolex.ports.cards import card_for
+from metrolex.ports.cards import card_for, card_for_source
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of
 from metrolex.ports.fluids import fluids_of
@@ -53,8 +54,20 @@ def _card(request: Request, job: int) -> dict[str, Any]:
     record, look, channel = at_channel(request, job)
     if channel is None:
         raise Http404
+    pin, by_source = request.GET.get("pin", ""), card_for_source(look.job, channel)
+    if by_source is not None and not pin:
+        said = [
+            f for f in look.findings if f.channel == channel.id and f.place == "ports" and f.grade != "note"
+        ]
+        return {
+            "record": record,
+            "job": look.job,
+            "channel": channel,
+            "card": by_source,
+            "findings": said,
+            "place_query": urlencode({"channel": channel.id}),
+        }
     found = candidates_for(look.job, channel, library_of(request.workshop).fittings)
-    pin = request.GET.get("pin", "")
     first = found[0] if found else None
     at = next((c for c in found if c.port.id == pin), None) or next((c for c in found if c.chosen), first)
     if at is None:
@@ -72,6 +85,7 @@ def _card(request: Request, job: int) -> dict[str, Any]:
         "channel": channel,
         "card": card,
         "port": port,
+        "place_query": urlencode({"channel": channel.id, "pin": port.id}),
         "facts": facts,
         "drawing": drawing,
         "at": at,

@@ -41,6 +41,7 @@ from workbench.jobs.pages import (
     at_channel,
     carry_out,
     channel_or_404,
+    kept,
     look_for,
     page_at,
     page_of_job,
@@ -49,7 +50,7 @@ from workbench.jobs.pages import (
 )
 from workbench.library.parts import own_senders
 from workbench.library.services import Library, library_of
-from workbench.ports.forms import PinForm, PortForm, WeightsForm
+from workbench.ports.forms import AntennaForm, PinForm, PortForm, WeightsForm
 from workbench.ports.path_drawing import path_drawing
 from workbench.ports.section_drawing import section_drawing
 from workbench.ports.views.readers import ReaderForm, joints_of
@@ -75,6 +76,7 @@ class PlacesPage(TypedDict, total=False):
     kits: tuple[str, ...]
     chosen_kit: str
     kit_for_it: str
+    antenna_form: AntennaForm | None
     own_lead: Display | None
     reader_form: ReaderForm
     reader_joints: list[dict[str, Any]]
@@ -131,6 +133,7 @@ def _context(
         "kit_for_it": acts.suggested_sender(job, channel, at.port, library.fittings, library.senders)
         if at
         else "",
+        "antenna_form": AntennaForm.of(job.bus.antenna) if channel.source == "gps" else None,
         "own_lead": _own_lead(job, channel),
         "reader_form": ReaderForm(auto_id="reader-%s"),
         "reader_joints": joints_of(job, channel),
@@ -304,9 +307,24 @@ def place(request: Request, job: int) -> HttpResponse:
 @require_POST
 def mark(request: Request, job: int) -> HttpResponse:
     """What tells a sender from its like."""
-    words = request.POST.get("mark", "")
-    return _act(
-        request, job, lambda before, key: acts.mark_sender(before, key, words), request.POST.get("pin", "")
+    words, key = request.POST.get("mark", ""), request.POST.get("channel", "")
+    pin = request.POST.get("pin", "")
+    return act(
+        request, job, lambda before: acts.mark_sender(before, key, words), "ports:show", typed=words, pin=pin
+    )
+
+
+@require_POST
+def antenna(request: Request, job: int) -> HttpResponse:
+    """Where the GPS antenna sits."""
+    record, key = record_for(request, job), request.POST.get("channel", "")
+    form = AntennaForm(request.POST, auto_id="antenna-%s")
+    if kept(request, record, form, lambda before: acts.set_antenna(before, form.cleaned_data)):
+        return redirect(page_at("ports:show", job, channel=key))
+    look = look_for(request, record)
+    context = _context(look, channel_or_404(look, key), library_of(request.workshop))
+    return show_page(
+        request, "ports/show.html", record, look, "ports", 422, **(context | {"antenna_form": form})
     )
 
 
