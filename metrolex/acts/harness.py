@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any, Literal
 
-from metrolex.acts.edit import free_id, replaced, with_fields
+from metrolex.acts.edit import free_id, in_old_order, replaced, with_fields
 from metrolex.errors import BadInput
 from metrolex.harness.plan import Lengths, plan_wires
 from metrolex.job import Conductor, End, Job, Opening, Run, Segment, WireLook
@@ -27,25 +27,23 @@ __all__ = [
 ]
 
 
-def set_run(
-    job: Job,
-    key: str,
-    name: str,
-    segments: tuple[Segment, ...],
-    slack_pct: float,
-    ends_m: float,
-    supplied_m: float | None,
-) -> Job:
-    """The way of a lead, as measured."""
+def set_run(job: Job, key: str, segments: tuple[Segment, ...], data: dict[str, Any]) -> Job:
+    """The way of a lead, as measured, and the named facts of the run. Raises BadInput."""
     kept = job.run(key)
     if kept is None:
         raise BadInput("run", key, ", ".join(run.id for run in job.runs))
-    changed = replace(
-        kept, name=name, segments=segments, slack_pct=slack_pct, ends_m=ends_m, supplied_m=supplied_m
-    )
+    changed = next(run for run in with_fields(job.runs, Run, key, data) if run.id == key)
     if segments:  # measured by hand: the plan no longer says its way
+        ordered = tuple(_in_old_order(old, new) for old, new in zip(kept.segments, segments, strict=False))
+        segments = (*ordered, *segments[len(ordered) :])
         changed = replace(changed, start=None, finish=None, via=())
-    return replace(job, runs=replaced(job.runs, changed))
+    return replace(job, runs=replaced(job.runs, replace(changed, segments=segments)))
+
+
+def _in_old_order(old: Segment, new: Segment) -> Segment:
+    """A stretch with its words in the order they stood in."""
+    beside = replace(new.beside, passes=tuple(in_old_order(old.beside.passes, new.beside.passes)))
+    return replace(new, tied_to=tuple(in_old_order(old.tied_to, new.tied_to)), beside=beside)
 
 
 def add_run(job: Job, name: str) -> Job:

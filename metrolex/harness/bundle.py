@@ -189,10 +189,11 @@ def pass_through(
     """Whether a bundle and its connectors go through a round hole.
 
     ``hole_needed_mm`` is the larger of the bundle with a tenth of room and the largest connector's diagonal. What does not
-    pass is a stop with the ways out. Raises BadInput as ``pack_circles`` does.
+    pass is a stop with the ways out. Connectors alone may pass before any wire. Raises BadInput as ``pack_circles`` does.
     """
-    circles = pack_circles([w.od_mm for w in wires for _ in range(w.count)])
-    bundle = bundle_diameter_mm(circles)
+    diameters = [w.od_mm for w in wires for _ in range(w.count)]
+    circles = pack_circles(diameters) if diameters or not connectors else ()
+    bundle = bundle_diameter_mm(circles) if circles else 0.0
     widest = max((c.diagonal_mm for c in connectors), default=0.0)
     needed = max(ROOM * bundle, widest)
     passes = None if hole_mm is None else hole_mm >= needed

@@ -12,18 +12,27 @@ from metrolex.job import Conductor, Job, Opening, Run
 from metrolex.layout.routes import route_of
 from metrolex.tables import load_table
 
-__all__ = ["Crossing", "Offer", "crossing_of", "offers_for", "opening_findings", "wires_through"]
+SENDER_MM2 = 0.5  # what a sender's wires are taken for before they are laid (common practice, no source)
+
+__all__ = ["Crossing", "Lead", "Offer", "crossing_of", "offers_for", "opening_findings", "wires_through"]
+
+
+@dataclass(frozen=True, slots=True)
+class Lead:
+    """One circle of a bundle: a wire, a cable that holds several (its first wire), or what is there or to come."""
+
+    od_mm: float
+    wire: Conductor | None
+    words: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Crossing:
-    """An opening with its wires in the order of the circles; ``passage`` None where nothing passes yet.
-
-    A circle beyond the last wire stands for what passes there already.
-    """
+    """An opening with its wires, and its leads in the order of the circles; ``passage`` None where nothing passes yet."""
 
     opening: Opening
     wires: tuple[Conductor, ...]
+    leads: tuple[Lead, ...]
     passage: Passage | None
 
     @property
@@ -44,19 +53,48 @@ def _holes_of(job: Job, run: Run) -> tuple[str, ...]:
 
 
 def crossing_of(job: Job, opening: Opening) -> Crossing:
-    """An opening worked out."""
+    """An opening worked out; before its wires are laid with those its senders will want."""
     wires = wires_through(job, opening)
-    diameters = _diameters_mm(opening, wires)
-    if not diameters:
-        return Crossing(opening, wires, None)
+    leads = _leads(job, opening, wires)
+    if not leads and not opening.plugs:
+        return Crossing(opening, wires, leads, None)
     return Crossing(
-        opening, wires, pass_through([Wires(od, 1) for od in diameters], _plugs(opening), opening.hole_mm)
+        opening,
+        wires,
+        leads,
+        pass_through([Wires(lead.od_mm, 1) for lead in leads], _plugs(opening), opening.hole_mm),
     )
 
 
-def _diameters_mm(opening: Opening, wires: Sequence[Conductor]) -> list[float]:
-    there = [opening.there_mm] if opening.there_mm else []
-    return [find_gauge(wire.size, wire.system).od_mm for wire in wires] + there
+def _leads(job: Job, opening: Opening, wires: Sequence[Conductor]) -> tuple[Lead, ...]:
+    """What goes through, circle by circle: wires, cables as thick as they are, leads to come, what is there already."""
+    found: list[Lead] = []
+    for run in job.runs:
+        mine = [wire for wire in wires if wire.run == run.id]
+        if mine and run.cable_mm is not None:
+            found.append(Lead(run.cable_mm, mine[0], f"cable of {run.name}"))
+        else:
+            found += [Lead(find_gauge(wire.size, wire.system).od_mm, wire) for wire in mine]
+    if not wires:
+        found += _to_come(job, opening)
+    return (*found, *([Lead(opening.there_mm, None, "there already")] if opening.there_mm else []))
+
+
+def _to_come(job: Job, opening: Opening) -> list[Lead]:
+    """The leads of the senders whose ways pass here, while nothing is laid yet."""
+    od_mm = find_gauge(SENDER_MM2, "mm2").od_mm
+    found: list[Lead] = []
+    for channel in job.measured:
+        run, sender = job.run(channel.run), job.sender(channel.sender)
+        if run is None or sender is None or not _passes(job, opening, run):
+            continue
+        count = 1 if run.cable_mm is not None else sender.wires
+        found += [Lead(run.cable_mm or od_mm, None, f"to come, {channel.name}")] * count
+    return found
+
+
+def _passes(job: Job, opening: Opening, run: Run) -> bool:
+    return run.id in opening.runs or opening.id in _holes_of(job, run)
 
 
 def _plugs(opening: Opening) -> tuple[Connector, ...]:
@@ -96,6 +134,17 @@ def offers_for(job: Job, crossing: Crossing) -> tuple[Offer, ...]:
                 bare_mm <= opening.hole_mm and passage.hole_needed_mm <= sheet,
             )
         )
+        wider = next(
+            (pair for pair in load_table("grommets")["sizes"] if pair[0] >= passage.hole_needed_mm), None
+        )
+        if wider is not None:
+            found.append(
+                Offer(
+                    f"The factory hole made wider to {wider[1]:g} mm, burr and rust seen to, a grommet of {wider[0]:g} mm bore in place of its own.",
+                    f"{passage.hole_needed_mm:.1f} mm of {wider[0]:g} mm",
+                    True,
+                )
+            )
     for other in job.openings:
         if other.id != opening.id:
             found.append(_through_other(job, crossing, other))
@@ -113,10 +162,10 @@ def offers_for(job: Job, crossing: Crossing) -> tuple[Offer, ...]:
 
 
 def _through_other(job: Job, crossing: Crossing, other: Opening) -> Offer:
-    both = [find_gauge(w.size, w.system).od_mm for w in (*crossing.wires, *wires_through(job, other))]
-    both += [there for there in (other.there_mm,) if there]
-    plugs = (*_plugs(crossing.opening), *_plugs(other))
-    passage = pass_through([Wires(od, 1) for od in both], plugs, other.hole_mm)
+    there = crossing_of(job, other).leads
+    leads = [Wires(lead.od_mm, 1) for lead in (*crossing.leads, *there) if lead.words != "there already"]
+    leads += [Wires(other.there_mm, 1)] if other.there_mm else []
+    passage = pass_through(leads, (*_plugs(crossing.opening), *_plugs(other)), other.hole_mm)
     return Offer(
         f"Through {other.name} as well as what passes there.",
         f"{passage.hole_needed_mm:.1f} mm of {other.hole_mm:g} mm",
@@ -134,15 +183,18 @@ def _sheet_hole_mm(bore_mm: float) -> float:
 def opening_findings(job: Job) -> Iterator[Finding]:
     """What does not go through, and edges that would cut."""
     for opening in job.openings:
-        wires = wires_through(job, opening)
-        diameters = _diameters_mm(opening, wires)
-        if not diameters:
+        crossing = crossing_of(job, opening)
+        leads, wires = crossing.leads, crossing.wires
+        if not leads and not opening.plugs:
             continue
-        if not passes_surely(diameters, _plugs(opening), opening.hole_mm):
+        ods = [lead.od_mm for lead in leads]
+        if not passes_surely(ods, _plugs(opening), opening.hole_mm):
             for finding in pass_through(
-                [Wires(od, 1) for od in diameters], _plugs(opening), opening.hole_mm
+                [Wires(od, 1) for od in ods], _plugs(opening), opening.hole_mm
             ).findings:
                 yield replace(finding, subject=opening.name)
+        if not leads:
+            continue
         if opening.edge == "bare":
             yield Finding(
                 "stop",

@@ -17,8 +17,11 @@ from metrolex.job.once import once_per_job
 from metrolex.tables import load_table
 from metrolex.topology import topology_of
 
-__all__ = ["Cover", "bundle_of", "cover_run", "loom_for", "protection_findings"]
+__all__ = ["Cover", "bundle_of", "cover_run", "cover_words", "covers_it", "loom_for", "protection_findings"]
 
+GUESSED_DEGC = (
+    100.0  # above this it matters whether a temperature was read or guessed (common practice, no source)
+)
 LOOM_DEGC = 125.0  # what nylon loom stands for good (common practice, no source)
 
 
@@ -41,7 +44,9 @@ def loom_for(bundle_mm: float) -> float | None:
 
 @once_per_job
 def bundle_of(job: Job, run: Run) -> float | None:
-    """Diameter of the wires along a run, in millimetres; None while there is none."""
+    """Diameter of the wires along a run, in millimetres, that of its cable where they lie in one; None while there is none."""
+    if run.cable_mm is not None:
+        return run.cable_mm
     diameters = [find_gauge(wire.size, wire.system).od_mm for wire in topology_of(job).along(run)]
     return bundle_diameter_mm(pack_circles(diameters)) if diameters else None
 
@@ -76,7 +81,18 @@ def protection_findings(job: Job) -> Iterator[Finding]:
         channel = next((c.id for c in job.measured if c.run == run.id), "")
         for segment in topology_of(job).ways[run.id].segments:
             cover = _cover(segment.peak_degc)
-            if segment.peak_degc > LOOM_DEGC:
+            if segment.peak_degc > GUESSED_DEGC and not segment.beside.heat_measured:
+                yield Finding(
+                    "note",
+                    "heat_guessed",
+                    run.name,
+                    f"How hot it gets beside '{segment.name or 'a stretch'}' is a guess.",
+                    f"{segment.peak_degc:g} °C",
+                    "Hold a temperature strip or a thermocouple there, warm, after a drive; then say it was read.",
+                    "harness",
+                    channel,
+                )
+            if segment.peak_degc > LOOM_DEGC and not (cover and covers_it(segment)):
                 yield Finding(
                     "caution" if cover else "stop",
                     "sleeve_needed",
@@ -87,3 +103,14 @@ def protection_findings(job: Job) -> Iterator[Finding]:
                     "harness",
                     channel,
                 )
+
+
+def covers_it(segment: Segment) -> bool:
+    """Whether what is over a stretch stands the heat beside it."""
+    stands = {row["name"]: float(row["up_to_degc"]) for row in load_table("protection")["covers"]}
+    return stands.get(segment.beside.over, -1e9) >= segment.peak_degc
+
+
+def cover_words() -> tuple[str, ...]:
+    """What goes over a lead, the plainest first."""
+    return tuple(str(row["name"]) for row in load_table("protection")["covers"])

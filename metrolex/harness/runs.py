@@ -44,6 +44,9 @@ class RunPlan:
         return max(0.0, (self.supplied_m or 0.0) - self.length_m)
 
 
+SPARE_SAID_M = 0.3  # less is taken up by a bend or two (common practice, no source)
+
+
 def plan_run(run: Run, channel: str = "") -> RunPlan:
     """The length of a run against its lead, with what is to be said of its heat and its motion.
 
@@ -94,6 +97,34 @@ def plan_run(run: Run, channel: str = "") -> RunPlan:
         )
         for part in moving
     )
+    left = (supplied_m or 0.0) - length
+    if left > SPARE_SAID_M and not run.spare:
+        findings.append(
+            Finding(
+                "note",
+                "spare_not_said",
+                name,
+                "More lead is supplied than the way takes, and nobody has said what becomes of it.",
+                f"{left:.2f} m over",
+                "Coil it flat where it is dry and tied; a thermocouple's or a moulded lead is never cut."
+                if run.thermocouple_type
+                else "Cut it off, or coil it flat where it is dry and tied.",
+                "harness",
+                channel,
+            )
+        )
+    if run.spare == "cut off" and run.thermocouple_type:
+        findings.append(
+            Finding(
+                "stop",
+                "couple_lead_cut",
+                name,
+                "A thermocouple's lead is of its own two metals to the display: cut and joined with copper it reads the joint.",
+                remedy="Leave it whole and coil the rest.",
+                place="harness",
+                channel=channel,
+            )
+        )
     return RunPlan(length, supplied_m, peak, insulation, tuple(findings))
 
 

@@ -8,12 +8,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from metrolex.findings import Finding
-from metrolex.job import Job, Run, Zone
+from metrolex.job import Job, Run, Segment, Zone
 from metrolex.layout.routes import route_of
 from metrolex.tables import load_table
 from metrolex.topology import topology_of
 
-__all__ = ["NEVER_STOP", "forbidden_supports", "support_findings", "support_words"]
+__all__ = ["NEVER_STOP", "forbidden_supports", "passed_words", "support_findings", "support_words"]
 
 NEVER_STOP = ("fuel line", "brake line", "steering column", "moving part", "release cable")
 AIRBAG_KINDS = ("pillar", "column", "roof")
@@ -51,6 +51,8 @@ def support_findings(job: Job) -> Iterator[Finding]:
                     "harness",
                     channel,
                 )
+            yield from _passed_by(run, segment, channel)
+        yield from _same_hole(job, run, channel)
         for zone in _zones_passed(job, run):
             yield from _zone_findings(run, zone, channel, asked)
         plug = job.zone(run.plug)
@@ -76,6 +78,45 @@ def support_findings(job: Job) -> Iterator[Finding]:
                 remedy="Say which grommet or hole they pass.",
                 place="harness",
             )
+
+
+def _passed_by(run: Run, segment: Segment, channel: str) -> Iterator[Finding]:
+    """What a stretch passes close by."""
+    table = load_table("layouts")["passes"]
+    for word in segment.beside.passes:
+        row = table.get(word)
+        if row is not None:
+            yield Finding(
+                row["grade"],
+                "passes_by",
+                run.name,
+                f"'{segment.name or 'a stretch'}' passes the {word}. {row['words']}",
+                f"{row['clear_mm']} mm off",
+                row["remedy"],
+                "harness",
+                channel,
+            )
+
+
+def _same_hole(job: Job, run: Run, channel: str) -> Iterator[Finding]:
+    """A path that goes out and back by one opening."""
+    route = route_of(job, run)
+    for key in route.twice if route else ():
+        opening = job.opening(key)
+        yield Finding(
+            "caution",
+            "same_hole_twice",
+            run.name,
+            f"It goes out and back through {opening.name if opening else key}: there is no other way on the plan.",
+            remedy="Leave out the zone on the far side, or add the way it really takes.",
+            place="harness",
+            channel=channel,
+        )
+
+
+def passed_words() -> dict[str, str]:
+    """What a lead may pass close by, with what is said of it."""
+    return {word: str(row["words"]) for word, row in load_table("layouts")["passes"].items()}
 
 
 def _zones_passed(job: Job, run: Run) -> list[Zone]:

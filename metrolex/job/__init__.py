@@ -44,7 +44,7 @@ from metrolex.job.switch import Switch
 from metrolex.job.tank import Filling, Tank
 from metrolex.job.vehicle import Identity, Vehicle
 from metrolex.job.whole import PARTS, Job
-from metrolex.job.wiring import Conductor, End, Opening, Plug, Run, Segment, Sheath, Splice, WireLook
+from metrolex.job.wiring import Beside, Conductor, End, Opening, Plug, Run, Segment, Sheath, Splice, WireLook
 from metrolex.job.words import (
     ENGINE_WORDS,
     KEY_STATES,
@@ -74,6 +74,7 @@ __all__ = [
     "Alternative",
     "Antenna",
     "Behaviour",
+    "Beside",
     "Brief",
     "Bus",
     "BusSignal",

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from metrolex.intake import Key, Limits, NonNegative, Title
+from metrolex.job.wiring import Beside
 from metrolex.job.words import Word
 
 __all__ = ["Way", "Zone", "ZoneKind"]
@@ -66,3 +67,4 @@ class Way:
     wet: bool = False
     opening: Key | None = None
     tied_to: tuple[Word, ...] = ()
+    beside: Beside = field(default=Beside())

@@ -10,7 +10,7 @@ from metrolex.intake import Key, Limits, NonNegative, Percent, Positive, Text, T
 from metrolex.job.words import Word
 from metrolex.tables import load_table
 
-__all__ = ["Conductor", "End", "Opening", "Plug", "Run", "Segment", "Sheath", "Splice", "WireLook"]
+__all__ = ["Beside", "Conductor", "End", "Opening", "Plug", "Run", "Segment", "Sheath", "Splice", "WireLook"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +89,20 @@ class Splice:
 
 
 @dataclass(frozen=True, slots=True)
+class Beside:
+    """What a stretch of lead meets: what it passes close by, what is over it, whether a shield stands before the heat.
+
+    ``passes`` are words of layouts.toml, ``over`` a cover of protection.toml, '' for none yet. ``heat_measured``: the temperature
+    beside it was read, on this vehicle, warm; else it is a guess.
+    """
+
+    passes: tuple[Word, ...] = ()
+    over: Word = ""
+    shielded: bool = False
+    heat_measured: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Segment:
     """A stretch of a run: its length, its hottest neighbour, whether it moves or gets wet, what it is tied to."""
 
@@ -98,6 +112,7 @@ class Segment:
     moving: bool = False
     wet: bool = False
     tied_to: tuple[Word, ...] = ()
+    beside: Beside = field(default=Beside())
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +121,9 @@ class Run:
 
     Measured by hand as ``segments``, or laid along the plan of the vehicle from one zone to another, through the zones
     of ``via`` in their order. ``couple`` is the thermocouple type whose leads must stay of its own metals;
-    ``plug`` the zone where the plug lies that parts when the sender is replaced.
+    ``plug`` the zone where the plug lies that parts when the sender is replaced. ``cable_mm`` is the thickness of the cable its wires lie
+    in, None where they are single wires. ``service_loop_m`` is kept behind the plug for a repair; ``spare`` is what becomes of a supplied
+    lead's surplus, ``spare_at`` where. ``pulling_wire`` stays in for the next lead.
     """
 
     id: Key
@@ -120,6 +137,11 @@ class Run:
     via: tuple[Key, ...] = ()
     thermocouple_type: Literal["", "K"] = ""
     plug: Key | None = None
+    cable_mm: Annotated[float, Limits(above=0, high=60)] | None = None
+    service_loop_m: NonNegative = 0.0
+    spare: Literal["", "cut off", "coiled"] = ""
+    spare_at: Word = ""
+    pulling_wire: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,7 +158,7 @@ class Opening:
     """A hole that leads pass: which runs go through it, what must pass with them, how its edge is.
 
     ``there_mm`` is the diameter of what passes there already. ``made`` tells what it costs: a grommet that is there, an
-    unused hole, a plate that can be replaced, or a new hole.
+    unused hole, a hole that is there made wider, a plate that can be replaced, or a new hole.
     """
 
     id: Key
@@ -146,4 +168,4 @@ class Opening:
     runs: tuple[Key, ...] = ()
     plugs: tuple[Plug, ...] = ()
     there_mm: NonNegative = 0.0
-    made: Literal["there", "unused", "plate", "new"] = "there"
+    made: Literal["there", "unused", "enlarged", "plate", "new"] = "there"

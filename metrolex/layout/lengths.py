@@ -13,7 +13,7 @@ CUT_DECIMALS = 2
 
 
 def run_length_m(way: Run) -> float:
-    """Segments with their slack, both ends, and 0.05 m for each segment that moves; to the centimetre, once."""
+    """Segments with their slack, both ends, the service loop, and 0.05 m for each segment that moves; to the centimetre, once."""
     moving = sum(segment.moving for segment in way.segments)
     bare = sum(segment.length_m for segment in way.segments) * (1 + way.slack_pct / 100)
-    return rounded(bare + way.ends_m + MOVING_EXTRA_M * moving, CUT_DECIMALS)
+    return rounded(bare + way.ends_m + way.service_loop_m + MOVING_EXTRA_M * moving, CUT_DECIMALS)

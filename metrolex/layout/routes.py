@@ -36,9 +36,14 @@ class Route:
     def openings(self) -> tuple[str, ...]:
         return tuple(way.opening for way in self.ways if way.opening)
 
+    @property
+    def twice(self) -> tuple[str, ...]:
+        """The openings it passes more than once: there is no other way back."""
+        return tuple(dict.fromkeys(key for key in self.openings if self.openings.count(key) > 1))
+
 
 def way_cost_m(way: Way, opening: Opening | None) -> float:
-    """What one way counts for, in metres: its length and its penalties."""
+    """What one way counts for, in metres: its length and its penalties. What it is tied to or passes is said, not silently gone round."""
     costs = load_table("layouts")["costs"]
     heat = 0.0
     if way.peak_degc > costs["hot_degc"]:
@@ -48,8 +53,6 @@ def way_cost_m(way: Way, opening: Opening | None) -> float:
     cost = way.length_m * (1 + heat + (costs["wet_factor"] if way.wet else 0.0))
     cost += costs["moving_m"] if way.moving else 0.0
     cost += costs["new_hole_m"][opening.made] if opening else 0.0
-    if any(word in load_table("layouts")["supports"]["never"] for word in way.tied_to):
-        cost += costs["forbidden_m"]
     return float(cost)
 
 
@@ -82,7 +85,9 @@ def laid(job: Job, run: Run) -> Run:
     segments = []
     for way, a, b in zip(route.ways, route.zones, route.zones[1:], strict=False):
         words = way.name or f"{names[a]} to {names[b]}"
-        segments.append(Segment(words[:120], way.length_m, way.peak_degc, way.moving, way.wet, way.tied_to))
+        segments.append(
+            Segment(words[:120], way.length_m, way.peak_degc, way.moving, way.wet, way.tied_to, way.beside)
+        )
     return replace(run, segments=tuple(segments))
 
 
@@ -98,12 +103,14 @@ class _Net:
     """All best paths of one plan, worked out once."""
 
     def __init__(self, zones: tuple[Zone, ...], ways: tuple[Way, ...], openings: tuple[Opening, ...]) -> None:
+        self.zones, self.ways = zones, ways
         self.ids = [zone.id for zone in zones]
         self.place = {key: i for i, key in enumerate(self.ids)}
-        holes = {opening.id: opening for opening in openings}
+        self.holes = {opening.id: opening for opening in openings}
+        self.closed: dict[frozenset[str], _Net] = {}
         self.best: dict[tuple[str, str], tuple[float, Way]] = {}
         for way in ways:
-            cost = way_cost_m(way, holes.get(way.opening or ""))
+            cost = way_cost_m(way, self.holes.get(way.opening or ""))
             for pair in ((way.a, way.b), (way.b, way.a)):
                 if pair not in self.best or cost < self.best[pair][0]:
                     self.best[pair] = (cost, way)
@@ -121,10 +128,24 @@ class _Net:
             leg = self.leg(a, b)
             if leg is None:
                 return None
+            passed = frozenset(way.opening for way in ways if way.opening)
+            if passed & {
+                way.opening for way, _ in leg
+            }:  # never back through the hole it came by, if there is another
+                leg = self.without(passed).leg(a, b) or leg
             for way, at in leg:
                 ways.append(way)
                 zones.append(at)
-        return Route(tuple(ways), tuple(zones), sum(self.cost(a, b) for a, b in itertools.pairwise(stops)))
+        return Route(
+            tuple(ways), tuple(zones), sum(way_cost_m(way, self.holes.get(way.opening or "")) for way in ways)
+        )
+
+    def without(self, openings: frozenset[str]) -> _Net:
+        """The same plan with some of its openings closed."""
+        if openings not in self.closed:
+            open_ways = tuple(way for way in self.ways if way.opening not in openings)
+            self.closed[openings] = _Net(self.zones, open_ways, tuple(self.holes.values()))
+        return self.closed[openings]
 
     def cost(self, a: str, b: str) -> float:
         return self.costs[self.place[a]][self.place[b]]

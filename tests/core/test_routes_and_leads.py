@@ -11,10 +11,11 @@ from metrolex.harness.check import harness_findings
 from metrolex.harness.colours import colour_findings, colour_words
 from metrolex.harness.cut_list import cut_list, label_for, pack_reels, purchases
 from metrolex.harness.extension import STAGGER_M, extension_findings, extension_of, good_for_splice
-from metrolex.harness.openings import crossing_of, offers_for, wires_through
+from metrolex.harness.openings import crossing_of, offers_for, opening_findings, wires_through
+from metrolex.harness.protection import bundle_of, protection_findings
 from metrolex.harness.runs import plan_run, run_findings
-from metrolex.harness.supports import support_findings
-from metrolex.job import Conductor, End, Opening, Plug, Run, Segment, State, Way, WireLook, Zone
+from metrolex.harness.supports import passed_words, support_findings
+from metrolex.job import Beside, Conductor, End, Opening, Plug, Run, Segment, State, Way, WireLook, Zone
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.layout.routes import find_route, laid, route_of, way_cost_m
 from metrolex.layout.templates import layout_called, layouts
@@ -22,7 +23,7 @@ from metrolex.topology import topology_of
 from metrolex.twin import build
 from metrolex.twin.run import solve
 from tests.big import big_job
-from tests.jobs import small_job, van, with_part
+from tests.jobs import shown_by, small_job, van, with_part
 
 
 def codes(findings):
@@ -50,7 +51,7 @@ COSTS = [
     ({"wet": True}, None, 1.4),
     ({}, "new", 5.0),
     ({}, "there", 1.0),
-    ({"tied_to": ("fuel line",)}, None, 21.0),
+    ({"tied_to": ("fuel line",)}, None, 1.0),  # said, not gone round
     ({"tied_to": ("clips",)}, None, 1.0),
 ]
 
@@ -308,9 +309,119 @@ def test_zones_and_ways_that_cannot_be_meant_are_refused():
     assert Zone("z", "Zone", "dash", 0, 0).w == 14.0
 
 
-def test_a_forbidden_support_is_gone_round_where_another_way_leads():
-    job = with_part(van(), "ways", "w9", tied_to=("brake line",))
-    assert "w9" not in {way.id for way in route_of(job, job.run("feed run")).ways}
+def test_what_a_way_is_tied_to_is_said_and_not_silently_gone_round():
+    """The way stays the best one: tied to something else it is fine."""
+    before = {way.id for way in route_of(van(), van().run("feed run")).ways}
+    tied = next(iter(before))
+    job = with_part(van(), "ways", tied, tied_to=("brake line",))
+    assert {way.id for way in route_of(job, job.run("feed run")).ways} == before
+    found = [f for f in support_findings(job) if f.code == "tied_to_forbidden"]
+    assert found
+    assert found[0].grade == "stop"
+
+
+def by_two_holes():
+    """Dash and bay with two holes between them, a near and a far one."""
+    zones = tuple(
+        Zone(key, key, kind, x, 10)
+        for key, kind, x in (("dash", "dash", 50), ("bay", "engine bay", 10), ("cab", "footwell", 70))
+    )
+    holes = (Opening("near", "Near grommet", 20.0), Opening("far", "Far grommet", 20.0))
+    ways = (
+        Way("w1", "dash", "bay", 0.5, opening="near"),
+        Way("w2", "bay", "cab", 2.0, opening="far"),
+        Way("w3", "cab", "dash", 0.4),
+    )
+    return replace(
+        van(),
+        zones=zones,
+        openings=holes,
+        ways=ways,
+        runs=(Run("r", "R", start="dash", finish="cab", via=("bay",)),),
+        conductors=(),
+        **shown_by(()),
+    )
+
+
+def test_a_path_does_not_come_back_by_the_hole_it_went_out_by():
+    """Out to the bay and back into the cab: 2.0 m by the far hole, though back by the near one is 0.9."""
+    job = by_two_holes()
+    route = route_of(job, job.runs[0])
+    assert [way.id for way in route.ways] == ["w1", "w2"]
+    assert not route.twice
+    shut = replace(job, ways=tuple(way for way in job.ways if way.id != "w2"))
+    back = route_of(shut, shut.runs[0])
+    assert [way.id for way in back.ways] == ["w1", "w1", "w3"]
+    assert back.twice == ("near",)
+    assert "same_hole_twice" in {f.code for f in support_findings(shut)}
+    assert "same_hole_twice" not in {f.code for f in support_findings(job)}
+
+
+@pytest.mark.parametrize("word", passed_words())
+def test_what_a_stretch_passes_is_cautioned(word):
+    job = with_part(by_two_holes(), "ways", "w1", beside=Beside(passes=(word,)))
+    found = [f for f in support_findings(job) if f.code == "passes_by"]
+    assert len(found) == 1
+    assert word in found[0].reason
+    assert found[0].figure.endswith("mm off")
+    if word in ("throttle linkage", "belt or fan"):
+        assert found[0].grade == "stop"
+
+
+def test_a_sleeve_that_stands_the_heat_settles_it():
+    hot = Segment("past the turbine", 0.3, 220)
+    for over, heat_measured, expected in (
+        ("", False, {"heat_guessed", "sleeve_needed"}),
+        ("glass-fibre sleeve, silicone coated", False, {"heat_guessed"}),
+        ("glass-fibre sleeve, silicone coated", True, set()),
+        ("split loom or cloth tape", True, {"sleeve_needed"}),
+    ):
+        segment = replace(hot, beside=Beside(over=over, heat_measured=heat_measured))
+        job = replace(van(), runs=(Run("r", "R", (segment,)),), conductors=(), **shown_by(()), openings=())
+        assert {f.code for f in protection_findings(job)} == expected
+
+
+def test_a_service_loop_is_lead_and_a_spare_is_said():
+    """1 m at 5 %, 0.3 m for the ends, 0.2 m loop: 1.55 m by hand; of 2.5 m supplied 0.95 are over."""
+    run = Run("r", "R", (Segment("a", 1.0),), 5.0, 0.3, 2.5, service_loop_m=0.2)
+    found = plan_run(run)
+    assert found.length_m == pytest.approx(1.55)
+    assert [f.figure for f in found.findings if f.code == "spare_not_said"] == ["0.95 m over"]
+    assert not plan_run(replace(run, spare="coiled", spare_at="footwell")).findings
+    couple = replace(run, spare="cut off", thermocouple_type="K")
+    assert [f.code for f in plan_run(couple).findings] == ["couple_lead_cut"]
+
+
+def test_a_cable_passes_as_thick_as_it_is():
+    """Two wires of 0.5 mm2 are 1.6 mm each; in a cable of 7 mm they want 7."""
+    job = van()
+    run = next(r for r in job.runs if len([w for w in job.conductors if w.run == r.id]) > 1)
+    alone = replace(
+        job,
+        openings=(Opening("o", "O", 20.0, runs=(run.id,)),),
+        runs=(replace(run, start=None, finish=None),),
+    )
+    bundle = crossing_of(alone, alone.openings[0]).passage.bundle_mm
+    cabled = replace(alone, runs=(replace(alone.runs[0], cable_mm=7.0),))
+    crossing = crossing_of(cabled, cabled.openings[0])
+    assert [lead.od_mm for lead in crossing.leads] == [7.0]
+    assert crossing.passage.bundle_mm == pytest.approx(7.0)
+    assert bundle != pytest.approx(7.0)
+    assert bundle_of(cabled, cabled.runs[0]) == 7.0
+
+
+def test_plugs_and_leads_to_come_are_judged_before_a_wire_is_laid():
+    """A plug of 20 by 15 mm has a diagonal of 25: it does not pass a hole of 22 mm."""
+    job = replace(van(), conductors=())
+    plug = Plug("plug", 20.0, 15.0)
+    for hole_mm, stops in ((22.0, True), (26.0, False)):
+        bare = replace(job, openings=(Opening("o", "O", hole_mm, plugs=(plug,)),))
+        assert any(f.grade == "stop" for f in opening_findings(bare)) == stops
+    run = job.run("gearbox run")
+    bare = replace(job, openings=(Opening("o", "O", 3.0, runs=(run.id,)),))
+    crossing = crossing_of(bare, bare.openings[0])
+    assert [lead.words for lead in crossing.leads] == ["to come, Gearbox oil"] * 2
+    assert any(f.code == "bundle_too_thick" for f in opening_findings(bare))
 
 
 @pytest.mark.thorough

@@ -11,10 +11,20 @@ from django import forms
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import gauges
 from metrolex.harness.plan import Lengths, RunLength
-from metrolex.job import Run
+from metrolex.harness.protection import cover_words
+from metrolex.harness.supports import passed_words, support_words
+from metrolex.job import Beside, Run, Segment
 from metrolex.quantities import LENGTH, TEMPERATURE, parse
 from metrolex.tables import load_table
-from workbench.jobs.fields import NumberField, QuantityField, as_typed, set_choices
+from workbench.jobs.fields import (
+    NumberField,
+    OpenChoiceField,
+    OpenMultipleChoiceField,
+    QuantityField,
+    RecordForm,
+    as_typed,
+    set_choices,
+)
 
 SIZES = [(f"{gauge.size:g}", gauge.words) for gauge in gauges("mm2")] + [
     (f"{gauge.size:g} awg", gauge.words) for gauge in gauges("awg")
@@ -47,9 +57,74 @@ class RunForm(forms.Form):
     ends_m = QuantityField(
         LENGTH, "m", label="Both ends together", low=0, high=20, help_text="To strip, to terminate, to turn"
     )
+    service_loop_m = QuantityField(
+        LENGTH,
+        "m",
+        label="Service loop",
+        low=0,
+        high=5,
+        required=False,
+        help_text="Kept behind the plug for a repair",
+    )
+    cable_mm = QuantityField(
+        LENGTH,
+        "mm",
+        into="mm",
+        label="Its wires in a cable of",
+        required=False,
+        low=0.5,
+        high=60,
+        help_text="Thickness; empty: single wires",
+    )
+    spare = forms.ChoiceField(
+        label="What is over",
+        required=False,
+        choices=[("", "not said"), ("cut off", "is cut off"), ("coiled", "is coiled and tied")],
+    )
+    spare_at = forms.CharField(label="Coiled at", max_length=120, required=False)
+    pulling_wire = forms.BooleanField(label="A pulling wire stays in", required=False)
+
+    def values(self) -> dict[str, Any]:
+        """The run's fields."""
+        return {**self.cleaned_data, "service_loop_m": self.cleaned_data["service_loop_m"] or 0.0}
+
+    @staticmethod
+    def own(run: Run) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "name": run.name,
+            "supplied_m": as_typed(run.supplied_m, "m"),
+            "slack_pct": as_typed(run.slack_pct),
+            "ends_m": as_typed(run.ends_m, "m"),
+            "service_loop_m": as_typed(run.service_loop_m, "m") if run.service_loop_m else "",
+            "cable_mm": as_typed(run.cable_mm, "mm"),
+            "spare": run.spare,
+            "spare_at": run.spare_at,
+            "pulling_wire": run.pulling_wire,
+        }
 
 
-class SegmentForm(forms.Form):
+class BesideForm(RecordForm):
+    """What a stretch of lead meets: what it is tied to and passes, what is over it, how its heat is known."""
+
+    tied_to = OpenMultipleChoiceField(label="Tied to", required=False)
+    passes = OpenMultipleChoiceField(label="Passes", required=False)
+    over = OpenChoiceField(label="Over it", required=False)
+    shielded = forms.BooleanField(label="Behind a shield", required=False)
+    heat_measured = forms.BooleanField(label="Heat was read", required=False)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        good, never = support_words()
+        for name, choices in (
+            ("tied_to", [*((w, w) for w in good), *((w, f"{w} (never)") for w in never)]),
+            ("passes", [(w, w) for w in passed_words()]),
+            ("over", [("", "nothing yet"), *((w, w) for w in cover_words())]),
+        ):
+            self.fields[name].choices = choices  # type: ignore[attr-defined]
+
+
+class SegmentForm(BesideForm):
     """A stretch of the way."""
 
     name = forms.CharField(label="From, to", max_length=120, required=False)
@@ -58,6 +133,53 @@ class SegmentForm(forms.Form):
         TEMPERATURE, "degC", label="Hottest beside it", required=False, low=-60, high=1200
     )
     moving = forms.BooleanField(label="Moves", required=False)
+    wet = forms.BooleanField(label="Wet", required=False)
+    ROW = ("name", "length_m", "peak_degc", "moving", "DELETE")
+    MORE = ("tied_to", "passes", "over", "wet", "shielded", "heat_measured")
+
+    def row(self) -> list[forms.BoundField]:
+        """The fields in the row of the table."""
+        return [self[name] for name in self.ROW if name in self.fields]
+
+    def more(self) -> list[forms.BoundField]:
+        """Those folded under it."""
+        return [self[name] for name in self.MORE]
+
+    def says_more(self) -> bool:
+        """Whether anything is said there, or refused."""
+        return any(self.initial.get(name) for name in self.MORE) or any(
+            name in self.errors for name in self.MORE
+        )
+
+    def segment(self) -> Segment:
+        """The stretch as typed."""
+        clean = self.cleaned_data
+        beside = Beside(tuple(clean["passes"]), clean["over"], clean["shielded"], clean["heat_measured"])
+        return Segment(
+            clean["name"],
+            clean["length_m"],
+            60.0 if clean["peak_degc"] is None else clean["peak_degc"],
+            clean["moving"],
+            clean["wet"],
+            tuple(clean["tied_to"]),
+            beside,
+        )
+
+    @staticmethod
+    def of(segment: Segment) -> dict[str, Any]:
+        """What the form starts with."""
+        return {
+            "name": segment.name,
+            "length_m": as_typed(segment.length_m, "m"),
+            "peak_degc": as_typed(segment.peak_degc, "C"),
+            "moving": segment.moving,
+            "wet": segment.wet,
+            "tied_to": list(segment.tied_to),
+            "passes": list(segment.beside.passes),
+            "over": segment.beside.over,
+            "shielded": segment.beside.shielded,
+            "heat_measured": segment.beside.heat_measured,
+        }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -216,6 +338,7 @@ class OpeningForm(forms.Form):
         choices=[
             ("there", "there already"),
             ("unused", "an unused hole"),
+            ("enlarged", "a hole that is there, made wider"),
             ("plate", "in a plate that can be replaced"),
             ("new", "to be drilled"),
         ],

@@ -32,7 +32,7 @@ def opening_drawing(crossing: Crossing) -> SafeString:
     if passage is not None:
         for i, circle in enumerate(passage.circles):
             x, y, r = MIDDLE + circle.x * scale, MIDDLE + circle.y * scale, circle.r * scale
-            wire = crossing.wires[i] if i < len(crossing.wires) else None
+            wire = crossing.leads[i].wire
             sheet.circle(
                 x, y, r, width=0.9, fill=wire_paint(wire.look.colour) if wire else "#E7E1D3", css="wire-end"
             )

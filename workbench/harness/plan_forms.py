@@ -7,12 +7,11 @@ from typing import Any, get_args
 from django import forms
 
 from metrolex.errors import BadInput
-from metrolex.harness.supports import support_words
 from metrolex.job import Job, Run, Way, Zone
 from metrolex.job.plan import ZoneKind
 from metrolex.quantities import LENGTH, TEMPERATURE, parse, parse_number
-from workbench.harness.forms import RunForm
-from workbench.jobs.fields import NumberField, OpenMultipleChoiceField, QuantityField, RecordForm, as_typed
+from workbench.harness.forms import BesideForm, RunForm
+from workbench.jobs.fields import NumberField, QuantityField, as_typed
 
 __all__ = ["LaidRunForm", "WayForm", "ZoneForm"]
 
@@ -54,25 +53,22 @@ class LaidRunForm(RunForm):
 
     def values(self) -> dict[str, Any]:
         """The run's fields."""
-        clean = dict(self.cleaned_data)
+        clean = super().values()
         return {**clean, **{name: clean[name] or None for name in ("start", "finish", "plug")}}
 
     @staticmethod
     def of(run: Run) -> dict[str, Any]:
         """What the form starts with."""
         return {
-            "name": run.name,
+            **RunForm.own(run),
             "start": run.start or "",
             "finish": run.finish or "",
             "thermocouple_type": run.thermocouple_type,
             "plug": run.plug or "",
-            "supplied_m": as_typed(run.supplied_m, "m"),
-            "slack_pct": as_typed(run.slack_pct),
-            "ends_m": as_typed(run.ends_m, "m"),
         }
 
 
-class WayForm(RecordForm):
+class WayForm(BesideForm):
     """A way from zone to zone as measured."""
 
     name = forms.CharField(label="Name", max_length=120, required=False)
@@ -83,15 +79,12 @@ class WayForm(RecordForm):
     moving = forms.BooleanField(label="Moves", required=False)
     wet = forms.BooleanField(label="Wet", required=False)
     opening = forms.ChoiceField(label="Through", required=False)
-    tied_to = OpenMultipleChoiceField(label="Tied to", required=False)
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name in ("a", "b"):
             self.fields[name].choices = _zones(job, "")  # type: ignore[attr-defined]
         self.fields["opening"].choices = [("", "no opening"), *((o.id, o.name) for o in job.openings)]  # type: ignore[attr-defined]
-        good, never = support_words()
-        self.fields["tied_to"].choices = [*((w, w) for w in good), *((w, f"{w} (never)") for w in never)]  # type: ignore[attr-defined]
 
     def values(self) -> dict[str, Any]:
         """The way's fields."""
@@ -110,6 +103,10 @@ class WayForm(RecordForm):
             "wet": way.wet,
             "opening": way.opening or "",
             "tied_to": list(way.tied_to),
+            "passes": list(way.beside.passes),
+            "over": way.beside.over,
+            "shielded": way.beside.shielded,
+            "heat_measured": way.beside.heat_measured,
         }
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, TypedDict
+from collections.abc import Sequence
+from typing import Any, TypedDict, cast
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
@@ -17,12 +18,20 @@ from metrolex.harness.cut_list import Purchase, purchases, total_length_m
 from metrolex.harness.plan import plan_wires
 from metrolex.harness.protection import Cover, bundle_of, cover_run
 from metrolex.harness.runs import RunPlan, plan_run
-from metrolex.job import Job, Run, Segment
+from metrolex.job import Job, Run
 from metrolex.job.within import value_within
 from metrolex.layout.routes import laid
 from workbench.harness import wires
 from workbench.harness.drawings import run_drawing
-from workbench.harness.forms import LayForm, MoveForm, NewWireForm, RunForm, SegmentFormSet, WireForm
+from workbench.harness.forms import (
+    LayForm,
+    MoveForm,
+    NewWireForm,
+    RunForm,
+    SegmentForm,
+    SegmentFormSet,
+    WireForm,
+)
 from workbench.harness.wires import WireRow
 from workbench.jobs.cache import JOBS
 from workbench.jobs.fields import as_typed, field_ids, refuse
@@ -121,7 +130,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> RunsPage:
         "chosen": chosen,
         "covers": cover_run(job, chosen) if chosen else (),
         "bundle_mm": bundle_of(job, chosen) if chosen else None,
-        "run_form": forms.get("run_form") or (RunForm(initial=_run_initial(chosen)) if chosen else None),
+        "run_form": forms.get("run_form") or (RunForm(initial=RunForm.own(chosen)) if chosen else None),
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
         "wires": wires.cut_list(look.solved),
         "editing": forms.get("editing"),
@@ -142,25 +151,8 @@ def _run_row(job: Job, run: Run) -> RunRow:
     }
 
 
-def _run_initial(run: Run) -> dict[str, Any]:
-    return {
-        "name": run.name,
-        "supplied_m": as_typed(run.supplied_m, "m"),
-        "slack_pct": as_typed(run.slack_pct),
-        "ends_m": as_typed(run.ends_m, "m"),
-    }
-
-
 def _segment_forms(run: Run) -> Any:
-    initial = [
-        {
-            "name": s.name,
-            "length_m": as_typed(s.length_m, "m"),
-            "peak_degc": as_typed(s.peak_degc, "C"),
-            "moving": s.moving,
-        }
-        for s in run.segments
-    ]
+    initial = [SegmentForm.of(segment) for segment in run.segments]
     return SegmentFormSet(initial=initial, prefix="segments")
 
 
@@ -180,19 +172,12 @@ def run(request: Request, job: int) -> HttpResponse:
     form, segments = RunForm(request.POST), SegmentFormSet(request.POST, prefix="segments")
     if form.is_valid() and segments.is_valid():
         kept = tuple(
-            Segment(
-                row["name"],
-                row["length_m"],
-                60.0 if row["peak_degc"] is None else row["peak_degc"],
-                row["moving"],
-            )
-            for row in segments.cleaned_data
-            if row.get("length_m") is not None and not row.get("DELETE")
+            row.segment()
+            for row in cast(Sequence[SegmentForm], segments)
+            if row.cleaned_data.get("length_m") is not None and not row.cleaned_data.get("DELETE")
         )
         try:
-            carry_out(
-                request, record, lambda before: acts.set_run(before, key, segments=kept, **form.cleaned_data)
-            )
+            carry_out(request, record, lambda before: acts.set_run(before, key, kept, form.values()))
             return redirect(page_at("harness:show", job, run=key))
         except BadInput as fault:
             refuse(form, fault)
