@@ -18,7 +18,7 @@ __all__ = ["ACT", "INK", "PAPER", "QUIET", "RULE", "Drawing", "as_image", "wire_
 
 INK, QUIET, RULE, PAPER, ACT = "#1B1F22", "#5A564D", "#A89F8C", "#FCFAF4", "#0B5563"
 
-#: Wire colours by their two-letter code (IEC 60757), as printed.
+#: Wire colours by the two-letter codes of colours.toml, as printed.
 WIRE_PAINT = {
     "BK": "#1B1F22",
     "BN": "#7A4A21",
@@ -32,6 +32,11 @@ WIRE_PAINT = {
     "WH": "#FFFFFF",
     "PK": "#E79AAE",
     "TQ": "#2BA39B",
+    "LB": "#8DC3EE",
+    "DB": "#1F3F78",
+    "LG": "#8FD19B",
+    "DG": "#174D2B",
+    "TN": "#C9A77C",
 }
 
 

@@ -11,11 +11,14 @@ from metrolex.tables import load_table
 __all__ = ["colour_findings", "colour_words", "function_of_wire"]
 
 
-def colour_words(code: str, stripe: str = "") -> str:
+def colour_words(code: str, stripe: str = "", stripe_2: str = "") -> str:
     """A colour in words: 'red with a white stripe'."""
     names = load_table("colours")
-    found = names.get(code, "no colour given")
-    return f"{found} with a {names[stripe]} stripe" if stripe in names else str(found)
+    found = str(names.get(code, "no colour given"))
+    stripes = [names[one] for one in (stripe, stripe_2) if one in names]
+    if len(stripes) == 2:
+        return f"{found} with a {stripes[0]} and a {stripes[1]} stripe"
+    return f"{found} with a {stripes[0]} stripe" if stripes else found
 
 
 def colour_findings(job: Job) -> Iterator[Finding]:
@@ -46,11 +49,11 @@ def colour_findings(job: Job) -> Iterator[Finding]:
 
 def _clashes(job: Job) -> Iterator[Finding]:
     """Two wires of one colour in one run, whose ends a hand can confuse: same kind of place, another function."""
-    seen: dict[tuple[str, str, str, str], Conductor] = {}
+    seen: dict[tuple[str, str, str], Conductor] = {}
     for wire in job.conductors:
         if wire.run is None or not wire.look.colour:
             continue
-        key = (wire.run, wire.look.colour, wire.look.stripe, wire.look.mark)
+        key = (wire.run, wire.look.code, wire.look.mark)
         other = seen.setdefault(key, wire)
         if other is wire or function_of_wire(job, other) == function_of_wire(job, wire):
             continue
@@ -58,7 +61,7 @@ def _clashes(job: Job) -> Iterator[Finding]:
             "caution",
             "colour_clash",
             f"{other.id} and {wire.id}",
-            f"Both are {colour_words(wire.look.colour, wire.look.stripe)} in one run, and do different things.",
+            f"Both are {colour_words(wire.look.colour, wire.look.stripe, wire.look.stripe_2)} in one run, and do different things.",
             wire.look.colour,
             "Another colour for one of them, or a band of tape at both its ends.",
             "harness",

@@ -75,7 +75,7 @@ def purchases(job: Job) -> tuple[Purchase, ...]:
         if cut.length_m:
             wire = cut.wire
             groups.setdefault(
-                (find_gauge(wire.size, wire.system).words, wire.look.colour, wire.look.stripe), []
+                (find_gauge(wire.size, wire.system).words, wire.look.colour, wire.look.stripes), []
             ).append((wire.id, cut.length_m))
     found = []
     for (size, colour, stripe), pieces in sorted(groups.items()):

@@ -15,6 +15,7 @@ from metrolex.feeds.check import NEED_OF_ROLE
 from metrolex.harness.colours import function_of_wire
 from metrolex.harness.conductors import choose_wire
 from metrolex.harness.heat import along, may_carry
+from metrolex.harness.translate import joints_to_lay
 from metrolex.job import (
     Conductor,
     Display,
@@ -25,6 +26,7 @@ from metrolex.job import (
     Run,
     Segment,
     Sender,
+    Sheath,
     Splice,
     Switch,
     WireLook,
@@ -52,7 +54,7 @@ class RunLength:
 @dataclass(frozen=True, slots=True)
 class Lengths:
     """What is measured by hand before wires are laid, in metres: from the feeds to the gauges (None: along the plan, or not known yet),
-    from the ground point to them, from the joint behind them to each; ``runs`` the ways of runs nobody had measured.
+    from the ground point to them, from the joint behind them to each, from the old plug to them; ``runs`` the ways of runs nobody had measured.
 
     Ground and joint are what they usually are where nobody said (common practice, no source).
     """
@@ -61,6 +63,7 @@ class Lengths:
     ground_m: float = 0.5
     tail_m: float = 0.3
     runs: tuple[RunLength, ...] = ()
+    plug_m: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +75,8 @@ class Plan:
     missing: tuple[str, ...]
 
 
+#: Senders whose lead is shielded and twisted: trains of pulses (common practice, no source).
+SHIELDED = ("hertz",)
 #: Where nobody measured.
 USUAL = Lengths()
 
@@ -85,16 +90,17 @@ def plan_wires(job: Job, lengths: Lengths = USUAL) -> Plan:
     for channel in job.measured:
         layer.lay_sender(channel)
         layer.lay_output(channel)
+    layer.lay_old_plugs()
     laid_job = mark_clashes(layer.job, {wire.id for wire in job.conductors})
     return Plan(laid_job, len(laid_job.conductors) - len(job.conductors), tuple(layer.missing))
 
 
 def mark_clashes(job: Job, kept: set[str]) -> Job:
     """The job with new wires of one colour in one run told apart by tape of a colour not yet used there."""
-    seen: dict[tuple[str, str, str], str] = {}
+    seen: dict[tuple[str, str], str] = {}
     wires: list[Conductor] = []
     for wire in job.conductors:
-        key = (wire.run or "", wire.look.colour, wire.look.stripe)
+        key = (wire.run or "", wire.look.code)
         function = function_of_wire(job, wire)
         if (
             wire.run
@@ -179,6 +185,12 @@ class _Layer:
                     "mm2",
                     run=channel.run,
                     look=WireLook(pin.colour),
+                    sheath=Sheath(
+                        shield=sender.curve.x_unit in SHIELDED and terminal in ("signal", "return"),
+                        twist=channel.name[:60]
+                        if sender.curve.x_unit in SHIELDED and "return" in sender.terminals
+                        else "",
+                    ),
                 )
             )
 
@@ -224,6 +236,30 @@ class _Layer:
         lead = box.pin_called(leaves.terminal)
         look = WireLook(lead.colour if lead and box.lead_m else pin.colour)
         self._add(Conductor("", at_pin(display, pin), leaves, SIGNAL_MM2, "mm2", box.lead_m, look=look))
+
+    def lay_old_plugs(self) -> None:
+        """Lamp inputs, outputs and the data pair, from the old plugs whose pins are said."""
+        for cavity, display, pin, twist in joints_to_lay(self.job):
+            plug = self.job.connector(cavity.id)
+            old = next((c for c in plug.cavities if c.pin == cavity.terminal), None) if plug else None
+            look = (
+                WireLook(pin.colour)
+                if pin.colour or old is None
+                else WireLook(old.colour, old.stripe, "", old.stripe_2)
+            )
+            self._add(
+                Conductor(
+                    "",
+                    at_pin(display, pin),
+                    cavity,
+                    SIGNAL_MM2,
+                    "mm2",
+                    self.lengths.plug_m,
+                    None,
+                    look,
+                    Sheath(twist=twist),
+                )
+            )
 
     def _fan_out(self, source: End, name: str, bare: list[tuple[Display, Pin]], run: str | None) -> None:
         """From a tap or ground to pins: straight to a single place, else through one splice."""

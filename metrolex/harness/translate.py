@@ -19,6 +19,7 @@ __all__ = [
     "Row",
     "function_of",
     "function_words",
+    "joints_to_lay",
     "mirrored",
     "places_of",
     "plug_findings",
@@ -34,6 +35,8 @@ ROLE_WORDS = {
     "can_high": "data high",
     "can_low": "data low",
 }
+#: Pins to which the wires of the old plug are laid: lamp inputs, outputs, the data pair. Feeds come from taps, signals from senders.
+LAID_ROLES = ("lamp_input", "output", "can_high", "can_low")
 OUTPUT_LIMIT_A = (
     0.5  # what a low-side output carries where its maker does not say (common practice, no source)
 )
@@ -41,7 +44,10 @@ OUTPUT_LIMIT_A = (
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One cavity of a vehicle plug and where its function goes. ``display`` and ``pin`` None where no display takes it."""
+    """One cavity of a vehicle plug and where its function goes. ``display`` and ``pin`` None where no display takes it.
+
+    ``do`` is what becomes of the wire while it is not joined; it may be capped only where nothing needs it.
+    """
 
     connector: Connector
     cavity: Cavity
@@ -49,6 +55,7 @@ class Row:
     pin: Pin | None
     wire: Conductor | None
     conflicts: tuple[str, ...]
+    do: str = ""
 
 
 def function_words(function: str) -> str:
@@ -69,6 +76,7 @@ def translation(job: Job) -> tuple[Row, ...]:
         for pin in display.pins:
             if function_of(pin):
                 partners.setdefault(function_of(pin), (display, pin))
+    partners |= {key: pair for key, pair in _read_as(job).items() if key not in partners}
     rows = []
     for connector in job.connectors:
         if connector.display is not None:
@@ -89,7 +97,49 @@ def _row(
     partner: tuple[Display, Pin] | None,
 ) -> Row:
     display, pin = partner if partner else (None, None)
-    return Row(connector, cavity, display, pin, wire, tuple(_conflicts(job, connector, cavity, pin, wire)))
+    conflicts = tuple(_conflicts(job, connector, cavity, pin, wire))
+    do = "" if wire is not None else _becomes(job, cavity, display, pin)
+    return Row(connector, cavity, display, pin, wire, conflicts, do)
+
+
+def _read_as(job: Job) -> dict[str, tuple[Display, Pin]]:
+    """The pins at which channels are read, by the function of the old plug that speaks of the same thing."""
+    found: dict[str, tuple[Display, Pin]] = {}
+    for function, row in load_table("functions").items():
+        for chain in job.chains:
+            display, stage = job.display(chain.display), job.input_of(chain)
+            pin = display.pin_called(stage.pin) if display and stage and stage.pin else None
+            if display and pin and row.get("measurand") == chain.measurand:
+                found.setdefault(function, (display, pin))
+    return found
+
+
+def _becomes(job: Job, cavity: Cavity, display: Display | None, pin: Pin | None) -> str:
+    """What becomes of a wire of the old plug that is not joined yet."""
+    row = load_table("functions").get(cavity.function, {})
+    if display is not None and pin is not None:
+        chain = next((c for c in job.measured if c.measurand == row.get("measurand")), None)
+        if chain is not None and chain.source == "sender":
+            return f"{display.id} reads {chain.name} by a sender of its own: leave this to the old one, or share it on Ports"
+        return "not joined yet"
+    if row.get("alone"):
+        return str(row["alone"])
+    if cavity.function in ("constant", "ignition", "illumination", "ground"):
+        return "a feed to take, or cap it"
+    return "cap it"
+
+
+def joints_to_lay(job: Job) -> tuple[tuple[End, Display, Pin, str], ...]:
+    """Wires of the old plug that a pin of a display waits for: the cavity, the pin, the name of the pair it is twisted in."""
+    wiring = topology_of(job)
+    found = []
+    for row in translation(job):
+        if row.wire is not None or row.display is None or row.pin is None or row.pin.role not in LAID_ROLES:
+            continue
+        if not wiring.wired(at_pin(row.display, row.pin)):
+            twist = "data pair" if row.pin.role in ("can_high", "can_low") else ""
+            found.append((End("plug", row.connector.id, row.cavity.pin), row.display, row.pin, twist))
+    return tuple(found)
 
 
 def _wire_at(job: Job, end: End) -> Conductor | None:
@@ -221,20 +271,32 @@ def unused_pins(job: Job) -> tuple[tuple[Display, Pin, str], ...]:
     """Pins of the displays without a wire, and what to do with each."""
     wiring = topology_of(job)
     return tuple(
-        (display, pin, _what_to_do(pin))
+        (display, pin, _what_to_do(job, display, pin))
         for display in job.displays
         for pin in display.pins
         if not wiring.wired(at_pin(display, pin))
     )
 
 
-def _what_to_do(pin: Pin) -> str:
+def _what_to_do(job: Job, display: Display, pin: Pin) -> str:
     if pin.role in ("memory", "ignition", "ground"):
         return "Needed: find its feed."
     if pin.role == "lamps":
         return "Cap it by itself if the backlight is left off."
     if pin.role == "signal":
+        read = next(
+            (c for c in job.chains if c.display == display.id and (s := job.input_of(c)) and s.pin == pin.id),
+            None,
+        )
+        if read is not None and read.source in ("sender", "shared"):
+            return f"Needed: {read.name} is read here."
         return "Take the terminal out, or cap it by itself; switch the input off in the menu."
+    if pin.role in ("can_high", "can_low") and any(
+        c.source == "ecu" and c.display == display.id for c in job.chains
+    ):
+        return "Needed: what it shows comes from the data bus."
+    if pin.role in ("lamp_input", "output") and pin.function:
+        return f"Needed: {function_words(pin.function).lower()}."
     if pin.role == "sensor_supply":
         return "Cap it by itself: it is live."
     return "Take the terminal out, or cap it by itself."

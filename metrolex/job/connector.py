@@ -18,7 +18,7 @@ Count = Annotated[int, Limits(low=1, high=40)]
 class Cavity:
     """One place in a connector: its number, where it stands, the wire in it.
 
-    ``function`` is a key of functions.toml or a word; ``switched`` what the wire is joined to when it acts.
+    ``function`` is a key of functions.toml or a word; ``switched`` what the wire is joined to when it acts; a wire may have two stripes.
     """
 
     pin: Key
@@ -26,8 +26,14 @@ class Cavity:
     column: Count
     colour: Word = ""
     stripe: Word = ""
+    stripe_2: Word = ""
     function: Word = ""
     switched: Literal["", "12 V", "ground"] = ""
+
+    @property
+    def code(self) -> str:
+        """Its colour as it is written, with its stripes: 'BU/WH/RD'; '' while none is said."""
+        return "/".join(part for part in (self.colour, self.stripe, self.stripe_2) if part)
 
 
 @dataclass(frozen=True, slots=True)

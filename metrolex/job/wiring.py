@@ -24,23 +24,30 @@ class End:
 
 @dataclass(frozen=True, slots=True)
 class WireLook:
-    """What one sees of a wire; ``mark`` is the tape or sleeve that gives it another colour at its ends."""
+    """What one sees of a wire; ``mark`` is the tape or sleeve that gives it another colour at its ends. It may have two stripes."""
 
     colour: Word = ""
     stripe: Word = ""
     mark: Word = ""
+    stripe_2: Word = ""
 
     def __post_init__(self) -> None:
         colours = load_table("colours")
-        for name, code in (("colour", self.colour), ("stripe", self.stripe), ("mark", self.mark)):
+        for name in ("colour", "stripe", "mark", "stripe_2"):
+            code = getattr(self, name)
             if code and code not in colours:
                 listed = ", ".join(f"{known} {name}" for known, name in colours.items())
                 raise BadInput(name, code, listed, f"There is no wire colour '{code:.20}'. Known: {listed}.")
 
     @property
     def code(self) -> str:
-        """Its colour as it is written, with its stripe: 'BU/WH'; '' while none is said."""
-        return f"{self.colour}/{self.stripe}" if self.colour and self.stripe else self.colour
+        """Its colour as it is written, with its stripes: 'BU/WH'; '' while none is said."""
+        return "/".join(part for part in (self.colour, self.stripes) if part) if self.colour else ""
+
+    @property
+    def stripes(self) -> str:
+        """Its stripes as they are written: 'WH', 'WH/RD', ''."""
+        return "/".join(part for part in (self.stripe, self.stripe_2) if part)
 
 
 @dataclass(frozen=True, slots=True)

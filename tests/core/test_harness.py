@@ -58,7 +58,7 @@ def run(supplied=None, *segments, slack=5.0, ends=0.3):
 RUNS = [
     # (1 + 2) x 1.05 + 0.3 = 3.45; a moving stretch adds 0.05 m after the slack.
     (run(None, (1.0,), (2.0,)), 3.45, 3.45, 0.0, "A", set()),
-    (run(4.0, (1.0,), (2.0,)), 3.45, 0.0, 0.55, "A", set()),
+    (run(4.0, (1.0,), (2.0,)), 3.45, 0.0, 0.55, "A", {"spare_not_said"}),
     (run(3.0, (1.0, 110.0, True), (2.0,)), 3.5, 0.5, 0.0, "C", {"lead_short", "slack_where_it_moves"}),
     (run(3.45, (1.0,), (2.0,)), 3.45, 0.0, 0.0, "A", set()),
     (
@@ -70,7 +70,7 @@ RUNS = [
         0.0,
         7.65,
         None,
-        {"too_hot_for_insulation"},
+        {"too_hot_for_insulation", "spare_not_said"},
     ),
 ]
 

@@ -149,7 +149,7 @@ def test_a_list_of_values_is_one_value():
             "ends_m": run.ends_m,
             "supplied_m": run.supplied_m,
         }
-        return set_run(job, run.id, segments=kept, **(form | typed))
+        return set_run(job, run.id, kept, form | typed)
 
     theirs = measured(base, 9.0)
     out, clashes = laid_over(

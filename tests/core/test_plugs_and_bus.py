@@ -6,21 +6,26 @@ from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.channels import add_channel
+from metrolex.acts.ports import choose_sender
 from metrolex.bus.description import read_description
 from metrolex.bus.pair import bus_findings, judge_pair, longest_stub_m, signals_for
 from metrolex.errors import BadInput
+from metrolex.harness.colours import colour_words
+from metrolex.harness.plan import Lengths, plan_wires
 from metrolex.harness.translate import (
     function_words,
+    joints_to_lay,
     mirrored,
     places_of,
     plug_findings,
     translation,
     unused_pins,
 )
-from metrolex.job import Bus, Cavity, Connector
+from metrolex.job import Bus, Cavity, Connector, Job, Pin, WireLook
 from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
 from metrolex.schema import with_panels
-from tests.jobs import van, with_part
+from tests.jobs import a_vehicle, van, with_part
 
 DESCRIPTION = """VERSION ""
 NS_ :
@@ -59,7 +64,9 @@ def test_every_cavity_has_its_row():
     assert len(rows) == 10
     assert (rows["1"].pin.id, rows["1"].wire.id) == ("20", "W14")
     assert (rows["5"].pin.role, rows["5"].wire) == ("ignition", None)
-    assert rows["9"].pin is None
+    assert (rows["9"].pin.role, rows["9"].wire) == ("signal", None)
+    assert rows["9"].do == "not joined yet"
+    assert rows["10"].do == "cap it"
     assert any("means main beam" in words for words in rows["5"].conflicts)
     assert not rows["6"].conflicts
     assert function_words("turn left") == "Turn signal, left"
@@ -225,3 +232,78 @@ def test_a_wire_may_end_on_a_plug_of_the_vehicle():
             job_to_text(with_part(job, "conductors", "W14", a=replace(job.wire("W14").a, terminal="77")))
         )
     assert not van().connectors
+
+
+def test_only_what_nothing_needs_is_capped():
+    """The charge lamp may excite the alternator; turn and main beam must be seen by law; a sender's wire is read or left to the old gauge."""
+    job = replace(
+        tender(), conductors=tuple(w for w in tender().conductors if "plug" not in (w.a.kind, w.b.kind))
+    )
+    bare = replace(
+        job,
+        displays=tuple(replace(d, pins=tuple(replace(p, function="") for p in d.pins)) for d in job.displays),
+    )
+    said = {row.cavity.function: row.do for row in translation(bare)}
+    for function in ("turn left", "turn right", "main beam", "oil lamp", "charge"):
+        assert said[function] != "cap it"
+    assert "alternators" in said["charge"]
+    assert said[""] == "cap it"
+    assert "not joined yet" in {row.do for row in translation(job)}
+
+
+def test_the_missing_wires_are_laid_from_the_old_plug_too():
+    job = replace(
+        tender(), conductors=tuple(w for w in tender().conductors if "plug" not in (w.a.kind, w.b.kind))
+    )
+    waiting = joints_to_lay(job)
+    assert {pin.role for _, _, pin, _ in waiting} <= {"lamp_input", "output", "can_high", "can_low"}
+    assert len(waiting) >= 3
+    after = plan_wires(job, Lengths(plug_m=0.4)).job
+    laid = [w for w in after.conductors if "plug" in (w.a.kind, w.b.kind)]
+    assert len(laid) == len(waiting)
+    assert {w.length_m for w in laid} == {0.4}
+    assert not joints_to_lay(after)
+    assert not {"swapped", "wrong_function"} & codes(plug_findings(after))
+
+
+def test_the_data_pair_is_laid_twisted():
+    job = tender()
+    plug = replace(
+        job.connectors[0],
+        cavities=(
+            Cavity("1", 1, 1, "LG", "WH", "RD", "data high"),
+            Cavity("2", 1, 2, "LG", "", "", "data low"),
+        ),
+    )
+    display = job.displays[0]
+    pins = tuple(p for p in display.pins if p.role not in ("can_high", "can_low"))
+    pair = (Pin("90", "data high", "can_high"), Pin("91", "data low", "can_low"))
+    job = replace(
+        job,
+        connectors=(plug,),
+        displays=(replace(display, pins=(*pins, *pair)), *job.displays[1:]),
+        conductors=tuple(w for w in job.conductors if "plug" not in (w.a.kind, w.b.kind)),
+    )
+    laid = [w for w in plan_wires(job).job.conductors if "plug" in (w.a.kind, w.b.kind)]
+    assert {w.sheath.twist for w in laid} == {"data pair"}
+    assert {w.look.code for w in laid} == {"LG/WH/RD", "LG"}
+
+
+def test_a_pick_up_is_laid_twisted_and_shielded():
+    """A content sensor gives pulses: signal and return under one shield, its supply beside them."""
+    job = add_channel(Job("j", a_vehicle()), "ethanol_content")
+    job = choose_sender(job, job.chains[0].id, "content sensor, 50 to 150 Hz")
+    laid = [w for w in plan_wires(job).job.conductors if "sender" in (w.a.kind, w.b.kind)]
+    terminal = {next(e.terminal for e in (w.a, w.b) if e.kind == "sender"): w for w in laid}
+    assert {name: w.sheath.shield for name, w in terminal.items()} == {
+        "signal": True,
+        "return": True,
+        "supply": False,
+    }
+    assert len({w.sheath.twist for w in laid}) == 1
+
+
+def test_colours_in_words_with_two_stripes():
+    assert colour_words("LB", "WH", "RD") == "light blue with a white and a red stripe"
+    assert WireLook("DG", "WH", "", "BK").code == "DG/WH/BK"
+    assert WireLook("", "WH").code == ""

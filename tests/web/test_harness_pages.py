@@ -343,3 +343,30 @@ def test_an_end_of_a_wire_is_led_to_another_place(bay, text):
         before = bay.job
         bay.post("harness/wire/move/", **({"wire": "W1", "end": "a", "to": "tap|T1|"} | wrong))
         assert bay.job == before
+
+
+def test_a_list_of_pins_needs_no_rows_and_columns(bay):
+    """As it stands in a pin table: number, colour in words or by code, function."""
+    bay.post(
+        "harness/plugs/save/",
+        id="",
+        name="Old cluster",
+        display="",
+        view="wire side",
+        cavities="1 light-blue/white/red turn left, 12 V\n2 GN turn right\n3 - charge\n4 BK/WH ground",
+    )
+    plug = bay.job.connectors[-1]
+    assert [(c.pin, c.row, c.column) for c in plug.cavities] == [
+        ("1", 1, 1),
+        ("2", 1, 2),
+        ("3", 1, 3),
+        ("4", 1, 4),
+    ]
+    assert plug.cavities[0].code == "LB/WH/RD"
+    assert (plug.cavities[0].function, plug.cavities[0].switched) == ("turn left", "12 V")
+    before = bay.job
+    answer = bay.post(
+        "harness/plugs/save/", id="", name="X", display="", view="wire side", cavities="1 XX turn left"
+    )
+    assert "no wire colour" in answer.content.decode()
+    assert bay.job == before

@@ -32,7 +32,7 @@ def test_three_candidates_of_the_van_gearbox_are_compared_with_their_reason(bay,
         "Where gearbox oil is read",
     ):
         assert words in page
-    assert page.count('class="pin ') == 4
+    assert page.count('class="pin ') == 5
 
 
 def test_the_verdict_follows_a_pin_and_stores_nothing(seater, text):

@@ -337,11 +337,11 @@ def test_the_demo_is_loaded_once(db):
 
 def test_a_test_lamp_on_a_connector(bay, text):
     page = text(bay.get("proving/"))
-    assert "gauge 1|2" in page
-    answer = text(bay.get("proving/lamp/", at="gauge 1|2", watts="5"))
+    assert "pin|gauge 1|2" in page
+    answer = text(bay.get("proving/lamp/", at="pin|gauge 1|2", watts="5"))
     assert "both legs good" in answer
     assert "bright" in answer
-    assert "this lamp blows it" in text(bay.get("proving/lamp/", at="gauge 1|2", watts="55"))
-    assert "1 to 60 W" in text(bay.get("proving/lamp/", at="gauge 1|2", watts="500"))
-    assert "is not a number" in text(bay.get("proving/lamp/", at="gauge 1|2", watts="strong"))
+    assert "this lamp blows it" in text(bay.get("proving/lamp/", at="pin|gauge 1|2", watts="55"))
+    assert "1 to 60 W" in text(bay.get("proving/lamp/", at="pin|gauge 1|2", watts="500"))
+    assert "is not a number" in text(bay.get("proving/lamp/", at="pin|gauge 1|2", watts="strong"))
     assert "a supply pin that is wired" in text(bay.get("proving/lamp/", at="gauge 9|2", watts="5"))

@@ -222,6 +222,7 @@ class WireForm(forms.Form):
     size = forms.ChoiceField(label="Size", choices=SIZES)
     colour = forms.ChoiceField(label="Colour", choices=COLOURS, required=False)
     stripe = forms.ChoiceField(label="Stripe", choices=COLOURS, required=False)
+    stripe_2 = forms.ChoiceField(label="Second stripe", choices=COLOURS, required=False)
     mark = forms.ChoiceField(label="Marked by tape", choices=COLOURS, required=False)
     twist = forms.CharField(
         label="Twisted with", max_length=60, required=False, help_text="The same name on both wires of a pair"
@@ -268,7 +269,7 @@ class NewWireForm(WireForm):
 
     def __init__(self, *args: Any, ends: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **{"auto_id": "new-wire-%s"} | kwargs)
-        for name in ("stripe", "mark", "twist", "shield", "insulation", "temperature_degc"):
+        for name in ("stripe", "stripe_2", "mark", "twist", "shield", "insulation", "temperature_degc"):
             del self.fields[name]
         for name in ("a", "b"):
             set_choices(self, name, ends)
@@ -293,7 +294,9 @@ class LayForm(forms.Form):
     ground_m = QuantityField(LENGTH, "m", label="Ground point to them", required=False, low=0.05, high=100)
     tail_m = QuantityField(LENGTH, "m", label="Joint to each of them", required=False, low=0.05, high=20)
 
-    def __init__(self, data: Any = None, *, runs: Sequence[Run] = ()) -> None:
+    plug_m = QuantityField(LENGTH, "m", label="Old plug to them", required=False, low=0.05, high=20)
+
+    def __init__(self, data: Any = None, *, runs: Sequence[Run] = (), plugs: bool = False) -> None:
         usual = Lengths()
         start = {"ground_m": as_typed(usual.ground_m, "m"), "tail_m": as_typed(usual.tail_m, "m")}
         super().__init__(data, initial=start, auto_id="lay-%s")
@@ -302,6 +305,8 @@ class LayForm(forms.Form):
             self.fields[name] = QuantityField(
                 LENGTH, "m", label=run.name, required=False, low=0.05, high=100, help_text="Along its way"
             )
+        if not plugs:
+            del self.fields["plug_m"]
         self.order_fields([*self.runs, "feed_m", "ground_m", "tail_m"])
 
     def lengths(self) -> Lengths:

@@ -75,4 +75,4 @@ def opening_drawing(crossing: Crossing) -> SafeString:
     return sheet.safe()
 
 
-DARK = {"BK", "BN", "RD", "GN", "BU", "VT"}
+DARK = {"BK", "BN", "RD", "GN", "BU", "VT", "DB", "DG"}

@@ -88,7 +88,7 @@ def cut_list_file(request: Request, record: JobRecord, look: Look) -> HttpRespon
                 f"{w.size:g}",
                 w.system,
                 w.look.colour,
-                w.look.stripe,
+                w.look.stripes,
                 length,
                 w.run or "",
                 cut.a_terminal,

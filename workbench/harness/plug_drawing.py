@@ -26,7 +26,7 @@ def plug_drawing(connector: Connector, view: str, display: Display | None = None
         sheet.rect(x + 3, y + 3, CELL_W - 6, CELL_H - 6, width=1.2, round_=3)
         sheet.text(x + 9, y + 20, cavity.pin, size=15, bold=True, mono=True)
         if cavity.colour:
-            code = cavity.colour + (f"/{cavity.stripe}" if cavity.stripe else "")
+            code = cavity.code
             sheet.circle(
                 x + CELL_W - 20,
                 y + 15,
@@ -44,6 +44,16 @@ def plug_drawing(connector: Connector, view: str, display: Display | None = None
                     fill=wire_paint(cavity.stripe),
                     stroke=INK,
                     width=0.6,
+                    css="wire-end",
+                )
+            if cavity.stripe_2:
+                sheet.circle(
+                    x + CELL_W - 20,
+                    y + 15,
+                    1.6,
+                    fill=wire_paint(cavity.stripe_2),
+                    stroke=INK,
+                    width=0.5,
                     css="wire-end",
                 )
             sheet.text(

@@ -23,6 +23,8 @@ from workbench.jobs.fields import (
 __all__ = ["BusForm", "PinForm", "PlugForm"]
 
 MOST_BYTES = 2_000_000
+#: So many cavities lie in a row where a list tells none.
+IN_A_ROW = 10
 
 
 def _functions() -> dict[str, str]:
@@ -30,7 +32,7 @@ def _functions() -> dict[str, str]:
 
 
 class PlugForm(forms.Form):
-    """A connector; its cavities one a line: pin, row, column, colour, function."""
+    """A connector; its cavities one a line: pin, row and column where they are known, colour, function."""
 
     id = forms.CharField(max_length=60, required=False, widget=forms.HiddenInput)
     name = forms.CharField(label="Plug", max_length=120)
@@ -46,7 +48,7 @@ class PlugForm(forms.Form):
         label="Pins",
         required=False,
         widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false"}),
-        help_text="One a line: pin row column colour function. Like: 1 1 1 GN/WH turn left, ground",
+        help_text="One a line: pin, its row and column if you know them, colour, function. Like: 1 GN/WH turn left, ground",
     )
 
     def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
@@ -60,14 +62,14 @@ class PlugForm(forms.Form):
         for number, line in enumerate(self.cleaned_data["cavities"].splitlines(), 1):
             if line.strip():
                 found.append(_cavity(line.split(), number))
-        return found
+        return _in_places(found)
 
     @staticmethod
     def of(connector: Connector) -> dict[str, Any]:
         """What the form starts with."""
         lines = []
         for c in connector.cavities:
-            colour = (c.colour or "-") + (f"/{c.stripe}" if c.stripe else "")
+            colour = c.code or "-"
             switched = f", {c.switched}" if c.switched else ""
             lines.append(f"{c.pin} {c.row} {c.column} {colour} {c.function}{switched}".strip())
         return {
@@ -83,25 +85,15 @@ class PlugForm(forms.Form):
 
 def _cavity(words: list[str], number: int) -> dict[str, Any]:
     at = [whole_number(word) for word in words[1:3]]
-    if len(at) < 2 or None in at:
+    placed = len(at) == 2 and None not in at
+    if not placed and any(count is not None for count in at):
         raise ValidationError(
-            f"Line {number}: expected pin, row, column, colour, function; got '{' '.join(words)[:60]}'."
+            f"Line {number}: expected pin, row, column, colour, function, or no row and column at all; got '{' '.join(words)[:60]}'."
         )
-    pin, rest = words[0], words[3:]
-    colour, stripe = "", ""
-    colours = load_table("colours")
-    if rest:
-        first, _, second = rest[0].upper().partition("/")
-        if first == "-":
-            rest = rest[1:]
-        elif first in colours:
-            colour, stripe, rest = first, second, rest[1:]
-            if stripe and stripe not in colours:
-                raise ValidationError(f"Line {number}: there is no wire colour '{stripe[:20]}'.")
-        elif len(first) == 2 and first.isalpha():
-            raise ValidationError(
-                f"Line {number}: there is no wire colour '{first}'. Known: {', '.join(colours)}."
-            )
+    pin, rest = words[0], words[3:] if placed else words[1:]
+    colour: list[str] = []
+    if (rest and rest[0] == "-") or (rest and (colour := _colour(rest[0], number))):
+        rest = rest[1:]
     said, _, switched = " ".join(rest).partition(",")
     switched = switched.strip()
     if switched not in ("", "12 V", "ground"):
@@ -111,13 +103,42 @@ def _cavity(words: list[str], number: int) -> dict[str, Any]:
     function = said.strip().lower()
     return {
         "pin": pin,
-        "row": at[0],
-        "column": at[1],
-        "colour": colour,
-        "stripe": stripe,
+        "row": at[0] if placed else None,
+        "column": at[1] if placed else None,
+        **dict(zip(("colour", "stripe", "stripe_2"), [*colour, "", "", ""], strict=False)),
         "switched": switched,
         "function": _functions().get(function, function),
     }
+
+
+def _colour(word: str, number: int) -> list[str]:
+    """Colour and up to two stripes, by code or in words: 'GN/WH', 'light-blue/white/red'; empty where the word is no colour."""
+    names = {name.replace(" ", "-"): code for code, name in load_table("colours").items()}
+    names |= {code.lower(): code for code in load_table("colours")}
+    parts = word.lower().split("/")
+    if parts[0] not in names:
+        if len(parts[0]) == 2 and parts[0].isalpha():
+            raise ValidationError(
+                f"Line {number}: there is no wire colour '{parts[0].upper()}'. Known: {', '.join(load_table('colours'))}."
+            )
+        return []
+    for part in parts:
+        if part not in names:
+            raise ValidationError(f"Line {number}: there is no wire colour '{part[:20]}'.")
+    if len(parts) > 3:
+        raise ValidationError(f"Line {number}: a wire has a colour and two stripes at the most.")
+    return [names[part] for part in parts]
+
+
+def _in_places(cavities: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Cavities without a row and column in places of their own, below those that have one, ten in a row."""
+    below = max((c["row"] for c in cavities if c["row"] is not None), default=0)
+    free = 0
+    for cavity in cavities:
+        if cavity["row"] is None:
+            cavity["row"], cavity["column"] = below + 1 + free // IN_A_ROW, 1 + free % IN_A_ROW
+            free += 1
+    return cavities
 
 
 class PinForm(RecordForm):

@@ -171,7 +171,7 @@ def _asks_for(form: PinForm | None, display: Display, pin: Pin) -> bool:
 def _row(row: Row) -> Translated:
     return {
         "row": row,
-        "old": colour_words(row.cavity.colour, row.cavity.stripe),
+        "old": colour_words(row.cavity.colour, row.cavity.stripe, row.cavity.stripe_2),
         "function": function_words(row.cavity.function),
         "new": colour_words(row.pin.colour) if row.pin else "",
     }

@@ -18,6 +18,7 @@ from metrolex.harness.cut_list import Purchase, purchases, total_length_m
 from metrolex.harness.plan import plan_wires
 from metrolex.harness.protection import Cover, bundle_of, cover_run
 from metrolex.harness.runs import RunPlan, plan_run
+from metrolex.harness.translate import joints_to_lay
 from metrolex.job import Job, Run
 from metrolex.job.within import value_within
 from metrolex.layout.routes import laid
@@ -68,7 +69,7 @@ def _editing(job: Job, key: str) -> Editing | None:
         return None
     start = {
         name: value_within(wire, name)
-        for name in ("colour", "stripe", "mark", "twist", "shield", "insulation", "run")
+        for name in ("colour", "stripe", "stripe_2", "mark", "twist", "shield", "insulation", "run")
     }
     start |= {
         "size": as_typed(wire.size, "awg" if wire.system == "awg" else ""),
@@ -134,7 +135,8 @@ def _context(look: Look, run_key: str, **forms: Any) -> RunsPage:
         "segment_forms": forms.get("segment_forms") or (_segment_forms(chosen) if chosen else None),
         "wires": wires.cut_list(look.solved),
         "editing": forms.get("editing"),
-        "lay_form": forms.get("lay_form") or LayForm(runs=acts.unmeasured_runs(look.job)),
+        "lay_form": forms.get("lay_form")
+        or LayForm(runs=acts.unmeasured_runs(look.job), plugs=bool(joints_to_lay(look.job))),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": total_length_m(job),
         "reels": purchases(job),
@@ -204,7 +206,7 @@ def lay(request: Request, job: int) -> HttpResponse:
     """Lay every missing wire by rule, and say what could not be laid."""
     record = record_for(request, job)
     before = JOBS.job_of(record)
-    form = LayForm(request.POST, runs=acts.unmeasured_runs(before))
+    form = LayForm(request.POST, runs=acts.unmeasured_runs(before), plugs=bool(joints_to_lay(before)))
     if not form.is_valid():
         look = look_for(request, record)
         return show_page(
