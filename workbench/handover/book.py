@@ -19,6 +19,7 @@ from metrolex.job import (
     ClusterItem,
     Display,
     EnginePoint,
+    GroundPoint,
     Input,
     Job,
     MeasuringChain,
@@ -31,8 +32,9 @@ from metrolex.job import (
     Tap,
     Waiver,
 )
-from metrolex.ports.facts import stack_of
+from metrolex.ports.assembly import joints_made
 from metrolex.ports.fluids import FluidPlan, fluids_of
+from metrolex.ports.section import section_of
 from metrolex.scaling.reading import Shown, ends
 from metrolex.twin import solve
 from metrolex.twin.accuracy import accuracy
@@ -95,6 +97,7 @@ class Book(TypedDict):
     wiring: SafeString
     wiring_state: State
     judged: list[Judged]
+    grounds: tuple[GroundPoint, ...]
     stops: list[Finding]
     cautions_open: list[Finding]
     safety: Sequence[str]
@@ -128,6 +131,7 @@ def book_of(look: Look) -> Book:
         "wiring": wiring_svg(look.network, still.state),
         "wiring_state": still.state,
         "judged": judge_all(look.network),
+        "grounds": job.grounds,
         "stops": [f for f in look.standing if f.grade == "stop"],
         "cautions_open": [f for f in look.standing if f.grade == "caution"],
         "safety": CAUTIONS,
@@ -160,16 +164,22 @@ def _channel(look: Look, row: Row) -> ChannelPage:
 
 
 def _joints(job: Job, channel: MeasuringChain) -> list[dict[str, Any]]:
-    """The way in, joint by joint: what is screwed into what and how it seals."""
+    """The way in, joint by joint: what is screwed into what, how it seals, how tight."""
     port, sender = job.port(channel.port), job.sender(channel.sender)
     if port is None or sender is None or not port.thread or not sender.body.thread:
         return []
     try:
-        stack = stack_of(port, sender)
+        section = section_of(job, channel, port, sender)
     except BadInput:
         return []
-    names = [fitting.name for fitting in stack.chain] + [sender.called]
-    return [{"joint": joint, "name": name} for joint, name in zip(stack.joints, names, strict=False)]
+    return [
+        {
+            "joint": made.joint,
+            "name": made.fitting.name if made.fitting else sender.called,
+            "tighten": made.tighten,
+        }
+        for made in joints_made(job, channel, port, section)
+    ]
 
 
 def _fuse(job: Job, tap: Tap) -> FuseRow:

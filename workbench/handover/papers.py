@@ -11,6 +11,7 @@ from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
 from metrolex.job import Job
+from metrolex.twin.expected_table import expected_table
 from workbench.handover.book import book_of
 from workbench.jobs.look import FIRST_SEEN, Look, look_at
 from workbench.jobs.models import JobRecord
@@ -28,6 +29,7 @@ def _book(record: JobRecord, job: Job, *, address: str) -> str:
     """The book of a job as it is first looked at, wherever somebody's key switch stands."""
     look = look_at(job, FIRST_SEEN)
     context = {"record": record, "look": look, "job": job, **printed_book(look, address), "as_file": True}
+    context["expected"] = expected_table(look.network)
     return render_to_string("handover/book.html", context)
 
 
