@@ -11,6 +11,7 @@ from metrolex.acts.edit import display_called, free_id, replaced
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import Display, End, Input, Job, Output, Pin, Setting, SetUp
+from metrolex.job.display import OUTPUT_ROLES
 from metrolex.job.record import TestRef
 from metrolex.job.references import without
 from metrolex.job.within import placed, replaced_within
@@ -89,11 +90,11 @@ def set_pin(job: Job, display_id: str, pin_id: str, facts: Mapping[str, Any]) ->
             f"Input {reads.id} reads at this pin: take the input off, or let it read at another.",
         )
     gives = next((output for output in display.outputs if output.pin == pin_id), None)
-    if gives is not None and fresh.role != "signal_out":
+    if gives is not None and fresh.role not in OUTPUT_ROLES:
         raise BadInput(
             "role",
             fresh.role,
-            "signal out, while an output gives there",
+            "signal out or data, while an output gives there",
             f"Output {gives.id} gives at this pin: take the output off, or let it give at another.",
         )
     pins = tuple(
@@ -189,9 +190,10 @@ def set_output(job: Job, display_id: str, output_id: str, facts: Mapping[str, An
     fresh = read(Output, (dump(output) if output else {}) | plain)
     _refuse_twice("id", fresh.id, output_id, (one.id for one in display.outputs), f"output of {display.name}")
     pin = display.pin_called(fresh.pin)
-    if pin is None or pin.role != "signal_out":
-        raise BadInput("pin", fresh.pin, "a pin of this box that gives a signal out")
-    other = next((one for one in display.outputs if one.pin == fresh.pin and one.id != output_id), None)
+    if pin is None or pin.role not in OUTPUT_ROLES:
+        raise BadInput("pin", fresh.pin, "a pin of this box that gives a signal or data out")
+    others = display.outputs if pin.role == "signal_out" else ()  # many numbers go over one pair
+    other = next((one for one in others if one.pin == fresh.pin and one.id != output_id), None)
     if other is not None:
         raise BadInput(
             "pin",

@@ -78,6 +78,9 @@ def _onto_fitting(job: Job, channel: MeasuringChain, sender: Sender) -> Job:
     takes, stage = INPUT_FOR.get(sender.curve.x_unit, ()), job.input_of(channel)
     if stage is None:
         return job
+    box = job.display(channel.box)
+    if box is not None and box.by_data(box.output_called(channel.output)):
+        takes = ("data",)
     free = [(d, i) for d, i in inputs_for(job, channel) if i.kind in takes and _open_to(job, channel, d)]
     if any((d.id, i.id) == (channel.display, channel.input) for d, i in free):
         return job

@@ -111,7 +111,7 @@ def _row(
         own = [Cell("port", "none", "", note), Cell("sender", "none", ""), Cell("run", "none", "")]
         pins = _supply_pins(job, channel)
         return Row(channel, (*own, *rest), shown, solved.across(*pins) if pins else None)
-    if stage and stage.kind == "data":
+    if stage and stage.kind == "data" and channel.box is None:
         own = [
             Cell("port", "none", "", _ARRIVES.get(channel.source, "data")),
             Cell("sender", "none", ""),

@@ -33,7 +33,7 @@ from metrolex.job import (
 )
 from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
-from metrolex.topology import at_pin, at_terminal, comes_from, topology_of
+from metrolex.topology import at_pin, at_terminal, comes_from, hears_data, topology_of
 
 __all__ = ["FEED_RUN", "Lengths", "Plan", "plan_wires"]
 
@@ -90,6 +90,7 @@ def plan_wires(job: Job, lengths: Lengths = USUAL) -> Plan:
     for channel in job.measured:
         layer.lay_sender(channel)
         layer.lay_output(channel)
+        layer.lay_data(channel)
     layer.lay_old_plugs()
     laid_job = mark_clashes(layer.job, {wire.id for wire in job.conductors})
     return Plan(laid_job, len(laid_job.conductors) - len(job.conductors), tuple(layer.missing))
@@ -236,6 +237,35 @@ class _Layer:
         lead = box.pin_called(leaves.terminal)
         look = WireLook(lead.colour if lead and box.lead_m else pin.colour)
         self._add(Conductor("", at_pin(display, pin), leaves, SIGNAL_MM2, "mm2", box.lead_m, look=look))
+
+    def lay_data(self, channel: MeasuringChain) -> None:
+        """From a box that sends data to the display that shows it: the pair, or the chain from the last one in it."""
+        box, display = self.job.display(channel.box), self.job.display(channel.display)
+        if box is None or display is None or not box.by_data(box.output_called(channel.output)):
+            return
+        everyone = frozenset(one.id for one in self.job.displays)
+        if hears_data(self.job, box, display, everyone):
+            return
+        links = [(box.pin_for(role), display.pin_for(role)) for role in ("can_high", "can_low")]
+        if not all(mine and theirs for mine, theirs in links):
+            links = [(box.pin_for("data_out"), display.pin_for("data_in"))]
+        for mine, theirs in links:
+            if mine is None or theirs is None:
+                self.missing.append(f"{box.name} and {display.name} have no data pins that go together")
+                return
+            twist = "data pair" if len(links) > 1 else ""
+            self._add(
+                Conductor(
+                    "",
+                    at_pin(display, theirs),
+                    at_pin(box, mine),
+                    SIGNAL_MM2,
+                    "mm2",
+                    box.lead_m,
+                    look=WireLook(theirs.colour or mine.colour),
+                    sheath=Sheath(twist=twist),
+                )
+            )
 
     def lay_old_plugs(self) -> None:
         """Lamp inputs, outputs and the data pair, from the old plugs whose pins are said."""

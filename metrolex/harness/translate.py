@@ -34,6 +34,8 @@ ROLE_WORDS = {
     "ground": "ground",
     "can_high": "data high",
     "can_low": "data low",
+    "data_in": "data in",
+    "data_out": "data out",
 }
 #: Pins to which the wires of the old plug are laid: lamp inputs, outputs, the data pair. Feeds come from taps, signals from senders.
 LAID_ROLES = ("lamp_input", "output", "can_high", "can_low")
@@ -291,10 +293,9 @@ def _what_to_do(job: Job, display: Display, pin: Pin) -> str:
         if read is not None and read.source in ("sender", "shared"):
             return f"Needed: {read.name} is read here."
         return "Take the terminal out, or cap it by itself; switch the input off in the menu."
-    if pin.role in ("can_high", "can_low") and any(
-        c.source == "ecu" and c.display == display.id for c in job.chains
-    ):
-        return "Needed: what it shows comes from the data bus."
+    by_data = any((s := job.input_of(c)) and s.kind == "data" and c.display == display.id for c in job.chains)
+    if pin.role in ("can_high", "can_low", "data_in") and by_data:
+        return "Needed: what it shows comes as data."
     if pin.role in ("lamp_input", "output") and pin.function:
         return f"Needed: {function_words(pin.function).lower()}."
     if pin.role == "sensor_supply":

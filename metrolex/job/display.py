@@ -55,6 +55,8 @@ class Pin:
         "output",
         "can_high",
         "can_low",
+        "data_in",
+        "data_out",
     ]
     load_a: NonNegative = 0.0
     load_kind: Literal["resistive", "constant"] = "resistive"
@@ -174,6 +176,10 @@ class Output:
             raise BadInput("curve", self.curve.x_unit, "a curve in volt, ohm or hertz for an output")
 
 
+#: Roles of pins at which an output gives: volts, ohms or pulses; or a number over data.
+DATA_OUT = ("data_out", "can_high")
+OUTPUT_ROLES = ("signal_out", *DATA_OUT)
+
 Reaction = Literal["dashes", "lowest", "highest", "flash"]
 
 
@@ -269,6 +275,8 @@ class Display:
     """A gauge, a dash or a box: its pins, its inputs, what it gives and how it behaves. ``menu`` is its set-up menu as the workshop described it.
 
     ``face``: a driver reads something on it. A box has none: a controller, a converter, an amplifier, that stands between a sender and a display.
+    ``buttons`` are what is pressed on it, by their names. Data comes in and is handed on by its data pins: by a pair that all share, or in a chain from
+    one to the next.
     """
 
     id: Key
@@ -283,12 +291,18 @@ class Display:
     position: Word = ""
     lead_m: NonNegative | None = None
     can_termination: bool = False
+    buttons: tuple[Word, ...] = ()
     set_up: SetUp = field(default=SetUp())
     menu: tuple[MenuEntry, ...] = ()
 
     def pin_for(self, role: str) -> Pin | None:
         """The first pin of a role, None where the display has none."""
         return next((pin for pin in self.pins if pin.role == role), None)
+
+    def by_data(self, output: Output | None) -> bool:
+        """Whether an output gives its number ready-made over the data pins."""
+        pin = self.pin_called(output.pin) if output else None
+        return pin is not None and pin.role in DATA_OUT
 
     def input_called(self, key: str | None) -> Input | None:
         return next((stage for stage in self.inputs if stage.id == key), None)

@@ -1,5 +1,6 @@
 """What is joined to what: built once per job, read by all."""
 
+from metrolex.topology.data_path import hears_data, next_in_chain
 from metrolex.topology.ends import (
     BATTERY_NEGATIVE,
     BATTERY_POSITIVE,
@@ -21,6 +22,8 @@ __all__ = [
     "at_port",
     "at_terminal",
     "comes_from",
+    "hears_data",
+    "next_in_chain",
     "plain",
     "returns_at",
     "topology_of",

@@ -406,6 +406,8 @@ def _outputs(
         return
     rail = addresses.pin_node(box, ground.id)
     for output in box.outputs:
+        if box.by_data(output):
+            continue
         heard = as_sender(box, output)
         channel = next((c for c in job.measured if (c.box, c.output) == (box.id, output.id)), None)
         low, high = x_range(output.curve)

@@ -41,6 +41,7 @@ from metrolex.twin import addresses
 from metrolex.twin.addresses import printed
 from metrolex.twin.boxes import outputs_of_boxes, same_outputs
 from metrolex.twin.build import Network, elements_for, sender_output
+from metrolex.twin.data import no_data, sent
 from metrolex.twin.kept import once
 from metrolex.twin.pulses import pulses_arrive
 from metrolex.twin.reach import missing_on_the_way, not_worked_out
@@ -344,7 +345,8 @@ def _shown(solved: Solved, job: Job, channel: MeasuringChain) -> Shown:
     if silent:
         return Shown("", None, "unfinished", silent)
     if stage.kind == "data":
-        return _arrived(solved, channel)
+        missing = no_data(solved.network.job, channel, display, solved.powered)
+        return Shown("", None, "unfinished", missing) if missing else _arrived(solved, channel)
     if stage.kind == "pulse":
         return _counted(solved, job, channel, display, stage)
     return _by_volts(solved, job, channel, display, stage)
@@ -492,6 +494,12 @@ def _arrived(solved: Solved, channel: MeasuringChain) -> Shown:
     true = solved.true.get(channel.channel)
     if true is None:
         return Shown("", None, "unfinished", "no true value given")
+    said = sent(
+        solved.network.job, channel, solved.elements, solved.solution.across, solved.powered, solved.true
+    )
+    if said is not None and np.isnan(said):
+        return Shown("--", None, "open", "its box has no reading")
+    true = true if said is None else said
     digits = channel.scaling.decimals
     return Shown(rounded_text(true, digits), rounded(true, digits), "reading", "", true)
 

@@ -7,6 +7,7 @@ from typing import Any, get_args, get_type_hints
 from django import forms
 
 from metrolex.job import Display, Input, Output, Pin, Tolerance
+from metrolex.job.display import DATA_OUT, OUTPUT_ROLES
 from metrolex.kit import measurand_facts, measurands
 from metrolex.quantities import CURRENT, LENGTH, RESISTANCE, VOLTAGE
 from metrolex.senders import LinearCurve, TableCurve
@@ -50,7 +51,11 @@ ROLES = {
     "output": "output, pulls to ground",
     "can_high": "data, high",
     "can_low": "data, low",
+    "data_in": "data in, from the one before",
+    "data_out": "data out, to the next one",
 }
+#: What stands for the law of a number that is sent as it is.
+NUMBERS = ((0.0, -10_000.0), (5.0, 10_000.0))
 STRAIGHT = 2  # points of a straight line
 LONGEST_LAW = 10_000  # letters: a few hundred points
 assert set(KINDS) == set(get_args(get_type_hints(Input)["kind"]))
@@ -78,6 +83,12 @@ class DisplayForm(forms.Form):
         required=False,
         help_text="Peaks, trip, its settings",
     )
+    buttons = forms.CharField(
+        label="Buttons",
+        max_length=400,
+        required=False,
+        help_text="By their names, with commas between: set, mode",
+    )
 
     @staticmethod
     def of(display: Display) -> dict[str, Any]:
@@ -93,12 +104,14 @@ class DisplayForm(forms.Form):
             "face": display.face,
             "own_battery": supply.own_battery,
             "forgets": supply.forgets,
+            "buttons": ", ".join(display.buttons),
         }
 
     def facts(self) -> dict[str, Any]:
         """What was said, by the core's names."""
         data = self.cleaned_data
-        return data | {"rides_through_ms": data["rides_through_ms"] or 0.0}
+        buttons = tuple(word.strip() for word in data["buttons"].split(",") if word.strip())
+        return data | {"rides_through_ms": data["rides_through_ms"] or 0.0, "buttons": buttons}
 
 
 class PinForm(RecordForm):
@@ -275,9 +288,10 @@ class OutputForm(forms.Form):
     gives = forms.ChoiceField(label="Gives", choices=list(GIVES.items()))
     points = forms.CharField(
         label="Law",
+        required=False,
         max_length=LONGEST_LAW,
         widget=forms.Textarea(attrs={"rows": 3, "class": "figures", "spellcheck": "false"}),
-        help_text="One a line: what it gives, then what that means. Two lines make a straight one",
+        help_text="One a line: what it gives, then what that means. Two lines make a straight one; none for data",
     )
     tolerance = NumberField(label="True within ±", required=False, low=0, help_text="Of what it tells")
     unready = NumberField(
@@ -289,7 +303,8 @@ class OutputForm(forms.Form):
 
     def __init__(self, display: Display, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        outs = [(p.id, f"{p.id} {p.name}".strip()) for p in display.pins if p.role == "signal_out"]
+        self.display = display
+        outs = [(p.id, f"{p.id} {p.name}".strip()) for p in display.pins if p.role in OUTPUT_ROLES]
         set_choices(self, "pin", outs)
         stands = self.stands = display.output_called(str(self["output"].value() or ""))
         unsaid = [("", "not said")] if stands is not None and stands.measurand is None else []
@@ -312,7 +327,7 @@ class OutputForm(forms.Form):
             "unready": as_typed(output.unready_x),
             "output_ohm": as_typed(output.output_ohm, "ohm"),
         }
-        if isinstance(output.curve, (LinearCurve, TableCurve)):
+        if isinstance(output.curve, (LinearCurve, TableCurve)) and not display.by_data(output):
             start["points"] = points_text(output.curve.points)
         return OutputForm(display, initial=start, auto_id=field_ids("out", output.id))
 
@@ -349,6 +364,9 @@ class OutputForm(forms.Form):
             return law
         same = self.stands is not None and (self.stands.measurand or "") == data["measurand"]
         unit = law.y_unit if law is not None and same else measurand_facts(data["measurand"]).unit
+        by_data = data["pin"] in {pin.id for pin in self.display.pins if pin.role in DATA_OUT}
+        if by_data and not data["points"].strip():
+            return LinearCurve(NUMBERS, "volt", unit)
         points = read_points(data["points"], data["gives"], unit)
         known = getattr(law, "points", None), getattr(law, "x_unit", None), getattr(law, "y_unit", None)
         if (points, data["gives"], unit) == known:
