@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from django.utils.safestring import SafeString
 
@@ -21,8 +22,10 @@ SHANK_MM = 9.0  # of thread below the shoulder of a sender with no tip
 LARGEST_BORE_MM = 80.0  # beyond, the far wall is not drawn: the near one would shrink to a line
 
 
-def section_drawing(section: Section, material: str, title: str, name: str = "section") -> SafeString:
-    """One drawing, all parts to one scale. Lengths in millimetres and the nearest inch fraction."""
+def section_drawing(
+    section: Section, material: str, title: str, name: str = "section", beside: Sequence[str] = ()
+) -> SafeString:
+    """One drawing, all parts to one scale. Lengths in millimetres and the nearest inch fraction. ``beside`` are those that sit in other mouths of it."""
     wall_of = (
         section.through.sort
         if section.through
@@ -61,7 +64,17 @@ def section_drawing(section: Section, material: str, title: str, name: str = "se
     top = _fittings(sheet, section, face, scale, brass)
     _sender(sheet, section, inner, top, scale)
     _threads(sheet, section, face, half, scale, below + 22)
+    _in_other_mouths(sheet, beside, face)
     return sheet.safe()
+
+
+def _in_other_mouths(sheet: Drawing, names: Sequence[str], face: float) -> None:
+    """What sits in the other mouths, in outline: the room it takes is not known."""
+    for x, name in zip((LEFT + 26, RIGHT - 20), names, strict=False):
+        sheet.rect(x - 5, face - 12, 10, 12, width=1, css="other-sender")
+        sheet.rect(x - 13, face - 46, 26, 34, width=1, round_=2, css="other-sender")
+        for i, word in enumerate(name.split()[:3]):
+            sheet.text(x, face - 84 + 13 * i, word[:12], size=11.5, anchor="middle", fill=QUIET, css="quiet")
 
 
 def _in_line_drawing(section: Section, title: str, name: str) -> SafeString:

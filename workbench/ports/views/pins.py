@@ -24,7 +24,7 @@ from metrolex.ports.compare import (
     weights_of,
     why_first,
 )
-from metrolex.ports.facts import Facts, facts_of, hanging_on
+from metrolex.ports.facts import Facts, facts_of, hanging_on, senders_in
 from metrolex.ports.paths import beside_words
 from metrolex.ports.places import places_for
 from metrolex.ports.practices import Topic, practice_of, topic_called, topics_for
@@ -201,7 +201,12 @@ def _way_in(
         "chain": shown.stack,
         "options": acts.fitting_options(port, library.fittings)[:80],
         "library_size": len(library.fittings),
-        "section_svg": section_drawing(section, facts.material, f"Section at {at.letter}")
+        "section_svg": section_drawing(
+            section,
+            facts.material,
+            f"Section at {at.letter}",
+            beside=[c.name for c in senders_in(job, port) if c.sender != channel.sender],
+        )
         if section and section.stack.found
         else "",
     }
