@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 from metrolex.characters import whole_number
 from metrolex.errors import BadInput
 from metrolex.job import Sender
+from metrolex.kit import all_box_kits
 from metrolex.quantities import unit_words
 from metrolex.senders import x_range, y_range
 from workbench.accounts.roles import workshop_to_change
@@ -35,7 +36,9 @@ def senders(request: Request) -> HttpResponse:
 def displays(request: Request) -> HttpResponse:
     """All displays with their inputs and menus."""
     rows = _found(request, parts.displays_of(request.workshop))
-    return render(request, "library/displays.html", {"rows": rows, "q": _words(request), "kind": "display"})
+    likes = [row.name for row in parts.displays_of(request.workshop)]
+    context = {"rows": rows, "q": _words(request), "kind": "display", "likes": [*likes, *all_box_kits()]}
+    return render(request, "library/displays.html", context)
 
 
 def _found(request: Request, rows: tuple[Any, ...]) -> list[Any]:
