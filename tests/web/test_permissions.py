@@ -24,9 +24,11 @@ def walk(resolver=None, prefix=""):
 ROUTES = sorted(walk())
 OF_A_JOB = [route for route in ROUTES if "<int:job>" in route]
 OPEN = {"log-in/", "log-out/", "health/"}
-LIBRARY = {f"library/fittings/{tail}" for tail in ("", "add/", "stock/", "remove/", "generic/")} | {
-    f"library/{tail}" for tail in ("senders/", "displays/", "parts/keep/", "parts/remove/")
-}
+LIBRARY = (
+    {f"library/fittings/{tail}" for tail in ("", "add/", "stock/", "remove/", "generic/")}
+    | {f"library/{tail}" for tail in ("senders/", "displays/", "parts/keep/", "parts/remove/")}
+    | {f"library/displays/{tail}" for tail in ("one/", "new/", "change/", "take/")}
+)
 
 
 def test_the_walk_finds_the_places():
