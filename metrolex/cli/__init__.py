@@ -28,6 +28,7 @@ CALCULATIONS = {
     "tach": ("speed", "pulses a turn from cylinders and pick-up, and what a wrong reading says"),
     "blend": ("fuel", "how much fuel to add for an ethanol content"),
     "lambda": ("fuel", "lambda, shown and true ratio for a fuel"),
+    "consumption": ("fuel", "litres an hour and over 100 km, by how long injectors stand open"),
     "boost": ("fuel", "boost from absolute pressure and barometer or altitude"),
     "wire": ("wiring", "the smallest wire for a load over a length"),
     "fuse": ("wiring", "the fuse for a load, a wire and a tap"),

@@ -1,17 +1,18 @@
-"""Command line: blend, lambda, boost."""
+"""Command line: blend, lambda, boost, consumption."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from metrolex.air.boost import barometer_findings, boost_of
 from metrolex.cli.calculation import Calculation, findings_out
 from metrolex.errors import BadInput
 from metrolex.fuel.blend import plan_blend
+from metrolex.fuel.consumption import consumption_of
 from metrolex.fuel.mixture import PETROL_RATIO, blend_ratio, mixture_of, ratio_of
-from metrolex.intake import AnyNumber, Percent, Positive, Text
+from metrolex.intake import AnyNumber, Limits, NonNegative, Percent, Positive, Text
 
 __all__ = ["CALCULATIONS"]
 
@@ -111,7 +112,50 @@ def run_boost(asked: BoostInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     }
 
 
+@dataclass(frozen=True, slots=True)
+class ConsumptionInput:
+    """How long an injector stands open, at which engine speed; how many there are and what one flows; the road speed."""
+
+    open_ms: Positive
+    rpm: Positive
+    injectors: Annotated[int, Limits(low=1, high=48)]
+    flow_cc_min: Positive
+    dead_ms: NonNegative = 0.0
+    strokes: Literal[2, 4] = 4
+    openings: Annotated[int, Limits(low=1, high=8)] = 1
+    rated_bar: Positive | None = None
+    rail_bar: Positive | None = None
+    kmh: Positive | None = None
+
+
+def run_consumption(asked: ConsumptionInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """Litres an hour and over 100 km."""
+    found = consumption_of(
+        asked.open_ms,
+        asked.rpm,
+        asked.injectors,
+        asked.flow_cc_min,
+        dead_ms=asked.dead_ms,
+        strokes=asked.strokes,
+        openings=asked.openings,
+        rated_bar=asked.rated_bar,
+        rail_bar=asked.rail_bar,
+        kmh=asked.kmh,
+    )
+    return {
+        "litre_per_h": found.litre_per_h,
+        "litre_per_100km": found.litre_per_100km,
+        "duty": found.duty,
+        "findings": findings_out(found.findings),
+    }
+
+
 CALCULATIONS = {
+    "consumption": Calculation(
+        ConsumptionInput,
+        run_consumption,
+        {"open_ms": 3.4, "rpm": 2400, "injectors": 4, "flow_cc_min": 240, "dead_ms": 0.8, "kmh": 80},
+    ),
     "blend": Calculation(
         BlendInput,
         run_blend,

@@ -12,9 +12,10 @@ from django.views.decorators.http import require_POST, require_safe
 from metrolex.acts.brief import set_ceiling
 from metrolex.errors import BadInput
 from metrolex.fuel.blend import Blend, content_after, plan_blend
+from metrolex.fuel.consumption import Consumption, consumption_of
 from metrolex.fuel.mixture import PETROL_RATIO, blend_ratio
 from metrolex.job import Job
-from metrolex.quantities import VOLUME
+from metrolex.quantities import PRESSURE, VOLUME
 from metrolex.senders.frequency import ContentReading, read_content
 from metrolex.tables import load_table
 from workbench.jobs.fields import NumberField, QuantityField, as_typed, refuse
@@ -44,6 +45,23 @@ class ContentForm(forms.Form):
 
     hertz = NumberField(unit="Hz", label="Frequency, Hz", low=0.001, high=100000)
     duty = NumberField(unit="%", label="High for, %", low=0.1, high=99.9, help_text="the meter's duty cycle")
+
+
+class InjectorForm(forms.Form):
+    """How long an injector stands open, and what it flows."""
+
+    open_ms = NumberField(
+        unit="ms", label="Injector open, ms", low=0.01, high=200, help_text="At one injector's wire"
+    )
+    rpm = NumberField(label="at engine speed, rpm", low=1, high=30000)
+    injectors = forms.IntegerField(label="Injectors", min_value=1, max_value=48)
+    flow_cc_min = NumberField(label="One flows, cc/min", low=1, high=20000, help_text="Held open")
+    dead_ms = NumberField(unit="ms", label="takes to open, ms", required=False, low=0, high=20)
+    rated_bar = QuantityField(
+        PRESSURE, "bar", into="bar", label="at a pressure of", required=False, low=0.1, high=500
+    )
+    rail_bar = QuantityField(PRESSURE, "bar", into="bar", label="Rail has", required=False, low=0.1, high=500)
+    kmh = NumberField(label="Road speed, km/h", required=False, low=0.1, high=600)
 
 
 class CeilingForm(forms.Form):
@@ -87,17 +105,25 @@ class FuelPage(Planned, total=False):
     petrol: float
     ceiling_form: CeilingForm
     content: ContentReading
+    injector_form: InjectorForm
+    burnt: Consumption
 
 
 def _context(request: Request, look: Look, ceiling: CeilingForm | None = None) -> FuelPage:
     vehicle = look.job.vehicle
     blend_form = BlendForm(request.GET) if "target" in request.GET else BlendForm(initial=_start(look.job))
     content_form = ContentForm(request.GET) if "hertz" in request.GET else ContentForm()
+    injector_form = (
+        InjectorForm(request.GET)
+        if "open_ms" in request.GET
+        else InjectorForm(initial={"injectors": vehicle.engine.cylinders})
+    )
     found: FuelPage = {
         "tab": "fuel",
         "channel": None,
         "form": blend_form,
         "content_form": content_form,
+        "injector_form": injector_form,
         "petrol": PETROL_RATIO,
         "ceiling_form": ceiling
         or CeilingForm(initial={"ceiling": as_typed(vehicle.fuel.ethanol_ceiling_pct)}),
@@ -117,6 +143,22 @@ def _context(request: Request, look: Look, ceiling: CeilingForm | None = None) -
                     "target_pct": "target",
                 },
             )
+    if injector_form.is_bound and injector_form.is_valid():
+        clean = injector_form.cleaned_data
+        try:
+            found["burnt"] = consumption_of(
+                clean["open_ms"],
+                clean["rpm"],
+                clean["injectors"],
+                clean["flow_cc_min"],
+                dead_ms=clean["dead_ms"] or 0.0,
+                strokes=vehicle.engine.strokes,
+                rated_bar=clean["rated_bar"],
+                rail_bar=clean["rail_bar"],
+                kmh=clean["kmh"],
+            )
+        except BadInput as fault:
+            refuse(injector_form, fault)
     if content_form.is_bound and content_form.is_valid():
         found["content"] = read_content(content_form.cleaned_data["hertz"], content_form.cleaned_data["duty"])
     return found
