@@ -25,7 +25,8 @@ def reading_typed(reading: float | str | None) -> str:
 class SheetCell:
     """The figure ``typed`` in the field ``name``; ``sent`` with it is what tells which figure it is.
 
-    ``label`` says it to who cannot see the sheet, ``wrong`` is the id of the element that says what is wrong with it.
+    ``label`` says it to who cannot see the sheet, ``wrong`` is the id of the element that says what is wrong with it. Enter goes from one to
+    the next of the same ``walk``.
     """
 
     name: str
@@ -34,6 +35,7 @@ class SheetCell:
     wrong: str
     sent: tuple[tuple[str, str], ...]
     keyboard: Literal["decimal", "text"] = "text"
+    walk: str = ""
 
     def form(self, action: str, guards: SafeString) -> SafeString:
         """The form, posted to ``action`` with ``guards``, the hidden fields every form of the page carries; then what is wrong."""
@@ -46,5 +48,5 @@ class SheetCell:
             f'<form hx-post="{to}" hx-trigger="change, submit" method="post" action="{to}">{guards}{sent}'
             f'<input class="figures" name="{escaped(self.name)}" value="{escaped(self.typed)}"'
             f' inputmode="{self.keyboard}" autocomplete="off" aria-label="{escaped(self.label)}"'
-            f' aria-describedby="{wrong}" data-cell></form><div class="error" id="{wrong}"></div>'
+            f' aria-describedby="{wrong}" data-cell="{escaped(self.walk)}"></form><div class="error" id="{wrong}"></div>'
         )

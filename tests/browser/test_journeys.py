@@ -63,19 +63,17 @@ def test_from_nothing_to_the_book(bench):
     page.get_by_role("link", name=re.compile("Spare plug in the cylinder head")).click()
     page.get_by_role("button", name=re.compile("^Choose")).click()
     expect(page.get_by_text("chosen", exact=True)).to_be_visible()
-    page.get_by_role("button", name="Take it").click()
     expect(page.get_by_text("New washer; nothing on the thread.")).to_be_visible()
 
     page.locator('.spine a[data-go="f"]').click()
-    for key, purpose, column in (("F1", "Clock", "1"), ("F2", "Windows", "2"), ("F3", "Parking lamps", "3")):
-        if not page.get_by_label("Slot", exact=True).is_visible():
-            page.get_by_text("Add a slot or a wire").click()
-        page.get_by_label("Slot", exact=True).fill(key)
-        page.get_by_label("Name", exact=True).fill(purpose)
-        page.get_by_label("Fuse", exact=True).fill("10")
-        page.get_by_label("Column").fill(column)
-        page.get_by_role("button", name="Add", exact=True).first.click()
-        expect(page.get_by_role("rowheader", name=key)).to_be_visible()
+    for key, purpose in (("F1", "Clock"), ("", "Windows"), ("", "Parking lamps")):
+        page.locator("#probe-new [name=id]").fill(key)
+        page.locator("#probe-new [name=purpose]").fill(purpose)
+        page.locator("#probe-new [name=rating_a]").fill("10")
+        page.locator("#probe-new [name=rating_a]").press("Enter")
+        expect(page.locator("#probe-new [name=purpose]")).to_have_value("")
+        expect(page.locator(f"input[value='{purpose}']")).to_be_visible()
+    expect(page.get_by_role("rowheader", name="F3")).to_be_visible()
     page.get_by_label("F1 off").focus()
     sheet = ["12.6 12,6 12.5 10.7 12.6 12.5", "0 0 12.4 10.5 0 0", "dead dead dead dead 12.4 12.3"]
     for row in sheet:

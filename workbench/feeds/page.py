@@ -180,7 +180,7 @@ def _fact(
     circuit: Circuit, index: int, fact: str, words: str, stands: str, keyboard: Literal["decimal", "text"]
 ) -> SheetCell:
     sent = (("circuit", circuit.id), ("fact", fact))
-    return SheetCell("value", stands, f"{circuit.id} {words}", wrong_id(index, fact), sent, keyboard)
+    return SheetCell("value", stands, f"{circuit.id} {words}", wrong_id(index, fact), sent, keyboard, "fact")
 
 
 def own_columns(job: Job) -> list[tuple[str, str, bool]]:

@@ -99,15 +99,16 @@
   });
 
   // A sheet is walked by Enter (next cell) and the arrows (same column); leaving a cell saves it.
-  const cells = (el) => [...el.closest("[data-sheet]").querySelectorAll("[data-cell]")];
+  const alike = (place, el) => [...place.querySelectorAll("[data-cell]")].filter((cell) => cell.dataset.cell === el.dataset.cell);
+  const cells = (el) => alike(el.closest("[data-sheet]"), el);
   const focusCell = (el) => { if (el) { el.focus(); if (el.select) el.select(); } };
   const nextCell = (el, by) => { const all = cells(el); const next = all[all.indexOf(el) + by]; if (next) focusCell(next); else el.blur(); };
   const cellBelow = (el, by) => {
-    const rows = [...el.closest("[data-sheet]").querySelectorAll("tr")].filter((row) => row.querySelector("[data-cell]"));
+    const rows = [...el.closest("[data-sheet]").querySelectorAll("tr")].filter((row) => alike(row, el).length);
     const row = el.closest("tr");
-    const column = [...row.querySelectorAll("[data-cell]")].indexOf(el);
+    const column = alike(row, el).indexOf(el);
     const other = rows[rows.indexOf(row) + by];
-    focusCell(other && other.querySelectorAll("[data-cell]")[column]);
+    focusCell(other && alike(other, el)[column]);
   };
 
   // A row that was added makes place for the next one.
