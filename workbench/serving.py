@@ -4,12 +4,13 @@ Given to gunicorn as ``-c python:workbench.serving``. With ``METROLEX_QUEUE=else
 ``python manage.py procrastinate worker``.
 
 A full collection of garbage looks at all that a process holds, a tenth of a second long. Here it never falls into a page: what is
-loaded once is left out of it, and it is done between two requests.
+loaded once is left out of it, it is done between two requests, and most of the time it looks only at what came since the last one.
 """
 
 from __future__ import annotations
 
 import gc
+import itertools
 import os
 import subprocess
 import sys
@@ -25,9 +26,11 @@ YOUNG, MIDDLE, NEVER = (
     10,
     1_000_000,
 )  # when garbage is looked for: among the young, those in the middle, the old
-OLD_DUE = 40  # collections of the middle after which the old are looked at, between two requests
+OLD_DUE = 5  # collections of the middle after which the old are looked at, between two requests
+WHOLE_DUE = 64  # one of so many looks at all there is; the others only at what came since, and what they leave is left out until then
 
 _queue: list[subprocess.Popen[bytes]] = []
+_looks = itertools.count(1)
 
 
 def when_ready(server: Any) -> None:
@@ -60,5 +63,9 @@ def post_worker_init(worker: Any) -> None:
 
 def post_request(worker: Any, req: Any, environ: Any, resp: Any) -> None:
     """The answer is sent: now there is time to look for old garbage."""
-    if gc.get_count()[2] >= OLD_DUE:
-        gc.collect()
+    if gc.get_count()[2] < OLD_DUE:
+        return
+    if next(_looks) % WHOLE_DUE == 0:
+        gc.unfreeze()
+    gc.collect()
+    gc.freeze()
