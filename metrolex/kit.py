@@ -20,6 +20,7 @@ __all__ = [
     "all_box_kits",
     "all_display_kits",
     "all_sender_kits",
+    "body_of",
     "box_kit",
     "display_kit",
     "facts_for",
@@ -117,9 +118,17 @@ def sender_kit(name: str, key: str) -> Sender:
     name, _ = sender_and_box(name)
     for row in load_table("senders")["senders"]:
         if row["name"] == name:
-            plain = {field: value for field, value in row.items() if field != "source"}
+            plain = {field: value for field, value in row.items() if field not in ("source", "in_body_of")}
             return replace(read(Sender, {"id": "kit", **plain}), id=key)
     raise BadInput("sender", name, " | ".join(row["name"] for row in load_table("senders")["senders"]))
+
+
+@functools.cache
+def body_of(name: str) -> str:
+    """The generic sender in whose body another sits, by their kit names; '' for one with a body of its own."""
+    return next(
+        (row.get("in_body_of", "") for row in load_table("senders")["senders"] if row["name"] == name), ""
+    )
 
 
 def sender_and_box(choice: str) -> tuple[str, str]:

@@ -29,7 +29,7 @@ from metrolex.job import (
 from metrolex.job.place import FlowPath, PathKind
 from metrolex.job.references import without
 from metrolex.job.within import replaced_within
-from metrolex.kit import box_kit, facts_for, sender_and_box, sender_kit
+from metrolex.kit import body_of, box_kit, facts_for, sender_and_box, sender_kit
 from metrolex.ports.compare import CRITERIA, WEIGHTS, candidates_for, weights_of
 from metrolex.ports.facts import facts_of, mouth_of, sender_end
 from metrolex.ports.fluids import fluids_of
@@ -83,7 +83,13 @@ def choose_place(job: Job, channel_id: str, pin: str) -> Job:
     if before is not None and before.channel is None and before.id != port.id:
         job = replace(job, ports=replaced(job.ports, replace(before, channel=channel.channel)))
     job, port = _stored(job, channel, port)
-    return job.with_chain(replace(channel, port=port.id))
+    job = job.with_chain(replace(channel, port=port.id))
+    mine = job.sender(channel.sender)
+    for other in job.chains:  # what sits in its body goes along
+        rider = job.sender(other.sender)
+        if mine is not None and rider is not None and rider.in_body == mine.id and other.port != port.id:
+            job = job.with_chain(replace(other, port=port.id))
+    return job
 
 
 def settle_place(
@@ -380,10 +386,15 @@ def set_weights(job: Job, weights: Mapping[str, float]) -> Job:
 
 def offered_senders(job: Job, channel: MeasuringChain, own: Mapping[str, Sender]) -> tuple[str, ...]:
     """Names of the senders that measure what a channel shows: the workshop's own, what a box of the job tells besides, then the generic ones."""
+    there = {sender.name for sender in job.senders}
     return (
         *(name for name, sender in own.items() if _measures(sender, channel)),
         *_of_boxes(job, channel),
-        *facts_for(channel.measurand, job.vehicle).senders,
+        *(
+            name
+            for name in facts_for(channel.measurand, job.vehicle).senders
+            if not body_of(name) or body_of(name) in there
+        ),
     )
 
 
@@ -421,6 +432,11 @@ def choose_sender(job: Job, channel_id: str, kit: str, own: Mapping[str, Sender]
         channel = channel_called(job, channel_id)
     key = channel.sender or free_id(f"{channel.id} sender", (sender.id for sender in job.senders))
     sender = replace(own[kit], id=key) if own and kit in own else sender_kit(kit, key)
+    host = next((one for one in job.senders if one.name == body_of(kit)), None) if body_of(kit) else None
+    if host is not None:
+        sender = replace(sender, in_body=host.id)
+        where = next((one.port for one in job.chains if one.sender == host.id), None)
+        channel = replace(channel, port=where)
     job = replace(job, senders=replaced(job.senders, sender)).with_chain(replace(channel, sender=key))
     if box and not keeps:
         job = put_between(job, channel_id, box_kit(box, "box"))

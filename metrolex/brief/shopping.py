@@ -107,10 +107,10 @@ def _wants(job: Job) -> Iterator[_Want]:
     for channel in job.measured:
         sender, port = job.sender(channel.sender), job.port(channel.port)
         if sender is not None:
-            if channel.source not in _ON_THE_VEHICLE and not sender.rides:
+            if channel.source not in _ON_THE_VEHICLE and sender.screwed_in:
                 yield _Want("displays and senders", sender.name, 1, "", channel.name)
             yield from _lead(job, channel)
-        if port is not None and not (sender and sender.rides):
+        if port is not None and not (sender and not sender.screwed_in):
             # Two senders in one plate want the plate once.
             first = next(c.id for c in job.measured if c.port == port.id)
             yield from (

@@ -39,6 +39,7 @@ class Reference:
 REFERENCES = (
     Reference("channels", "source", "sources"),
     Reference("sources", "sender", "senders"),
+    Reference("senders", "in_body", "senders"),
     Reference("sources", "port", "ports"),
     Reference("sources", "run", "runs"),
     Reference("sources", "through.box", "displays", inner=("box_input", "output")),

@@ -83,7 +83,8 @@ class Sender:
     quantity: that is a sender of no wires, with a curve in millisecond, which rides on those pulses. Two wires: a resistance, a thermocouple (curve in millivolt) or a current loop (curve in milliampere: the loop is fed at
     ``supply`` and comes out at ``signal``). ``measured`` are points of this very sender, ``readers`` those of the vehicle that read it already.
     ``mark`` tells it from its like ('left bank', 'cylinder 3'); ``name`` is what it is in the library. ``counts_from`` is what its maker's
-    curve of a pressure counts from, '' while nobody said; the curve here is always above the air.
+    curve of a pressure counts from, '' while nobody said; the curve here is always above the air. ``in_body`` is the sender in whose body
+    this one sits: it has wires of its own, but no thread and no place of its own.
     """
 
     id: Key
@@ -98,6 +99,7 @@ class Sender:
     readers: tuple[Reader, ...] = ()
     mark: Annotated[str, Text(60)] = ""
     counts_from: Literal["", "air", "vacuum"] = ""
+    in_body: Key | None = None
 
     def __post_init__(self) -> None:
         if (self.wires == 0) != (self.curve.x_unit == "millisecond"):
@@ -124,6 +126,11 @@ class Sender:
     def rides(self) -> bool:
         """Whether it has no line of its own and is read off the pulses of another sender."""
         return self.wires == 0
+
+    @property
+    def screwed_in(self) -> bool:
+        """Whether it is a part by itself, that takes a mouth and is bought."""
+        return not self.rides and self.in_body is None
 
     @property
     def terminals(self) -> tuple[str, ...]:

@@ -60,8 +60,9 @@ def drill_plan(bench: Bench) -> DrillPlan | None:
 
 
 def _plug(bench: Bench) -> Iterator[Step]:
+    what = "the new fitting" if bench.port.stack else "the sender"
     yield Step(
-        "Clean round the plug, try the new thread by hand in the adapter first, then take the plug out.",
+        f"Clean round the plug; {what} beside the old one: the same thread, no longer. Then take the plug out.",
         bench.port.thread,
     )
     if bench.place and bench.place.loss_l:
@@ -217,6 +218,10 @@ def _lambda(bench: Bench) -> Iterator[Step]:
     yield Step(
         "Nothing on the tip. Snug as a spark plug.",
         f"{facts['socket_mm']:.0f} mm slotted socket",
+    )
+    yield Step(
+        "After fitting, or before where the sensor hangs free: key on, engine off, until it is warm. In free air it stands at the lean end; what else it shows, its maker says.",
+        "free-air check",
     )
     yield Step(
         "Heater and engine start together: a heated sensor in a wet pipe cracks, an unheated one soots up."

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from metrolex.findings import Finding
 from metrolex.job import Job
+from metrolex.kit import body_of
 from metrolex.ports.facts import mouths_of, senders_in
 from metrolex.ports.fluids import fluid_findings
 from metrolex.ports.practices import practice_of, topic_called, topics_for
@@ -37,6 +38,7 @@ def ports_findings(job: Job) -> Iterator[Finding]:
                     "ports",
                     channel.id,
                 )
+    yield from _bodies(job)
     yield from _mouths(job)
     yield from _other_bank(job)
     yield from fluid_findings(job)
@@ -59,6 +61,24 @@ def _other_bank(job: Job) -> Iterator[Finding]:
                 "Add the channel again on Brief, for the other bank.",
                 "ports",
                 there[0].id,
+            )
+
+
+def _bodies(job: Job) -> Iterator[Finding]:
+    """Senders whose body is not the combined one any more."""
+    for channel in job.measured:
+        sender = job.sender(channel.sender)
+        host = job.sender(sender.in_body) if sender else None
+        if sender is not None and host is not None and body_of(sender.name) not in ("", host.name):
+            yield Finding(
+                "stop",
+                "body_gone",
+                channel.name,
+                f"It sits in the body of a combined sender, and '{host.name}' is chosen there now.",
+                host.name,
+                "Take the combined sender again, or a sender of its own.",
+                "ports",
+                channel.id,
             )
 
 

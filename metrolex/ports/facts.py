@@ -85,7 +85,7 @@ def service_of(job: Job, channel: MeasuringChain, port: Port) -> Service:
 
 def spare_mouths(job: Job, port: Port) -> int:
     """Mouths of its fittings that no channel of the job uses."""
-    sharing = sum(channel.port == port.id for channel in job.measured)
+    sharing = len(senders_in(job, port))
     return max(0, sum(fitting.spare_ports for fitting in port.stack) - max(0, sharing - 1))
 
 
@@ -95,11 +95,11 @@ def mouths_of(port: Port) -> int:
 
 
 def senders_in(job: Job, port: Port) -> tuple[MeasuringChain, ...]:
-    """The channels whose sender sits at a place, those that ride on another's left out; one for each sender."""
+    """The channels whose sender sits at a place, those that ride on another's or sit in its body left out; one for each sender."""
     found = {
         channel.sender: channel
         for channel in reversed(job.measured)
-        if channel.port == port.id and (sender := job.sender(channel.sender)) and not sender.rides
+        if channel.port == port.id and (sender := job.sender(channel.sender)) and sender.screwed_in
     }
     return tuple(reversed(found.values()))
 

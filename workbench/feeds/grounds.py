@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import feeds as acts
 from metrolex.feeds.check import proved_for_meter
-from metrolex.job import GroundPoint
+from metrolex.job import GroundPoint, Job
 from metrolex.twin.addresses import ground_node
 from metrolex.twin.build import ground_ohm
 from metrolex.twin.grounds import GroundLayout, ground_layouts
@@ -72,8 +72,16 @@ def _context(look: Look, refused: GroundForm | None = None, key: str = "") -> Gr
         "tab": "grounds",
         "rows": rows,
         "layouts": ground_layouts(look.network),
-        "new": refused if refused is not None and not key else GroundForm(job),
+        "new": refused if refused is not None and not key else GroundForm(job, initial=_like_the_last(job)),
     }
+
+
+def _like_the_last(job: Job) -> dict[str, str]:
+    """What the next ground point has in common with the last one, as most have."""
+    if not job.grounds:
+        return {}
+    last = job.grounds[-1]
+    return {"where": last.where, "surface": last.surface, "terminal": last.terminal}
 
 
 @require_POST

@@ -193,10 +193,10 @@ def own_columns(job: Job) -> list[tuple[str, str, bool]]:
     ]
 
 
-def new_row(job: Job) -> dict[str, Any]:
-    """What the row at the foot of the sheet starts with: the next free number, every kind of place."""
+def new_row(job: Job, kind: str = "fuse") -> dict[str, Any]:
+    """What the row at the foot of the sheet starts with: the next free number, every kind of place, the kind of the row before."""
     kinds = [(key, row["words"]) for key, row in load_table("feed_places").items() if key != "empty slot"]
-    return {"id": next_slot([c.id for c in job.circuits if c.kind == "fuse"]), "kinds": kinds}
+    return {"id": next_slot([c.id for c in job.circuits if c.kind == "fuse"]), "kinds": kinds, "kind": kind}
 
 
 def _cell(circuit: Circuit, index: int, state: str) -> SheetCell:

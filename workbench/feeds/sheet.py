@@ -74,7 +74,7 @@ def row_add(request: Request, job: int) -> HttpResponse:
             )
         )
     context: dict[str, Any] = {"record": record, "row": sheet_row(build(after), len(after.circuits) - 1)}
-    context |= {"new_row": new_row(after), "states": columns_of(after)}
+    context |= {"new_row": new_row(after, kind), "states": columns_of(after)}
     answer = HttpResponse(render_to_string("feeds/_row_added.html", context, request))
     return trigger_client_event(answer, "job-changed")
 

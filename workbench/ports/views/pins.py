@@ -73,6 +73,7 @@ class PlacesPage(TypedDict, total=False):
     tab: str
     sender: Sender | None
     marks: tuple[str, ...]
+    body_name: str
     kits: tuple[str, ...]
     chosen_kit: str
     kit_for_it: str
@@ -128,6 +129,7 @@ def _context(
         "tab": "places",
         "sender": sender,
         "marks": NAME_ENDS,
+        "body_name": host.called if sender and (host := job.sender(sender.in_body)) else "",
         "kits": acts.offered_senders(look.job, channel, library.senders),
         "chosen_kit": acts.chosen_choice(look.job, channel, library.senders),
         "kit_for_it": acts.suggested_sender(job, channel, at.port, library.fittings, library.senders)
