@@ -12,7 +12,7 @@ from metrolex.acts.ports import choose_sender
 from metrolex.check.board import chain_board
 from metrolex.check.rules import find_all
 from metrolex.job import Identity, Job, State, Vehicle
-from metrolex.kit import measurands
+from metrolex.kit import body_of, measurands
 from metrolex.scaling.error import table_error
 from metrolex.twin import build, solve
 from tests.jobs import van
@@ -30,6 +30,9 @@ TRUE_OF_THE_CHOICE = {"input_does_not_take_it", "no_carrier"}
 
 def new_job(measurand, sender=None, on_dash=False):
     job = add_channel(Job("new", Vehicle(Identity("any"))), measurand, on_dash=on_dash)
+    if sender and body_of(sender):  # it sits in the body of another, which comes first
+        job = add_channel(job, "oil_pressure", on_dash=on_dash)
+        job = choose_sender(job, job.chains[1].id, body_of(sender))
     return choose_sender(job, job.chains[0].id, sender) if sender else job
 
 
