@@ -64,8 +64,8 @@ def test_every_cavity_has_its_row():
     assert len(rows) == 10
     assert (rows["1"].pin.id, rows["1"].wire.id) == ("20", "W14")
     assert (rows["5"].pin.role, rows["5"].wire) == ("ignition", None)
-    assert (rows["9"].pin.role, rows["9"].wire) == ("signal", None)
-    assert rows["9"].do == "not joined yet"
+    assert (rows["9"].pin.role, rows["9"].wire.id) == ("signal", "W9")
+    assert (rows["4"].wire, rows["4"].do) == (None, "not joined yet")
     assert rows["10"].do == "cap it"
     assert any("means main beam" in words for words in rows["5"].conflicts)
     assert not rows["6"].conflicts
