@@ -18,6 +18,7 @@ from metrolex.intake import read
 from metrolex.job import Job, MeasuringChain, Observation, State
 from metrolex.quantities import parse_number
 from metrolex.twin import Network, build, verdict, what_if
+from metrolex.twin.battery_words import battery_said
 from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_at, states_of
 from metrolex.twin.load_test import LampPlace, feeds_for_lamp, load_test, returns_for_lamp, telling_watts
 from metrolex.twin.what_if import WhatIf, likely_faults
@@ -81,6 +82,7 @@ class ProvingPage(Counts):
 
     tests: list[TestRow]
     proof_state: State
+    battery: str
     lamp_feeds: list[LampPlace]
     lamp_returns: list[LampPlace]
     faulty: list[MeasuringChain]
@@ -94,6 +96,7 @@ def _context(look: Look, asked: MeasuringChain | None) -> ProvingPage:
         **_counts(network, state),
         "tests": [_row(network, state, i, point) for i, point in enumerate(points_at(network, state))],
         "proof_state": state,
+        "battery": battery_said(look.solved),
         "lamp_feeds": feeds_for_lamp(network),
         "lamp_returns": returns_for_lamp(network),
         "faulty": [channel for channel in look.job.chains if any(likely_faults(network, channel))],
