@@ -12,19 +12,13 @@ SAME_V = 0.02  # what a meter hardly shows is not explained
 
 
 def battery_said(solved: Solved) -> str:
-    """At rest, charged or cranked: the volts of the brief beside those of this state and what takes the difference; '' where there is none."""
+    """The volts of the brief beside those of this state, and what takes the difference; '' where there is none, and while it charges."""
     electrics = solved.network.job.vehicle.electrics
     volts = solved.across(addresses.BATTERY_POSITIVE, GROUND)
     if volts is None:
         return ""
-    if solved.state.running:
-        gap = electrics.charging_v - volts
-        if abs(gap) < SAME_V:
-            return ""
-        return (
-            f"{volts:.2f} V from post to post: the alternator holds {electrics.charging_v:.1f} V, "
-            f"and {abs(gap):.2f} V {'stays in the charge lead' if gap > 0 else 'come on top of what was read'}."
-        )
+    if solved.state.running:  # the alternator holds the posts at what was read
+        return ""
     gap = electrics.rest_v - volts
     if gap < SAME_V:
         return ""
