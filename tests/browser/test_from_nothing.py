@@ -5,12 +5,13 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from metrolex.check import chain_board, find_all
 from metrolex.job import State
 from metrolex.twin import build, solve
 from metrolex.twin import expect as expected
+from tests.browser.conftest import Bench
 from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of
 
@@ -23,10 +24,11 @@ FOUND = ("12.6 12,6 12.5 10.7 12.6 12.5 12.5", "0 0 12.4 10.5 0 0", "dead dead d
 class Hand:
     """What a person does at the page: acts are what is pressed, fields what is filled in."""
 
-    def __init__(self, page: Page) -> None:
-        self.page, self.acts, self.fields = page, 0, 0
+    def __init__(self, bench: Bench) -> None:
+        self.bench, self.page, self.acts, self.fields = bench, bench.page, 0, 0
 
     def press(self, locator) -> None:
+        self.bench.wait_for_answers()  # a hand is slower than the page: what was typed has been answered
         locator.click()
         self.acts += 1
 
@@ -118,6 +120,7 @@ def proved(hand: Hand, key: int) -> None:
             page.locator("#key-switch button[name=engine][value=running]").click()
         expect(page.locator("#switch-state")).to_have_attribute("data-key", state.key)
         expect(page.locator("#switch-state")).to_have_attribute("data-engine", state.engine)
+        hand.bench.wait_for_answers()
         page.reload()
         for test in expected(build(job_of(JobRecord.objects.get(pk=key))), state):
             seen = (
@@ -145,7 +148,7 @@ def proved(hand: Hand, key: int) -> None:
     ],
 )
 def test_to_a_proved_chain(shown, display, bench):
-    hand = Hand(bench.page)
+    hand = Hand(bench)
     key = started(hand, shown, display)
     chosen(hand)
     fed(hand)
