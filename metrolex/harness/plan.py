@@ -162,7 +162,8 @@ class _Layer:
         by = self.job.shown_by(channel)
         if by is not None:
             self._lay_by_turns(by[0], by[1], display, signal, sender, channel)
-        if sender.readers:  # it has its own loom: one wire joins it there
+        leaves = comes_from(self.job, channel)
+        if sender.readers or (leaves and leaves.kind == "plug"):  # the vehicle's loom has it: one wire joins
             self._join(channel, display, signal)
             return
         partners = {
@@ -201,7 +202,9 @@ class _Layer:
         if leaves is None or at_pin(display, pin) in topology_of(self.job).reaches(leaves):
             return
         look = WireLook(pin.colour)
-        self._add(Conductor("", at_pin(display, pin), leaves, SIGNAL_MM2, "mm2", run=channel.run, look=look))
+        length = self.lengths.plug_m if leaves.kind == "plug" else None
+        run = channel.run if length is None else None
+        self._add(Conductor("", at_pin(display, pin), leaves, SIGNAL_MM2, "mm2", length, run, look))
 
     def _lay_by_turns(
         self,

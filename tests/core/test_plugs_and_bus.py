@@ -22,7 +22,7 @@ from metrolex.harness.translate import (
     translation,
     unused_pins,
 )
-from metrolex.job import Bus, Cavity, Connector, Job, Pin, WireLook
+from metrolex.job import Bus, Cavity, Connector, End, Job, Pin, WireLook
 from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
 from metrolex.schema import with_panels
 from tests.jobs import a_vehicle, van, with_part
@@ -260,7 +260,7 @@ def test_the_missing_wires_are_laid_from_the_old_plug_too():
     assert len(waiting) >= 3
     after = plan_wires(job, Lengths(plug_m=0.4)).job
     laid = [w for w in after.conductors if "plug" in (w.a.kind, w.b.kind)]
-    assert len(laid) == len(waiting)
+    assert len(laid) == len(waiting) + 1  # the fuel level is joined at a pin of the plug
     assert {w.length_m for w in laid} == {0.4}
     assert not joints_to_lay(after)
     assert not {"swapped", "wrong_function"} & codes(plug_findings(after))
@@ -284,7 +284,8 @@ def test_the_data_pair_is_laid_twisted():
         displays=(replace(display, pins=(*pins, *pair)), *job.displays[1:]),
         conductors=tuple(w for w in job.conductors if "plug" not in (w.a.kind, w.b.kind)),
     )
-    laid = [w for w in plan_wires(job).job.conductors if "plug" in (w.a.kind, w.b.kind)]
+    ends = {End("plug", plug.id, "1"), End("plug", plug.id, "2")}
+    laid = [w for w in plan_wires(job).job.conductors if ends & {w.a, w.b}]
     assert {w.sheath.twist for w in laid} == {"data pair"}
     assert {w.look.code for w in laid} == {"LG/WH/RD", "LG"}
 
@@ -307,3 +308,12 @@ def test_colours_in_words_with_two_stripes():
     assert colour_words("LB", "WH", "RD") == "light blue with a white and a red stripe"
     assert WireLook("DG", "WH", "", "BK").code == "DG/WH/BK"
     assert WireLook("", "WH").code == ""
+
+
+def test_what_is_joined_at_a_plug_is_laid_once():
+    job = job_from_data(example_job_data("fire_tender"))
+    assert plan_wires(job).added == 0
+    joined = next(wire for wire in job.conductors if wire.b == End("plug", "cluster plug", "9"))
+    without = replace(job, conductors=tuple(wire for wire in job.conductors if wire is not joined))
+    again = plan_wires(without).job.conductors
+    assert [(w.a, w.b) for w in again if w not in without.conductors] == [(joined.a, joined.b)]
