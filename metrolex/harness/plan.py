@@ -35,7 +35,7 @@ from metrolex.layout.lengths import run_length_m
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, at_terminal, comes_from, hears_data, topology_of
 
-__all__ = ["FEED_RUN", "Lengths", "Plan", "plan_wires"]
+__all__ = ["FEED_RUN", "Lengths", "Plan", "plan_wires", "waits_for_a_plug"]
 
 FEED_RUN = "feed run"
 SMALLEST_MM2 = 0.5
@@ -94,6 +94,16 @@ def plan_wires(job: Job, lengths: Lengths = USUAL) -> Plan:
     layer.lay_old_plugs()
     laid_job = mark_clashes(layer.job, {wire.id for wire in job.conductors})
     return Plan(laid_job, len(laid_job.conductors) - len(job.conductors), tuple(layer.missing))
+
+
+def waits_for_a_plug(job: Job) -> bool:
+    """Whether a wire from one of the vehicle's plugs to a display is still to be laid: how far that is, somebody must say."""
+    return bool(joints_to_lay(job)) or any(
+        (leaves := comes_from(job, chain)) is not None
+        and leaves.kind == "plug"
+        and not topology_of(job).wired(leaves)
+        for chain in job.measured
+    )
 
 
 def mark_clashes(job: Job, kept: set[str]) -> Job:
@@ -202,8 +212,7 @@ class _Layer:
         if leaves is None or at_pin(display, pin) in topology_of(self.job).reaches(leaves):
             return
         look = WireLook(pin.colour)
-        length = self.lengths.plug_m if leaves.kind == "plug" else None
-        run = channel.run if length is None else None
+        length, run = (self.lengths.plug_m, None) if leaves.kind == "plug" else (None, channel.run)
         self._add(Conductor("", at_pin(display, pin), leaves, SIGNAL_MM2, "mm2", length, run, look))
 
     def _lay_by_turns(

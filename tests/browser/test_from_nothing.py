@@ -28,7 +28,6 @@ class Hand:
         self.bench, self.page, self.acts, self.fields = bench, bench.page, 0, 0
 
     def press(self, locator) -> None:
-        self.bench.wait_for_answers()  # a hand is slower than the page: what was typed has been answered
         locator.click()
         self.acts += 1
 
@@ -38,6 +37,7 @@ class Hand:
 
     def go(self, letter: str) -> None:
         self.press(self.page.locator(f'.spine a[data-go="{letter}"]'))
+        expect(self.page.locator(f'.spine a[data-go="{letter}"]')).to_have_attribute("aria-current", "page")
 
 
 def started(hand: Hand, shown: str, display: str) -> int:
@@ -79,10 +79,10 @@ def fed(hand: Hand) -> None:
             hand.fields += 1
         page.get_by_label(f"F{i} dies with its fuse pulled").select_option("yes")
         hand.fields += 1
-    for i, word in enumerate(("constant", "run and crank", "lamps")):
-        expect(page.locator(f"#class-{i}")).to_contain_text(word)
+    for i, word in enumerate(("constant", "run and crank", "lamps"), 1):
+        expect(page.locator(f"#class-F{i}")).to_contain_text(word)
     hand.press(page.get_by_role("button", name="Take the best for all needs"))
-    expect(page.locator(".need h3").first).to_be_visible()
+    expect(page.locator(".need h3", has_text=re.compile(r"T\d.* from ")).first).to_be_visible()
     hand.press(page.get_by_role("link", name="Grounds", exact=True))
     hand.fill(page.get_by_label("Ground point"), "Frame lug")
     hand.fill(page.get_by_label("Battery positive to it"), "12,6")

@@ -69,7 +69,7 @@ def test_the_panel_is_walked_by_the_arrows(bench):
     page.keyboard.press("ArrowDown")
     expect(page.locator(".panel a:focus")).to_contain_text("F25")
     page.keyboard.press("Enter")
-    expect(page).to_have_url(re.compile("#probe-5$"))
+    expect(page).to_have_url(re.compile("#slot-F25$"))
 
 
 def test_a_wire_is_changed_in_the_form_it_opens(bench):

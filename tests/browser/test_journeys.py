@@ -84,7 +84,7 @@ def test_from_nothing_to_the_book(bench):
         page.keyboard.type("y")  # the select: dies with its fuse pulled
         page.keyboard.press("Enter")
     for i, word in enumerate(("constant", "run and crank", "lamps")):
-        expect(page.locator(f"#class-{i}")).to_contain_text(word)
+        expect(page.locator(f"#class-F{i}")).to_contain_text(word)
     taps = page.locator(".need h3", has_text=re.compile(r"T\d")).filter(has_text="from")
     page.locator(".need", has_text="not tapped yet").first.get_by_role("button", name="Tap it: best").click()
     expect(taps).to_have_count(1)
@@ -236,12 +236,12 @@ def test_a_probe_cell_that_is_wrong_says_so_and_keeps_what_was_typed(bench):
     cell = page.get_by_label("F36 crank")
     cell.fill("900 V")
     cell.press("Enter")
-    expect(page.locator("#wrong-9-crank")).to_contain_text("Expected volts from -60 to 60")
+    expect(page.locator("#wrong-F36-crank")).to_contain_text("Expected volts from -60 to 60")
     expect(cell).to_have_value("900 V")
     cell.fill("10,4")
     cell.press("Enter")
-    expect(page.locator("#wrong-9-crank")).to_be_empty()
-    expect(page.locator("#class-9")).to_contain_text("Not read yet: acc, park, head.")
+    expect(page.locator("#wrong-F36-crank")).to_be_empty()
+    expect(page.locator("#class-F36")).to_contain_text("Not read yet: acc, park, head.")
     cell.press("ArrowUp")
     expect(page.get_by_label("F33 crank")).to_be_focused()
 

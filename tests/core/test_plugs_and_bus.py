@@ -12,7 +12,7 @@ from metrolex.bus.description import read_description
 from metrolex.bus.pair import bus_findings, judge_pair, longest_stub_m, signals_for
 from metrolex.errors import BadInput
 from metrolex.harness.colours import colour_words
-from metrolex.harness.plan import Lengths, plan_wires
+from metrolex.harness.plan import Lengths, plan_wires, waits_for_a_plug
 from metrolex.harness.translate import (
     function_words,
     joints_to_lay,
@@ -315,5 +315,8 @@ def test_what_is_joined_at_a_plug_is_laid_once():
     assert plan_wires(job).added == 0
     joined = next(wire for wire in job.conductors if wire.b == End("plug", "cluster plug", "9"))
     without = replace(job, conductors=tuple(wire for wire in job.conductors if wire is not joined))
+    assert (waits_for_a_plug(job), waits_for_a_plug(without)) == (False, True)
     again = plan_wires(without).job.conductors
-    assert [(w.a, w.b) for w in again if w not in without.conductors] == [(joined.a, joined.b)]
+    (new,) = [wire for wire in again if wire not in without.conductors]
+    assert (new.a, new.b) == (joined.a, joined.b)
+    assert (new.length_m, new.run) == (None, None)  # nobody said how far: its sender's way is another

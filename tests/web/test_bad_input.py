@@ -190,7 +190,7 @@ def test_a_probe_cell(typed, stored, words, bay, text):
     assert answer.status_code == 200
     assert bay.job.circuit("F31").readings.off == stored
     assert words in page
-    assert ('id="class-7"' in page) is (words == "")  # the classes follow only a reading that was taken
+    assert ('id="class-F31"' in page) is (words == "")  # the classes follow only a reading that was taken
     assert bay.post("feeds/probe/", circuit="F31", state="off", reading=typed).status_code == 302
 
 

@@ -94,7 +94,9 @@ def test_the_panel_marks_what_is_never_tapped_in_words():
     found = words(root)
     assert found.count("never tap") == 2
     assert {"T1", "T2", "T3", "T4", "run and crank", "dimmed", "unclear"} <= set(found)
-    assert [a.get("href") for a in root.iter(SVG + "a")] == [f"#probe-{i}" for i in range(10)]
+    assert [a.get("href") for a in root.iter(SVG + "a")] == [
+        f"#slot-{c.id}" for c in job.circuits if (c.kind, c.slot.panel) == ("fuse", job.panels[0].id)
+    ]
     assert root.get("role") == "group"
 
 

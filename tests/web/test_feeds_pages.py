@@ -197,7 +197,7 @@ def test_a_row_is_added_at_the_foot_of_the_sheet(bay):
     for data in ({"id": "", "purpose": "", "rating_a": ""}, {"id": "F31"}, {"id": "N1", "rating_a": "much"}):
         before = bay.job
         refused = bay.post("feeds/row/", htmx=True, **{"purpose": "", "rating_a": "", "kind": "fuse"} | data)
-        assert 'id="wrong-new-row"' in refused.content.decode()
+        assert 'id="new-row-wrong"' in refused.content.decode()
         assert bay.job == before
     assert bay.post("feeds/row/", id="P1", purpose="Bus bar", rating_a="", kind="post").status_code == 302
     assert bay.job.circuit("P1").straight
@@ -209,7 +209,7 @@ def test_a_column_of_the_fitters_own(bay):
     answer = bay.post(
         "feeds/probe/", htmx=True, circuit="F36", state="turn left", reading="much"
     ).content.decode()
-    assert "wrong-9-turn-left" in answer
+    assert "wrong-F36-turn-left" in answer
     bay.post("feeds/probe/", htmx=True, circuit="F36", state="turn left", reading="11.9")
     assert bay.job.circuit("F36").readings.at("turn left") == 11.9
     before = bay.job
@@ -227,7 +227,7 @@ def test_what_a_row_says_of_its_slot_is_saved_as_it_is_left(bay):
     circuit = bay.job.circuit("F31")
     assert (circuit.purpose, circuit.rating_a, circuit.slot.fed) == ("Mirrors, heated", 7.5, "right")
     assert (
-        "wrong-7-rating_a"
+        "wrong-F31-rating_a"
         in bay.post("feeds/fact/", htmx=True, circuit="F31", fact="rating_a", value="x").content.decode()
     )
 

@@ -11,6 +11,7 @@ from metrolex.feeds.safety import standing_of_circuit
 from metrolex.job import Circuit, Tap
 from metrolex.tables import load_table
 from workbench.drawing import ACT, QUIET, RULE, Drawing
+from workbench.markup import id_part
 
 __all__ = ["panel_drawing"]
 
@@ -66,21 +67,18 @@ def panel_drawing(
         css="box",
         round_=4,
     )
-    for i, circuit in enumerate(circuits):
-        if circuit.kind == "fuse" and circuit.slot.panel == panel:
-            x = GAP + (circuit.slot.column - 1) * (SLOT_W + GAP)
-            y = GAP + (circuit.slot.row - 1) * (SLOT_H + GAP)
-            sheet.link(f"#probe-{i}", data_row=circuit.slot.row, data_column=circuit.slot.column)
-            _slot(
-                sheet,
-                x,
-                y,
-                circuit,
-                verdicts[circuit.id],
-                [tap.id for tap in taps if tap.circuit == circuit.id],
-                standing_of_circuit(circuit, verdicts[circuit.id], cluster_out).grade == "never",
-            )
-            sheet.end()
+    for circuit in slots:
+        sheet.link(f"#slot-{id_part(circuit.id)}", data_row=circuit.slot.row, data_column=circuit.slot.column)
+        _slot(
+            sheet,
+            GAP + (circuit.slot.column - 1) * (SLOT_W + GAP),
+            GAP + (circuit.slot.row - 1) * (SLOT_H + GAP),
+            circuit,
+            verdicts[circuit.id],
+            [tap.id for tap in taps if tap.circuit == circuit.id],
+            standing_of_circuit(circuit, verdicts[circuit.id], cluster_out).grade == "never",
+        )
+        sheet.end()
     return sheet.safe()
 
 

@@ -27,6 +27,7 @@ from metrolex.twin import Network, addresses
 from workbench.feeds.drawings import panel_drawing
 from workbench.feeds.forms import SIDES, CircuitForm, LayOutForm, PanelForm, TapForm
 from workbench.jobs.look import Look
+from workbench.markup import id_part
 from workbench.sheet_cell import SheetCell, reading_typed
 
 __all__ = [
@@ -42,9 +43,9 @@ __all__ = [
 
 
 class SheetRow(TypedDict):
-    """A circuit on the probe sheet."""
+    """A circuit on the probe sheet; ``key`` stands in the ids of its elements."""
 
-    index: int
+    key: str
     circuit: Circuit
     verdict: Verdict
     place: str
@@ -130,7 +131,7 @@ def page_context(look: Look, chosen: str = "", opened: str = "", refused: Refuse
         "own_columns": own_columns(job),
         "new_row": new_row(job),
         "more_columns": {k: v for k, v in load_table("circuits")["also"].items() if k not in columns_of(job)},
-        "sheet": [sheet_row(look.network, i) for i in range(len(job.circuits))],
+        "sheet": [sheet_row(look.network, circuit) for circuit in job.circuits],
         "panels": _panels(look, refused.panel),
         "taps": [
             {**_tap_row(look, tap), **opened_tap(look, tap, refused.tap)}
@@ -148,39 +149,38 @@ def page_context(look: Look, chosen: str = "", opened: str = "", refused: Refuse
     }
 
 
-def sheet_row(network: Network, index: int) -> SheetRow:
+def sheet_row(network: Network, circuit: Circuit) -> SheetRow:
     """One row of the probe sheet: what was read, and what the circuit is by it."""
     job = network.job
-    circuit = job.circuits[index]
     verdict = network.verdicts[circuit.id]
     return {
-        "index": index,
+        "key": id_part(circuit.id),
         "circuit": circuit,
         "verdict": verdict,
         "place": place_words(circuit)["words"],
         "sides": [("", "?"), *SIDES[1:]],
         "facts": {
-            "purpose": _fact(circuit, index, "purpose", "name", circuit.purpose, "text"),
-            "rating_a": _fact(
-                circuit, index, "rating_a", "fuse in ampere", typed(circuit.rating_a), "decimal"
-            ),
+            "purpose": _fact(circuit, "purpose", "name", circuit.purpose, "text"),
+            "rating_a": _fact(circuit, "rating_a", "fuse in ampere", typed(circuit.rating_a), "decimal"),
         },
-        "cells": [(state, _cell(circuit, index, state)) for state in columns_of(job)],
+        "cells": [(state, _cell(circuit, state)) for state in columns_of(job)],
         "proof": proof_of(circuit),
         "standing": standing_of_circuit(circuit, verdict, job.brief.cluster_removed),
     }
 
 
-def wrong_id(row: int | str | None, column: str) -> str:
+def wrong_id(circuit: str, column: str) -> str:
     """The id of what says what is wrong with a cell of the sheet."""
-    return f"wrong-{row}-{'-'.join(column.split())}"
+    return f"wrong-{id_part(circuit)}-{id_part('-'.join(column.split()))}"
 
 
 def _fact(
-    circuit: Circuit, index: int, fact: str, words: str, stands: str, keyboard: Literal["decimal", "text"]
+    circuit: Circuit, fact: str, words: str, stands: str, keyboard: Literal["decimal", "text"]
 ) -> SheetCell:
     sent = (("circuit", circuit.id), ("fact", fact))
-    return SheetCell("value", stands, f"{circuit.id} {words}", wrong_id(index, fact), sent, keyboard, "fact")
+    return SheetCell(
+        "value", stands, f"{circuit.id} {words}", wrong_id(circuit.id, fact), sent, keyboard, "fact"
+    )
 
 
 def own_columns(job: Job) -> list[tuple[str, str, bool]]:
@@ -199,12 +199,12 @@ def new_row(job: Job, kind: str = "fuse") -> dict[str, Any]:
     return {"id": next_slot([c.id for c in job.circuits if c.kind == "fuse"]), "kinds": kinds, "kind": kind}
 
 
-def _cell(circuit: Circuit, index: int, state: str) -> SheetCell:
+def _cell(circuit: Circuit, state: str) -> SheetCell:
     return SheetCell(
         "reading",
         reading_typed(circuit.readings.at(state)),
         f"{circuit.id} {state}",
-        wrong_id(index, state),
+        wrong_id(circuit.id, state),
         (("circuit", circuit.id), ("state", state)),
         "decimal",
     )

@@ -68,12 +68,8 @@ def row_add(request: Request, job: int) -> HttpResponse:
             tell_refused(request, error, f"{name} {purpose}")
         return redirect(f"{reverse('feeds:show', args=[job])}#probe-new")
     if after is None:
-        return HttpResponse(
-            render_to_string(
-                "feeds/_cell.html", {"index": "new", "wrong": wrong_id("new", "row"), "error": error}
-            )
-        )
-    context: dict[str, Any] = {"record": record, "row": sheet_row(build(after), len(after.circuits) - 1)}
+        return HttpResponse(render_to_string("feeds/_cell.html", {"wrong": "new-row-wrong", "error": error}))
+    context: dict[str, Any] = {"record": record, "row": sheet_row(build(after), after.circuits[-1])}
     context |= {"new_row": new_row(after, kind), "states": columns_of(after)}
     answer = HttpResponse(render_to_string("feeds/_row_added.html", context, request))
     return trigger_client_event(answer, "job-changed")
@@ -104,11 +100,10 @@ def _cell(
         if error:
             tell_refused(request, f"{key}, {state}: {error}", typed)
         return redirect("feeds:show", job)
-    circuits = (after or JOBS.job_of(record)).circuits
-    index = next((i for i, circuit in enumerate(circuits) if circuit.id == key), None)
-    context: dict[str, Any] = {"index": index, "wrong": wrong_id(index, state), "error": error}
-    if after is not None and index is not None:
-        context["row"] = sheet_row(build(after), index)
+    circuit = (after or JOBS.job_of(record)).circuit(key)
+    context: dict[str, Any] = {"wrong": wrong_id(key, state) if circuit else "", "error": error}
+    if after is not None and circuit is not None:
+        context["row"] = sheet_row(build(after), circuit)
     answer = HttpResponse(render_to_string("feeds/_cell.html", context))
     return answer if error else trigger_client_event(answer, "job-changed")
 

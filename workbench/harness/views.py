@@ -15,10 +15,9 @@ from django.views.decorators.http import require_POST, require_safe
 from metrolex.acts import harness as acts
 from metrolex.errors import BadInput
 from metrolex.harness.cut_list import Purchase, purchases, total_length_m
-from metrolex.harness.plan import plan_wires
+from metrolex.harness.plan import plan_wires, waits_for_a_plug
 from metrolex.harness.protection import Cover, bundle_of, cover_run
 from metrolex.harness.runs import RunPlan, plan_run
-from metrolex.harness.translate import joints_to_lay
 from metrolex.job import Job, Run
 from metrolex.job.within import value_within
 from metrolex.layout.routes import laid
@@ -136,7 +135,7 @@ def _context(look: Look, run_key: str, **forms: Any) -> RunsPage:
         "wires": wires.cut_list(look.solved),
         "editing": forms.get("editing"),
         "lay_form": forms.get("lay_form")
-        or LayForm(runs=acts.unmeasured_runs(look.job), plugs=bool(joints_to_lay(look.job))),
+        or LayForm(runs=acts.unmeasured_runs(look.job), plugs=waits_for_a_plug(look.job)),
         "new_wire": forms.get("new_wire") or _new_wire_form(job),
         "total_m": total_length_m(job),
         "reels": purchases(job),
@@ -206,7 +205,7 @@ def lay(request: Request, job: int) -> HttpResponse:
     """Lay every missing wire by rule, and say what could not be laid."""
     record = record_for(request, job)
     before = JOBS.job_of(record)
-    form = LayForm(request.POST, runs=acts.unmeasured_runs(before), plugs=bool(joints_to_lay(before)))
+    form = LayForm(request.POST, runs=acts.unmeasured_runs(before), plugs=waits_for_a_plug(before))
     if not form.is_valid():
         look = look_for(request, record)
         return show_page(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -12,6 +11,7 @@ from django.core.exceptions import ValidationError
 from metrolex.errors import BadInput
 from metrolex.quantities import Dimension, parse, parse_in, parse_number
 from metrolex.quantities import typed as as_typed
+from workbench.markup import id_part
 
 __all__ = [
     "NumberField",
@@ -153,8 +153,7 @@ def _within(value: float, low: float | None, high: float | None, unit: str) -> f
 
 def field_ids(kind: str, key: str = "new") -> str:
     """How the ids of a form's fields are made, so that those of several forms on a page differ: ``key`` is of the record, as odd as it may be."""
-    plain = re.sub(r"[^0-9A-Za-z_-]", lambda odd: f".{ord(odd[0]):x}", key)
-    return f"{kind}-{plain or 'new'}-%s"
+    return f"{kind}-{id_part(key) or 'new'}-%s"
 
 
 def set_choices(form: forms.Form, name: str, choices: Iterable[tuple[str, str]]) -> None:

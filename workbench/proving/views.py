@@ -28,6 +28,7 @@ from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page, tell_refused
 from workbench.jobs.state import state_of
+from workbench.markup import id_part
 from workbench.request import Request
 from workbench.sheet_cell import SheetCell, reading_typed
 
@@ -50,9 +51,9 @@ def faults(request: Request, record: JobRecord, look: Look) -> HttpResponse:
 
 
 class TestRow(TypedDict):
-    """A test with what it should find, what was seen, and the verdict."""
+    """A test with what it should find, what was seen, and the verdict; ``key``, of the test in its state, stands in the ids of its elements."""
 
-    index: int
+    key: str
     expectation: Expectation
     cell: SheetCell
     verdict: str
@@ -94,7 +95,7 @@ def _context(look: Look, asked: MeasuringChain | None) -> ProvingPage:
     network, state = look.network, look.state
     return {
         **_counts(network, state),
-        "tests": [_row(network, state, i, point) for i, point in enumerate(points_at(network, state))],
+        "tests": [_row(network, state, point) for point in points_at(network, state)],
         "proof_state": state,
         "battery": battery_said(look.solved),
         "lamp_feeds": feeds_for_lamp(network),
@@ -124,26 +125,26 @@ def _counts(network: Network, state: State) -> Counts:
     }
 
 
-def _row(network: Network, state: State, index: int, point: TestPoint) -> TestRow:
+def _row(network: Network, state: State, point: TestPoint) -> TestRow:
     expectation = expect_at(network, state, point)
     seen = (o for o in network.job.observations if (o.state, o.test) == (state, point.test))
     observation = next(seen, None)
     found, words = verdict(expectation, observation) if observation else ("", "")
     return {
-        "index": index,
+        "key": _element(state, point),
         "expectation": expectation,
-        "cell": _cell(state, index, point, observation),
+        "cell": _cell(state, point, observation),
         "verdict": found,
         "words": words,
     }
 
 
-def _cell(state: State, index: int, point: TestPoint, seen: Observation | None) -> SheetCell:
+def _cell(state: State, point: TestPoint, seen: Observation | None) -> SheetCell:
     return SheetCell(
         "seen",
         reading_typed(seen.value if seen else None),
         f"Seen: {point.name}",
-        f"wrong-{index}",
+        f"wrong-{_element(state, point)}",
         (
             ("test", point.test.key),
             ("key", state.key),
@@ -152,6 +153,11 @@ def _cell(state: State, index: int, point: TestPoint, seen: Observation | None) 
             ("thrown", "|".join(state.thrown)),
         ),
     )
+
+
+def _element(state: State, point: TestPoint) -> str:
+    """A test at a state of the key: what came back late from another state must not land in this one's row."""
+    return id_part(f"{state.key} {state.lamps} {state.engine} {' '.join(state.thrown)} {point.test.key}")
 
 
 def _brief_words(job: Job, state: State) -> str:
@@ -181,10 +187,10 @@ def seen(request: Request, job: int) -> HttpResponse:
             tell_refused(request, error, text)
         return redirect("proving:show", job)
     points = points_at(build(after or JOBS.job_of(record)), state)
-    index = next((i for i, point in enumerate(points) if point.test.key == test), None)
-    context: dict[str, Any] = {"index": index, "error": error}
-    if after is not None and index is not None:
-        context["row"] = _row(build(after), state, index, points[index])
+    point = next((point for point in points if point.test.key == test), None)
+    context: dict[str, Any] = {"key": _element(state, point) if point else "", "error": error}
+    if after is not None and point is not None:
+        context["row"] = _row(build(after), state, point)
     answer = HttpResponse(render_to_string("proving/_seen.html", context))
     return answer if error else trigger_client_event(answer, "job-changed")
 
