@@ -1,6 +1,6 @@
 """A linear DC network in field terms: elements between named nodes, solved by nodal analysis."""
 
-from metrolex.circuit.changes import as_change, solve_changes
+from metrolex.circuit.changes import as_changes, solve_changes, solve_together
 from metrolex.circuit.elements import (
     Element,
     Resistor,
@@ -8,7 +8,7 @@ from metrolex.circuit.elements import (
     VoltageSource,
 )
 from metrolex.circuit.equations import GROUND
-from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault, apply_faults
+from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault, Replaced, apply_faults
 from metrolex.circuit.solve import Solution, solve
 from metrolex.circuit.spice import spice_deck
 
@@ -18,13 +18,15 @@ __all__ = [
     "SHORT_OHM",
     "Element",
     "Fault",
+    "Replaced",
     "Resistor",
     "Solution",
     "VoltageFollower",
     "VoltageSource",
     "apply_faults",
-    "as_change",
+    "as_changes",
     "solve",
     "solve_changes",
+    "solve_together",
     "spice_deck",
 ]

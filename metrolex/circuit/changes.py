@@ -1,14 +1,14 @@
-"""Many small changes of one network, each solved from its one LU (rank-one update).
+"""Many small changes of one network, each solved from its one LU (rank-one update, or of the rank of what changes together).
 
 Sherman and Morrison, Annals of Mathematical Statistics 21 (1950): with the matrix changed by u v' and z = A^-1 u, the new
-answer is x - z (v.x) / (1 + v.z); for one conductance changed by g between two nodes, u = g v and v = e_a - e_b. A source that gives
+answer is x - z (v.x) / (1 + v.z); Woodbury (1950) has the same for several at once; for one conductance changed by g between two nodes, u = g v and v = e_a - e_b. A source that gives
 another value changes only the right side. All changes are worked out together, and refined where a broken wire takes away nearly
 all that holds a node.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,10 +16,10 @@ from numpy.typing import NDArray
 
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
 from metrolex.circuit.equations import Equations, Factors, equations
-from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault
+from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault, Replaced
 from metrolex.circuit.solve import Solutions
 
-__all__ = ["Change", "Replaced", "as_change", "solve_changes"]
+__all__ = ["Change", "InSeries", "Replaced", "as_changes", "solve_changes", "solve_together"]
 
 Array = NDArray[np.float64]
 Places = NDArray[np.intp]  # pairs of unknowns, -1 for battery negative
@@ -38,27 +38,48 @@ class Change:
 
 
 @dataclass(frozen=True, slots=True)
-class Replaced:
-    """An element of the network, by name, with another value: its ohms, its volts, its amperes or its ratio."""
+class InSeries:
+    """``ohm`` in series with a voltage source or follower, by name."""
 
     name: Name
-    value: float
+    ohm: float
 
 
-def as_change(elements: Sequence[Element], fault: Fault) -> Change | None:
-    """A fault of a resistor as a change of conductance; None for a fault that needs the network written anew."""
-    element = next((e for e in elements if e.name == fault.element), None)
-    if not isinstance(element, Resistor) or fault.kind == "swap":
+One = Change | InSeries | Replaced
+
+
+def as_changes(elements: Mapping[Name, Element], fault: Fault) -> tuple[One, ...] | None:
+    """A fault as what changes together in a network, its elements by name; None for a fault that needs it written anew."""
+    element = elements.get(fault.element)
+    if element is None:
         return None
+    if fault.kind == "swap":
+        other = elements.get(fault.with_)
+        if not isinstance(element, Resistor) or not isinstance(other, Resistor):
+            return None
+        ends = ((element, other.b), (other, element.b))
+        return tuple(
+            Change(one.a, end, siemens)
+            for one, far in ends
+            for end, siemens in ((one.b, -1 / one.ohm), (far, 1 / one.ohm))
+        )
+    ohm = OPEN_OHM if fault.kind == "open" else float(fault.ohm or 0)
+    if isinstance(element, (Resistor, CurrentSource)):
+        first, second = element.a, element.b
+    else:
+        first, second = element.plus, element.minus
     if fault.kind == "short":
-        other = fault.to if fault.to is not None else element.b
-        return Change(element.a, other, 1 / SHORT_OHM)
-    ohm = OPEN_OHM if fault.kind == "open" else element.ohm + float(fault.ohm or 0)
-    return Change(element.a, element.b, 1 / ohm - 1 / element.ohm)
+        return (Change(first, second if fault.to is None else fault.to, 1 / SHORT_OHM),)
+    if isinstance(element, Resistor):
+        changed = ohm if fault.kind == "open" else element.ohm + ohm
+        return (Change(first, second, 1 / changed - 1 / element.ohm),)
+    if isinstance(element, CurrentSource):
+        return (Replaced(element.name, 0.0),) if fault.kind == "open" else None
+    return (InSeries(element.name, ohm),)
 
 
 def solve_changes(
-    elements: Sequence[Element], changes: Sequence[Change | Replaced], written: Equations | None = None
+    elements: Sequence[Element], changes: Sequence[One], written: Equations | None = None
 ) -> Solutions:
     """The network with each change alone, in the order given; potentials only, no currents.
 
@@ -90,6 +111,36 @@ def solve_changes(
         changed = written.matrix() + np.outer(one.down(len(right))[:, 0], one.along(len(right))[:, 0])
         answer[:, j] = np.linalg.solve(changed, written.right + added.right[:, j])
     return Solutions(written.joints.row, written.joints.floating, answer)
+
+
+def solve_together(
+    elements: Sequence[Element], groups: Sequence[Sequence[One]], written: Equations | None = None
+) -> Solutions:
+    """The network with each group of changes, made at once. As ``solve_changes`` otherwise."""
+    written = written or equations(elements)
+    single = [i for i, group in enumerate(groups) if len(group) == 1]
+    answers = np.empty((len(written.right), len(groups)))
+    answers[:, single] = solve_changes(elements, [groups[i][0] for i in single], written).answers
+    factors = Factors.of(written)
+    for i, group in enumerate(groups):
+        if len(group) != 1:
+            answers[:, i] = _solve_group(written, factors, _added(written, elements, group))
+    return Solutions(written.joints.row, written.joints.floating, answers)
+
+
+def _solve_group(written: Equations, factors: Factors, added: _Added) -> Array:
+    size = len(written.right)
+    down, along, right = added.down(size), added.along(size), written.right + added.right.sum(axis=1)
+    reach = _refined(factors, down)
+    left_over = np.eye(down.shape[1]) + along.T @ reach
+    if left_over.size and np.abs(np.linalg.det(left_over)) <= LOST:
+        return np.asarray(np.linalg.solve(written.matrix() + down @ along.T, right), dtype=np.float64)
+    answer = np.zeros(size)
+    for _ in range(1 + REFINED):
+        rest = right - factors.times(answer) - down @ (along.T @ answer)
+        plain = factors.solve(rest)
+        answer = answer + plain - reach @ np.linalg.solve(left_over, along.T @ plain)
+    return answer
 
 
 def _refined(factors: Factors, right: Array) -> Array:
@@ -140,7 +191,7 @@ class _Added:
         return np.asarray(self.weight * (first - second))
 
 
-def _added(written: Equations, elements: Sequence[Element], changes: Sequence[Change | Replaced]) -> _Added:
+def _added(written: Equations, elements: Sequence[Element], changes: Sequence[One]) -> _Added:
     by_name = {element.name: element for element in elements}
     row = written.joints.row
     line = {branch.name: i for i, branch in enumerate(written.joints.branches, start=len(row) - 1)}
@@ -153,6 +204,9 @@ def _added(written: Equations, elements: Sequence[Element], changes: Sequence[Ch
         if isinstance(change, Change):
             push[j] = pull[j] = row[change.a], row[change.b]
             gain[j] = change.siemens
+        elif isinstance(change, InSeries):  # the amperes of a source count out of its plus
+            push[j] = pull[j] = line[change.name], -1
+            gain[j] = change.ohm
         elif isinstance(old, Resistor):
             push[j] = pull[j] = row[old.a], row[old.b]
             gain[j] = 1 / change.value - 1 / old.ohm

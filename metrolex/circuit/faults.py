@@ -7,11 +7,11 @@ from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from typing import Literal
 
-from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor
+from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
 from metrolex.circuit.equations import Joints
 from metrolex.errors import BadInput
 
-__all__ = ["OPEN_OHM", "SHORT_OHM", "Fault", "apply_faults"]
+__all__ = ["OPEN_OHM", "SHORT_OHM", "Fault", "Replaced", "apply_faults"]
 
 OPEN_OHM = 1e9
 SHORT_OHM = 1e-3
@@ -42,15 +42,38 @@ class Fault:
             raise BadInput("to", self.to, "a node, for a short only")
 
 
-def apply_faults(elements: Sequence[Element], faults: Sequence[Fault]) -> list[Element]:
+@dataclass(frozen=True, slots=True)
+class Replaced:
+    """An element of the network, by name, with another value: its ohms, its volts, its amperes or its ratio."""
+
+    name: Name
+    value: float
+
+
+def apply_faults(elements: Sequence[Element], faults: Sequence[Fault | Replaced]) -> list[Element]:
     """The network with the faults in it. Raises BadInput naming ``faults[i]`` for an unknown part."""
     changed = list(elements)
     for i, fault in enumerate(faults):
         try:
-            changed = _with_fault(changed, fault, f"fault {i + 1}")
+            if isinstance(fault, Replaced):
+                at = _find(changed, fault.name, "name")
+                changed[at] = _of_value(changed[at], fault.value)
+            else:
+                changed = _with_fault(changed, fault, f"fault {i + 1}")
         except BadInput as complaint:
             raise complaint.within(f"faults[{i}]") from None
     return changed
+
+
+def _of_value(element: Element, value: float) -> Element:
+    if isinstance(element, Resistor):
+        return replace(element, ohm=value)
+    if isinstance(element, VoltageSource):
+        return replace(element, volt=value)
+    if isinstance(element, CurrentSource):
+        return replace(element, ampere=value)
+    assert isinstance(element, VoltageFollower)
+    return replace(element, ratio=value)
 
 
 def _with_fault(elements: list[Element], fault: Fault, name: Name) -> list[Element]:

@@ -93,20 +93,20 @@ class Solutions:
     def __init__(self, row: Mapping[Name, int], floating: frozenset[Name], answers: Array) -> None:
         self.potentials = Rows(row, answers)
         self.floating = floating
-        self._row, self._answers = row, answers
+        self._row, self.answers = row, answers
 
     def across(self, a: Name, b: Name) -> Array:
         """Volts from ``b`` up to ``a`` in each."""
         return self.potentials[a] - self.potentials[b]
 
     def __len__(self) -> int:
-        return len(self._answers.T)
+        return len(self.answers.T)
 
     def __iter__(self) -> Iterator[Solution]:
         return (self[i] for i in range(len(self)))
 
     def __getitem__(self, i: int) -> Solution:
-        return Solution(Column(self._row, self._answers[:, i]), self.floating, {})
+        return Solution(Column(self._row, self.answers[:, i]), self.floating, {})
 
 
 def solve(elements: Sequence[Element], joints: Joints | None = None) -> Solution:

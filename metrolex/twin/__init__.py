@@ -5,9 +5,10 @@ display shows, ``expectations`` what every test should find. Nothing else in Met
 """
 
 from metrolex.twin.build import Network, build
+from metrolex.twin.each import solve_each
 from metrolex.twin.expectations import Expectation, TestPoint, expect, points_to_test, verdict
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
-from metrolex.twin.run import Solved, readings, solve, solve_each, true_values
+from metrolex.twin.run import Solved, readings, solve, true_values
 from metrolex.twin.what_if import WhatIf, what_if
 
 __all__ = [

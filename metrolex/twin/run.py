@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.characters import whole_number
-from metrolex.circuit import GROUND, Element, Fault, Solution, apply_faults, as_change, solve_changes
+from metrolex.circuit import GROUND, Element, Fault, Replaced, Solution, apply_faults
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.elements import Name
 from metrolex.circuit.equations import Joints
@@ -49,10 +49,11 @@ from metrolex.twin.reach import missing_on_the_way, not_worked_out
 __all__ = [
     "Off",
     "Solved",
+    "has_power",
+    "pulling",
     "reading_of",
     "readings",
     "solve",
-    "solve_each",
     "state_findings",
     "true_values",
     "unrounded",
@@ -101,7 +102,7 @@ def true_values(job: Job, state: State) -> dict[str, float]:
 def solve(
     network: Network,
     state: State,
-    faults: Sequence[Fault] = (),
+    faults: Sequence[Fault | Replaced] = (),
     true: Mapping[str, float] | None = None,
     extra: Sequence[Element] = (),
     outputs: Mapping[str, float] | None = None,
@@ -130,7 +131,7 @@ def solve(
 def _solve(
     network: Network,
     state: State,
-    faults: Sequence[Fault],
+    faults: Sequence[Fault | Replaced],
     true: Mapping[str, float] | None,
     extra: Sequence[Element],
     outputs: Mapping[str, float] | None,
@@ -152,15 +153,15 @@ def _solve(
     rounds = 0
     while True:
         solution = solve_circuit(elements, joints)
-        pulling = _pulling(network.job, solution)
+        pulls = pulling(network.job, solution)
         if (
-            pulling != pulled and rounds < MOST_ROUNDS
+            pulls != pulled and rounds < MOST_ROUNDS
         ):  # a relay that wakes a display comes before the display is judged
-            pulled, rounds = pulling, rounds + 1
+            pulled, rounds = pulls, rounds + 1
             elements = standing(awake)
             joints = Joints(elements)
             continue
-        still = frozenset(key for key in awake if _has_power(network.job, key, solution))
+        still = frozenset(key for key in awake if has_power(network.job, key, solution))
         if still == awake:
             said = outputs_of_boxes(network.job, elements, solution.across, awake, values)
             said |= dict(outputs or {})
@@ -171,37 +172,7 @@ def _solve(
         joints = Joints(elements)
 
 
-def solve_each(network: Network, state: State, faults: Sequence[Fault]) -> list[Solved]:
-    """Each fault alone in one state, from the equations of the healthy network taken apart once.
-
-    A fault that puts a display to sleep, wakes one, or is no change of a resistor is solved by itself. Currents are
-    left out where they were not needed.
-    """
-    healthy = solve(network, state)
-    changes = [as_change(healthy.elements, fault) for fault in faults]
-    plain = [change for change in changes if change is not None]
-    quick = iter(solve_changes(healthy.elements, plain, healthy.solution.written))
-    return [
-        _alone(healthy, fault, None if change is None else next(quick))
-        for fault, change in zip(faults, changes, strict=True)
-    ]
-
-
-def _alone(healthy: Solved, fault: Fault, solution: Solution | None) -> Solved:
-    job = healthy.network.job
-    if (
-        solution is None
-        or any((d.id in healthy.powered) != _has_power(job, d.id, solution) for d in job.displays)
-        or healthy.pulled != _pulling(job, solution)
-    ):
-        return solve(healthy.network, healthy.state, [fault])
-    if not any(chain.box or _heard_by_pulses(job, chain) for chain in job.chains):
-        return replace(healthy, solution=solution)
-    stands = replace(healthy, elements=tuple(apply_faults(healthy.elements, [fault])), solution=solution)
-    return stands if _boxes_stand_still(healthy, stands) else solve(healthy.network, healthy.state, [fault])
-
-
-def _pulling(job: Job, solution: Solution) -> frozenset[str]:
+def pulling(job: Job, solution: Solution) -> frozenset[str]:
     """The relays whose coil has the volts to pull."""
     return frozenset(
         switch.id
@@ -212,21 +183,6 @@ def _pulling(job: Job, solution: Solution) -> frozenset[str]:
         )
         >= switch.pulls_v
     )
-
-
-def _heard_by_pulses(job: Job, channel: MeasuringChain) -> bool:
-    heard = job.heard(channel)
-    return heard is not None and heard.curve.x_unit in PULSED
-
-
-def _boxes_stand_still(healthy: Solved, faulty: Solved) -> bool:
-    """Whether the boxes give with a fault what they give without."""
-    job = healthy.network.job
-    now, before = (
-        outputs_of_boxes(job, each.elements, each.solution.across, healthy.powered, healthy.true)
-        for each in (faulty, healthy)
-    )
-    return same_outputs(job, now, before)
 
 
 def _joined(job: Job, joints: Joints) -> frozenset[str]:
@@ -240,7 +196,8 @@ def _joined(job: Job, joints: Joints) -> frozenset[str]:
     return frozenset(found)
 
 
-def _has_power(job: Job, key: str, solution: Solution) -> bool:
+def has_power(job: Job, key: str, solution: Solution) -> bool:
+    """Whether a display has the volts it lives by."""
     display = job.display(key)
     supply = display.pin_for("ignition") if display else None
     ground = display.pin_for("ground") if display else None

@@ -13,8 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.circuit import Element, Resistor, VoltageFollower, VoltageSource
-from metrolex.circuit.changes import Replaced, solve_changes
+from metrolex.circuit import Element, Replaced, Resistor, VoltageFollower, VoltageSource, solve_changes
 from metrolex.circuit.elements import CurrentSource, Name
 from metrolex.circuit.solve import Solutions
 from metrolex.harness.conductors import wire_ohm

@@ -13,8 +13,9 @@ from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.catalogue import LikelyFault, catalogue
+from metrolex.twin.each import solve_each
 from metrolex.twin.kept import once_per_circuit
-from metrolex.twin.run import reading_of, solve_each
+from metrolex.twin.run import reading_of
 
 __all__ = ["WhatIf", "likely_faults", "what_if"]
 
