@@ -57,11 +57,18 @@ def as_changes(elements: Mapping[Name, Element], fault: Fault) -> tuple[One, ...
         other = elements.get(fault.with_)
         if not isinstance(element, Resistor) or not isinstance(other, Resistor):
             return None
-        ends = ((element, other.b), (other, element.b))
+        own_end, other_end = fault.ends
+        moved = (
+            (element, own_end, other.a if other_end == "a" else other.b),
+            (other, other_end, element.a if own_end == "a" else element.b),
+        )
         return tuple(
-            Change(one.a, end, siemens)
-            for one, far in ends
-            for end, siemens in ((one.b, -1 / one.ohm), (far, 1 / one.ohm))
+            Change(*pair, siemens)
+            for one, end, node in moved
+            for pair, siemens in (
+                ((one.a, one.b), -1 / one.ohm),
+                ((node, one.b) if end == "a" else (one.a, node), 1 / one.ohm),
+            )
         )
     ohm = OPEN_OHM if fault.kind == "open" else float(fault.ohm or 0)
     if isinstance(element, (Resistor, CurrentSource)):

@@ -24,7 +24,7 @@ class Fault:
     open        1 Gohm in place of the element (in series with a source)
     short       1 mohm across the element, or from its first node to node ``to``
     resistance  ``ohm`` more in series
-    swap        the element and ``with`` change places at their far ends
+    swap        the element and ``with`` change places at one end of each: ``ends`` says which, first the element's; the far ones unless said
     """
 
     element: Name
@@ -32,6 +32,7 @@ class Fault:
     ohm: float | None = None
     to: Name | None = None
     with_: Name | None = None
+    ends: Literal["bb", "ba", "ab", "aa"] = "bb"
 
     def __post_init__(self) -> None:
         if (self.kind == "resistance") != (self.ohm is not None):
@@ -86,10 +87,10 @@ def _with_fault(elements: list[Element], fault: Fault, name: Name) -> list[Eleme
         return [*elements, Resistor(name, first, other, SHORT_OHM, f"short at {fault.element}")]
     if fault.kind == "swap":
         other_at = _find(elements, fault.with_ or "", "with")
-        _, other_second = _far_ends(elements[other_at])
+        other, (own_end, other_end) = elements[other_at], fault.ends
         swapped = list(elements)
-        swapped[at] = _ending_at(element, other_second)
-        swapped[other_at] = _ending_at(elements[other_at], second)
+        swapped[at] = _ending_at(element, own_end, _end_of(other, other_end))
+        swapped[other_at] = _ending_at(other, other_end, _end_of(element, own_end))
         return swapped
     ohm = OPEN_OHM if fault.kind == "open" else float(fault.ohm or 0)
     if isinstance(element, Resistor):
@@ -144,7 +145,12 @@ def _far_ends(element: Element) -> tuple[Name, Name]:
     return element.plus, element.minus
 
 
-def _ending_at(element: Element, node: Name) -> Element:
+def _end_of(element: Element, end: str) -> Name:
+    first, second = _far_ends(element)
+    return first if end == "a" else second
+
+
+def _ending_at(element: Element, end: str, node: Name) -> Element:
     if isinstance(element, (Resistor, CurrentSource)):
-        return replace(element, b=node)
-    return replace(element, minus=node)
+        return replace(element, a=node) if end == "a" else replace(element, b=node)
+    return replace(element, plus=node) if end == "a" else replace(element, minus=node)

@@ -9,7 +9,6 @@ from metrolex.twin.each import solve_each
 from metrolex.twin.expectations import Expectation, TestPoint, expect, points_to_test, verdict
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
 from metrolex.twin.run import Solved, readings, solve, true_values
-from metrolex.twin.what_if import WhatIf, what_if
 
 __all__ = [
     "Expectation",
@@ -17,7 +16,6 @@ __all__ = [
     "Network",
     "Solved",
     "TestPoint",
-    "WhatIf",
     "build",
     "expect",
     "points_to_test",
@@ -28,5 +26,4 @@ __all__ = [
     "solve_each",
     "true_values",
     "verdict",
-    "what_if",
 ]

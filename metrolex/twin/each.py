@@ -1,4 +1,4 @@
-"""Hundreds of faults of one job in one state, each alone.
+"""Hundreds of faults of one job in one state, each alone or a few at once.
 
 The healthy network is taken apart once, and each fault is a small change of it. All faults that leave the same displays awake and the same
 relays pulled share one more network, taken apart once too. What cannot be told so is solved by itself.
@@ -23,25 +23,30 @@ __all__ = ["solve_each"]
 
 MOST_BASES = 24  # networks made for the faults that put displays to sleep
 
+Faults = Sequence[Fault | Replaced]  # at once; none: the job as it is
 Alive = tuple[frozenset[str], frozenset[str]]  # the displays awake, the relays pulled
 
 
 def solve_each(
-    network: Network, state: State, faults: Sequence[Fault | Replaced], besides: Sequence[Fault] = ()
+    network: Network,
+    state: State,
+    faults: Sequence[Faults],
+    besides: Sequence[Fault] = (),
+    hung: Sequence[Element] = (),
 ) -> list[Solved]:
-    """Each fault alone in one state, with what is done to the vehicle ``besides``. Currents are left out.
+    """Each of ``faults`` in one state, with what is done to the vehicle ``besides`` and elements ``hung`` on it. Currents are left out.
 
     Raises CircuitError in words, BadInput for a fault at a part that is not there.
     """
-    healthy = solve(network, state, besides)
+    healthy = solve(network, state, besides, extra=hung)
     first: Alive = (healthy.powered, healthy.pulled)
-    waiting: dict[Alive, list[int]] = {first: list(range(len(faults)))}
-    found: dict[int, Solved] = {}
+    found = {i: healthy for i, group in enumerate(faults) if not group}
+    waiting: dict[Alive, list[int]] = {first: [i for i in range(len(faults)) if i not in found]}
     bases = 0
     while waiting and bases < MOST_BASES:
         alive = next(iter(waiting))
         group, bases = waiting.pop(alive), bases + 1
-        base = healthy if alive == first else _standing(healthy, besides, *alive)
+        base = healthy if alive == first else _standing(healthy, besides, hung, *alive)
         for i, one in _changed(base, faults, group):
             now = _alive(base, one)
             if now == alive:
@@ -49,41 +54,43 @@ def solve_each(
             elif now[0] <= alive[0]:  # a display that wakes again is not followed here
                 waiting.setdefault(now, []).append(i)
     return [
-        found[i] if i in found and _stands(healthy, found[i]) else solve(network, state, [*besides, fault])
-        for i, fault in enumerate(faults)
+        found[i]
+        if i in found and _stands(healthy, found[i])
+        else solve(network, state, [*besides, *group], extra=hung)
+        for i, group in enumerate(faults)
     ]
 
 
 def _standing(
-    healthy: Solved, besides: Sequence[Fault], awake: frozenset[str], pulled: frozenset[str]
+    healthy: Solved,
+    besides: Sequence[Fault],
+    hung: Sequence[Element],
+    awake: frozenset[str],
+    pulled: frozenset[str],
 ) -> Solved:
     """The network with other displays awake and other relays pulled."""
     given = outputs_of_boxes(
         healthy.network.job, healthy.elements, healthy.solution.across, awake, healthy.true
     )
-    elements = tuple(
-        apply_faults(
-            elements_for(healthy.network, healthy.state, healthy.true, awake, given, pulled), besides
-        )
-    )
+    plain = elements_for(healthy.network, healthy.state, healthy.true, awake, given, pulled)
+    elements = (*apply_faults(plain, besides), *hung)
     return replace(healthy, elements=elements, solution=solve_circuit(elements), powered=awake, pulled=pulled)
 
 
-def _changed(
-    base: Solved, faults: Sequence[Fault | Replaced], group: Sequence[int]
-) -> Iterator[tuple[int, Solved]]:
+def _changed(base: Solved, faults: Sequence[Faults], group: Sequence[int]) -> Iterator[tuple[int, Solved]]:
     """Each fault of a group as a change of one network, with the elements as they are then; those that need it written anew are left out."""
     by_name: Mapping[Name, Element] = {element.name: element for element in base.elements}
     changes: dict[int, tuple[One, ...]] = {}
     for i in group:
-        fault = faults[i]
-        made = (fault,) if isinstance(fault, Replaced) else as_changes(by_name, fault)
-        if made is not None and not _joins_what_floats(base, made):
+        parts = [(one,) if isinstance(one, Replaced) else as_changes(by_name, one) for one in faults[i]]
+        made = tuple(change for part in parts for change in part or ())
+        alike = len({one.element for one in faults[i] if isinstance(one, Fault)}) < len(faults[i]) > 1
+        if None not in parts and not alike and not _joins_what_floats(base, made):
             changes[i] = made
     solutions = solve_together(base.elements, list(changes.values()), base.solution.written)
     followed = _follows_elements(base.network.job)
     for i, solution in zip(changes, solutions, strict=True):
-        elements = tuple(apply_faults(base.elements, [faults[i]])) if followed else base.elements
+        elements = tuple(apply_faults(base.elements, faults[i])) if followed else base.elements
         yield i, replace(base, elements=elements, solution=solution)
 
 

@@ -25,7 +25,7 @@ from metrolex.twin.build import sender_output
 from metrolex.twin.run import Solved
 from metrolex.uniform_sum import half_width
 
-__all__ = ["CONTACT_SPREAD", "SURE", "Moved", "half_widths", "moved_parts", "sender_ends"]
+__all__ = ["CONTACT_SPREAD", "SURE", "Moved", "giving", "half_widths", "moved_parts", "sender_ends"]
 
 CONTACT_SPREAD = (
     0.999  # contacts and joints from next to nothing to twice the nominal (common practice, no source)
@@ -168,7 +168,7 @@ def _senders(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
         nominal = sender_output(channel, sender, true)
         low, high = sender_ends(channel, sender, true)
         if low < high:
-            yield element.name, (_giving(element, low, nominal), _giving(element, high, nominal))
+            yield element.name, (giving(element, low, nominal), giving(element, high, nominal))
 
 
 def _outputs(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[Name, Ends]]:
@@ -184,7 +184,7 @@ def _outputs(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
             yield element.name, (low, high)
 
 
-def _giving(element: Element, output: float, nominal: float) -> float:
+def giving(element: Element, output: float, nominal: float) -> float:
     """The value of a sender's element that gives another output than its nominal one."""
     share = output / nominal if nominal else 1.0
     if isinstance(element, Resistor):

@@ -8,13 +8,13 @@ import pytest
 
 from metrolex.check import chain_board, find_all, still_standing
 from metrolex.errors import CircuitError
+from metrolex.faults import what_if
 from metrolex.job import State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data, job_from_text, job_to_text
 from metrolex.twin import build, expect, solve
 from metrolex.twin.error_budget import channel_budget
 from metrolex.twin.expectations import STATES
 from metrolex.twin.grounds import ground_layouts
-from metrolex.twin.what_if import what_if
 from tests.attack.extremes import extreme_jobs
 from tests.attack.how_much import several
 

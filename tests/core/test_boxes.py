@@ -10,6 +10,7 @@ from metrolex.acts import boxes, channels, ports, scaling
 from metrolex.check import chain_board, find_all
 from metrolex.circuit import Fault
 from metrolex.errors import BadInput
+from metrolex.faults import what_if
 from metrolex.harness.loads import load_of_tap
 from metrolex.harness.plan import plan_wires
 from metrolex.intake import dump, read
@@ -19,7 +20,6 @@ from metrolex.kit import all_box_kits, box_kit, measurands, sender_and_box
 from metrolex.twin import addresses, build, expect, solve
 from metrolex.twin.error_budget import channel_budget
 from metrolex.twin.run import readings
-from metrolex.twin.what_if import what_if
 from tests.jobs import van
 
 RUNNING = State("run", "off", "running")

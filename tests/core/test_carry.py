@@ -14,6 +14,7 @@ import pytest
 from metrolex.acts import proving, sheet
 from metrolex.check import chain_board, find_all, still_standing
 from metrolex.errors import BadInput
+from metrolex.faults import what_if
 from metrolex.intake import dump, read
 from metrolex.job import Job, KitItem, State, Waiver
 from metrolex.job.references import check_references
@@ -25,7 +26,6 @@ from metrolex.twin.error_budget import channel_budget
 from metrolex.twin.expectations import STATES
 from metrolex.twin.grounds import ground_layouts
 from metrolex.twin.run import true_values
-from metrolex.twin.what_if import what_if
 from tests.jobs import van
 
 RUNNING = State("run", "off", "running")

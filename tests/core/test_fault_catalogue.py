@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from metrolex.circuit import Fault
+from metrolex.faults import catalogue, solve_with
 from metrolex.job import State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.tables import load_table
-from metrolex.twin import build, readings, solve
-from metrolex.twin.catalogue import catalogue, solve_with
+from metrolex.twin import addresses, build, readings, solve
 from tests.jobs import unfinished_van, van
 
 KINDS = {f"{part}.{what}" for part, rows in load_table("faults").items() for what in rows}
@@ -16,8 +17,8 @@ STATES = [State("off"), State("run", "head"), State("run", "off", "running"), St
 NETWORKS = {name: build(job_from_data(example_job_data(name))) for name in EXAMPLES}
 
 
-def test_the_van_knows_a_fault_of_every_kind():
-    assert {fault.kind for fault in catalogue(NETWORKS["van"])} == KINDS
+def test_the_examples_know_a_fault_of_every_kind():
+    assert {fault.kind for network in NETWORKS.values() for fault in catalogue(network)} == KINDS
 
 
 @pytest.mark.parametrize("name", EXAMPLES)
@@ -29,8 +30,11 @@ def test_every_fault_sits_on_a_part_the_circuit_has(name):
     assert len({(f.part, f.kind) for f in listed}) == len(listed)
     for likely in listed:
         assert likely.weight > 0
-        if likely.fault is not None:
-            assert likely.fault.element in elements, likely.words
+        assert likely.cure
+        assert likely.does or likely.entered or likely.faces, likely.words
+        for effect in likely.does:
+            name = effect.element if isinstance(effect, Fault) else effect.name
+            assert name in elements, likely.words
 
 
 @pytest.mark.thorough
@@ -39,29 +43,34 @@ def test_every_fault_does_something_somewhere(name):
     """With a fault in it some node or some face is other than on the sound job, by more than the arithmetic's own noise."""
     network = NETWORKS[name]
     sound = {state: (solve(network, state), readings(solve(network, state))) for state in STATES}
-    idle = []
-    for likely in catalogue(network):
-        moved = 0.0
-        for state in STATES:
-            before, faces = sound[state]
-            after, shown = solve_with(network, state, likely)
-            volts = before.solution.potentials
-            moved = max(
-                moved,
+    listed = catalogue(network)
+    moved = dict.fromkeys(listed, 0.0)
+    for state in STATES:
+        before, faces = sound[state]
+        volts = before.solution.potentials
+        for likely, (after, shown) in zip(listed, solve_with(network, state, listed), strict=True):
+            moved[likely] = max(
+                moved[likely],
                 max(
                     (abs(v - volts[n]) for n, v in after.solution.potentials.items() if n in volts),
                     default=0.0,
                 ),
                 float(any(shown[key].text != face.text for key, face in faces.items())),
             )
-        if moved < 1e-7:
-            idle.append(likely)
-    # Only what carries nothing in any state shows nothing to a meter: the wires of pulses and of data.
+    idle = [likely for likely, most in moved.items() if most < 1e-7]
+    # Only what carries nothing in any state shows nothing to a meter: the wires of pulses and of data; and pulses while nothing turns.
     for likely in idle:
-        assert likely.part.kind in ("wire", "splice"), likely.words
-        assert all(abs(solved.solution.currents[likely.part]) < 1e-9 for solved, _ in sound.values()), (
-            likely.words
-        )
+        if likely.kind.startswith("pulse."):
+            assert {faces[likely.part.id].value for _, faces in sound.values()} <= {0.0, None}, likely.words
+            continue
+        wires = [name for effect in likely.does for name in (effect.element, effect.with_) if name]
+        if likely.part.what == "beside":
+            wires.append(addresses.wire(likely.part.which))
+        assert {wire.kind for wire in wires} <= {"wire", "splice"}, likely.words
+        for wire in wires:
+            assert all(abs(solved.solution.currents[wire]) < 1e-9 for solved, _ in sound.values()), (
+                likely.words
+            )
 
 
 def test_another_pull_up_shows_as_the_divider_says():
@@ -69,7 +78,7 @@ def test_another_pull_up_shows_as_the_divider_says():
     network, state = NETWORKS["van"], State("run", "off", "running")
     likely = next(f for f in catalogue(network) if f.kind == "input.other")
     sound = readings(solve(network, state))
-    _, faces = solve_with(network, state, likely)
+    ((_, faces),) = solve_with(network, state, (likely,))
     channel = next(
         c for c in network.job.chains if (c.display, c.input) == (likely.part.id, likely.part.which)
     )
@@ -81,7 +90,7 @@ def test_another_pull_up_shows_as_the_divider_says():
 def test_other_rows_leave_the_circuit_alone():
     network, state = NETWORKS["van"], State("run", "off", "running")
     likely = next(f for f in catalogue(network) if f.kind == "table.other")
-    solved, faces = solve_with(network, state, likely)
+    ((solved, faces),) = solve_with(network, state, (likely,))
     assert solved.solution.potentials == solve(network, state).solution.potentials
     assert faces[likely.part.id].text != readings(solve(network, state))[likely.part.id].text
 

@@ -7,9 +7,9 @@ import logging
 import pytest
 
 from metrolex.acts.harness import set_wire
+from metrolex.faults import what_if
 from metrolex.job import State
 from metrolex.twin import build, expect
-from metrolex.twin.what_if import what_if
 from tests.web.forms_of import read_page
 from workbench.jobs import door, summary
 from workbench.jobs.door import change

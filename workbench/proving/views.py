@@ -14,14 +14,14 @@ from django_htmx.http import trigger_client_event
 from metrolex.acts import proving as acts
 from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
+from metrolex.faults import WhatIf, likely_faults, what_if
 from metrolex.intake import read
 from metrolex.job import Job, MeasuringChain, Observation, State
 from metrolex.quantities import parse_number
-from metrolex.twin import Network, build, verdict, what_if
+from metrolex.twin import Network, build, verdict
 from metrolex.twin.battery_words import battery_said
 from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_at, states_of
 from metrolex.twin.load_test import LampPlace, feeds_for_lamp, load_test, returns_for_lamp, telling_watts
-from metrolex.twin.what_if import WhatIf, likely_faults
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look

@@ -5,19 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from metrolex.circuit import Fault
+from metrolex.faults.catalogue import catalogue
+from metrolex.faults.kinds import LikelyFault, sender_parts
 from metrolex.job import MeasuringChain, Sender, State
 from metrolex.scaling.reading import Shown
 from metrolex.topology import at_pin, at_terminal, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
-from metrolex.twin.catalogue import LikelyFault, catalogue
 from metrolex.twin.each import solve_each
 from metrolex.twin.kept import once_per_circuit
-from metrolex.twin.run import reading_of
+from metrolex.twin.run import Solved, readings, solve
 
-__all__ = ["WhatIf", "likely_faults", "what_if"]
+__all__ = ["WhatIf", "likely_faults", "solve_with", "what_if"]
 
 WIRE_KINDS = ("wire.broken", "wire.chafed", "joint.poor")
 
@@ -27,7 +27,6 @@ class WhatIf:
     """One fault: in words, what the face shows, and the volts at the signal pin against the display's ground."""
 
     words: str
-    fault: Fault
     shown: Shown
     signal_v: float | None
 
@@ -35,17 +34,29 @@ class WhatIf:
 @once_per_circuit
 def what_if(network: Network, state: State, channel: MeasuringChain) -> tuple[WhatIf, ...]:
     """Every likely fault of one channel, each alone, in one state; empty while its signal is not wired."""
-    listed = [(likely, likely.fault) for likely in likely_faults(network, channel) if likely.fault]
+    listed = tuple(likely_faults(network, channel))
     display, stage = network.job.display(channel.display), network.job.input_of(channel)
     ground = display.pin_for("ground") if display else None
     if display is None or stage is None or stage.pin is None or ground is None or not listed:
         return ()
     pins = addresses.pin_node(display, stage.pin), addresses.pin_node(display, ground.id)
-    solved = solve_each(network, state, [fault for _, fault in listed])
     return tuple(
-        WhatIf(likely.words, fault, reading_of(one, channel), one.across(*pins))
-        for (likely, fault), one in zip(listed, solved, strict=True)
+        WhatIf(likely.words, faces[channel.id], one.across(*pins))
+        for likely, (one, faces) in zip(listed, solve_with(network, state, listed), strict=True)
     )
+
+
+def solve_with(
+    network: Network, state: State, listed: tuple[LikelyFault, ...]
+) -> list[tuple[Solved, dict[str, Shown]]]:
+    """The job with each fault alone in one state, and what stands on its faces, by channel id."""
+    healthy = solve(network, state)
+    elements = {element.name: element for element in healthy.elements}
+    solved = solve_each(network, state, [one.in_state(healthy, elements) for one in listed])
+    return [
+        (one, likely.seen(readings(one, likely.believed(network.job)), network.job))
+        for likely, one in zip(listed, solved, strict=True)
+    ]
 
 
 def likely_faults(network: Network, channel: MeasuringChain) -> Iterator[LikelyFault]:
@@ -84,8 +95,9 @@ def likely_faults(network: Network, channel: MeasuringChain) -> Iterator[LikelyF
 
 
 def _of_sender(sender: Sender) -> dict[Address, tuple[str, tuple[str, ...]]]:
+    parts = sender_parts(sender)
     return {
-        addresses.sender_part(sender.id, "element"): ("", ("sender.open", "sender.shorted")),
-        addresses.sender_part(sender.id, "leads"): ("", ("sender.shorted",)),
-        addresses.sender_part(sender.id, "thread"): ("", ("thread.open", "thread.taped")),
+        parts["element"]: ("", ("sender.open", "sender.shorted")),
+        parts["leads"]: ("", ("sender.shorted",)),
+        parts["thread"]: ("", ("thread.open", "thread.taped")),
     }
