@@ -19,7 +19,16 @@ from metrolex.circuit.equations import Equations, Factors, equations
 from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault, Replaced
 from metrolex.circuit.solve import Solutions
 
-__all__ = ["Change", "InSeries", "Replaced", "as_changes", "solve_changes", "solve_together"]
+__all__ = [
+    "Added",
+    "Change",
+    "InSeries",
+    "Replaced",
+    "added_by",
+    "as_changes",
+    "solve_changes",
+    "solve_together",
+]
 
 Array = NDArray[np.float64]
 Places = NDArray[np.intp]  # pairs of unknowns, -1 for battery negative
@@ -94,7 +103,7 @@ def solve_changes(
     ``solve`` does, and KeyError for a change at a node or element that is not there.
     """
     written = written or equations(elements)
-    added = _added(written, elements, changes)
+    added = added_by(written, elements, changes)
     factors = Factors.of(written)
     healthy = _refined(factors, written.right[:, None])
     # A part tried at several values moves the same unknowns: what each place reaches is worked out once.
@@ -131,11 +140,11 @@ def solve_together(
     factors = Factors.of(written)
     for i, group in enumerate(groups):
         if len(group) != 1:
-            answers[:, i] = _solve_group(written, factors, _added(written, elements, group))
+            answers[:, i] = _solve_group(written, factors, added_by(written, elements, group))
     return Solutions(written.joints.row, written.joints.floating, answers)
 
 
-def _solve_group(written: Equations, factors: Factors, added: _Added) -> Array:
+def _solve_group(written: Equations, factors: Factors, added: Added) -> Array:
     size = len(written.right)
     down, along, right = added.down(size), added.along(size), written.right + added.right.sum(axis=1)
     reach = _refined(factors, down)
@@ -165,7 +174,7 @@ def _pushed(places: Places, size: int) -> Array:
 
 
 @dataclass(frozen=True, slots=True)
-class _Added:
+class Added:
     """What each change adds to the equations: ``gain`` times ``weight`` where the pairs of places ``push`` and ``pull`` cross.
 
     The matrix gains gain * (e_push0 - e_push1) * weight * (e_pull0 - e_pull1)', the right side ``right``, a column for each.
@@ -177,8 +186,8 @@ class _Added:
     weight: Array
     right: Array
 
-    def of(self, which: NDArray[np.intp]) -> _Added:
-        return _Added(
+    def of(self, which: NDArray[np.intp]) -> Added:
+        return Added(
             self.push[which], self.gain[which], self.pull[which], self.weight[which], self.right[:, which]
         )
 
@@ -187,6 +196,11 @@ class _Added:
 
     def along(self, size: int) -> Array:
         return _pushed(self.pull, size) * self.weight
+
+    def pushed_by(self, rows: Array) -> Array:
+        """What each row of an inverse gives for a push at each pair of places, a column each."""
+        wide = np.hstack([rows, np.zeros((len(rows), 1))])  # the last column stands for battery negative
+        return np.asarray(wide[:, self.push[:, 0]] - wide[:, self.push[:, 1]])
 
     def pulled(self, unknowns: Array) -> Array:
         """What each change sees of its own column of unknowns."""
@@ -198,7 +212,8 @@ class _Added:
         return np.asarray(self.weight * (first - second))
 
 
-def _added(written: Equations, elements: Sequence[Element], changes: Sequence[One]) -> _Added:
+def added_by(written: Equations, elements: Sequence[Element], changes: Sequence[One]) -> Added:
+    """What changes add to the equations of a network. Raises KeyError for one at a node or element that is not there."""
     by_name = {element.name: element for element in elements}
     row = written.joints.row
     line = {branch.name: i for i, branch in enumerate(written.joints.branches, start=len(row) - 1)}
@@ -226,4 +241,4 @@ def _added(written: Equations, elements: Sequence[Element], changes: Sequence[On
             push[j] = line[old.name], -1
             pull[j] = row[old.sense_plus], row[old.sense_minus]
             gain[j], weight[j] = 1.0, old.ratio - change.value
-    return _Added(push, gain, pull, weight, right[:-1])
+    return Added(push, gain, pull, weight, right[:-1])

@@ -57,6 +57,11 @@ class Column(Mapping[Name, float]):
     def __init__(self, row: Mapping[Name, int], column: NDArray[np.float64]) -> None:
         self._row, self._column = row, column
 
+    @property
+    def whole(self) -> Array:
+        """All unknowns: the volts of the nodes, then the amperes of the sources."""
+        return self._column
+
     def __getitem__(self, name: Name) -> float:
         place = self._row[name]
         return float(self._column[place]) if place >= 0 else 0.0

@@ -7,19 +7,23 @@ relays pulled share one more network, taken apart once too. What cannot be told 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
 
 from metrolex.circuit import Element, Fault, Replaced, apply_faults, as_changes, solve_together
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.changes import Change, One
 from metrolex.circuit.elements import Name
+from metrolex.circuit.solve import Column
 from metrolex.job import Job, State
 from metrolex.senders import PULSED
 from metrolex.twin.boxes import outputs_of_boxes, same_outputs
 from metrolex.twin.build import Network, elements_for
 from metrolex.twin.run import Solved, has_power, pulling, solve
 
-__all__ = ["solve_each"]
+__all__ = ["Changed", "change_each", "solve_each"]
 
 MOST_BASES = 24  # networks made for the faults that put displays to sleep
 
@@ -27,20 +31,45 @@ Faults = Sequence[Fault | Replaced]  # at once; none: the job as it is
 Alive = tuple[frozenset[str], frozenset[str]]  # the displays awake, the relays pulled
 
 
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """What came of a fault: the state as solved, and the network it is a small change of, with the changes; none where it was solved by itself."""
+
+    solved: Solved
+    base: Solved
+    changes: tuple[One, ...] = ()
+
+    @property
+    def unknowns(self) -> NDArray[np.float64]:
+        """Volts of the nodes and amperes of the sources, in the order of the base's equations."""
+        volts, written = self.solved.solution.potentials, self.base.solution.written
+        if isinstance(volts, Column):
+            return volts.whole
+        assert written is not None
+        return np.asarray(np.linalg.solve(written.matrix(), written.right), dtype=np.float64)
+
+
 def solve_each(
+    network: Network, state: State, faults: Sequence[Faults], besides: Sequence[Fault] = ()
+) -> list[Solved]:
+    """Each of ``faults`` in one state, solved; see ``change_each``."""
+    return [one.solved for one in change_each(network, state, faults, besides)]
+
+
+def change_each(
     network: Network,
     state: State,
     faults: Sequence[Faults],
     besides: Sequence[Fault] = (),
     hung: Sequence[Element] = (),
-) -> list[Solved]:
+) -> list[Changed]:
     """Each of ``faults`` in one state, with what is done to the vehicle ``besides`` and elements ``hung`` on it. Currents are left out.
 
     Raises CircuitError in words, BadInput for a fault at a part that is not there.
     """
     healthy = solve(network, state, besides, extra=hung)
     first: Alive = (healthy.powered, healthy.pulled)
-    found = {i: healthy for i, group in enumerate(faults) if not group}
+    found = {i: Changed(healthy, healthy) for i, group in enumerate(faults) if not group}
     waiting: dict[Alive, list[int]] = {first: [i for i in range(len(faults)) if i not in found]}
     bases = 0
     while waiting and bases < MOST_BASES:
@@ -48,17 +77,22 @@ def solve_each(
         group, bases = waiting.pop(alive), bases + 1
         base = healthy if alive == first else _standing(healthy, besides, hung, *alive)
         for i, one in _changed(base, faults, group):
-            now = _alive(base, one)
+            now = _alive(base, one.solved)
             if now == alive:
                 found[i] = one
             elif now[0] <= alive[0]:  # a display that wakes again is not followed here
                 waiting.setdefault(now, []).append(i)
     return [
         found[i]
-        if i in found and _stands(healthy, found[i])
-        else solve(network, state, [*besides, *group], extra=hung)
+        if i in found and _stands(healthy, found[i].solved)
+        else _by_itself(healthy, [*besides, *group], hung)
         for i, group in enumerate(faults)
     ]
+
+
+def _by_itself(healthy: Solved, faults: Faults, hung: Sequence[Element]) -> Changed:
+    solved = solve(healthy.network, healthy.state, faults, extra=hung)
+    return Changed(solved, solved)
 
 
 def _standing(
@@ -77,7 +111,7 @@ def _standing(
     return replace(healthy, elements=elements, solution=solve_circuit(elements), powered=awake, pulled=pulled)
 
 
-def _changed(base: Solved, faults: Sequence[Faults], group: Sequence[int]) -> Iterator[tuple[int, Solved]]:
+def _changed(base: Solved, faults: Sequence[Faults], group: Sequence[int]) -> Iterator[tuple[int, Changed]]:
     """Each fault of a group as a change of one network, with the elements as they are then; those that need it written anew are left out."""
     by_name: Mapping[Name, Element] = {element.name: element for element in base.elements}
     changes: dict[int, tuple[One, ...]] = {}
@@ -91,7 +125,7 @@ def _changed(base: Solved, faults: Sequence[Faults], group: Sequence[int]) -> It
     followed = _follows_elements(base.network.job)
     for i, solution in zip(changes, solutions, strict=True):
         elements = tuple(apply_faults(base.elements, faults[i])) if followed else base.elements
-        yield i, replace(base, elements=elements, solution=solution)
+        yield i, Changed(replace(base, elements=elements, solution=solution), base, changes[i])
 
 
 def _follows_elements(job: Job) -> bool:

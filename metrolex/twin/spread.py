@@ -25,7 +25,16 @@ from metrolex.twin.build import sender_output
 from metrolex.twin.run import Solved
 from metrolex.uniform_sum import half_width
 
-__all__ = ["CONTACT_SPREAD", "SURE", "Moved", "giving", "half_widths", "moved_parts", "sender_ends"]
+__all__ = [
+    "CONTACT_SPREAD",
+    "SURE",
+    "Moved",
+    "giving",
+    "half_widths",
+    "moved_parts",
+    "sender_ends",
+    "tolerances",
+]
 
 CONTACT_SPREAD = (
     0.999  # contacts and joints from next to nothing to twice the nominal (common practice, no source)
@@ -44,7 +53,7 @@ class Moved:
 
 def moved_parts(solved: Solved) -> Moved:
     """Every toleranced part of a solved state at both ends of its tolerance."""
-    ends = list(_tolerances(solved))
+    ends = list(tolerances(solved))
     changes = [Replaced(part, value) for part, both in ends for value in both]
     answers = solve_changes(solved.elements, changes, solved.solution.written)
     return Moved(tuple(part for part, _ in ends), answers)
@@ -53,7 +62,7 @@ def moved_parts(solved: Solved) -> Moved:
 Ends = tuple[float, float]
 
 
-def _tolerances(solved: Solved) -> Iterator[tuple[Name, Ends]]:
+def tolerances(solved: Solved) -> Iterator[tuple[Name, Ends]]:
     """(name, its value at the low end, at the high end) of every part that may be off."""
     by_name = {element.name: element for element in solved.elements}
     for name, half in (*_vehicle_spreads(solved), *_job_spreads(solved)):

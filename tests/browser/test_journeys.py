@@ -83,7 +83,7 @@ def test_from_nothing_to_the_book(bench):
         page.keyboard.press("Enter")  # not read late
         page.keyboard.type("y")  # the select: dies with its fuse pulled
         page.keyboard.press("Enter")
-    for i, word in enumerate(("constant", "run and crank", "lamps")):
+    for i, word in enumerate(("constant", "run and crank", "lamps"), 1):
         expect(page.locator(f"#class-F{i}")).to_contain_text(word)
     taps = page.locator(".need h3", has_text=re.compile(r"T\d")).filter(has_text="from")
     page.locator(".need", has_text="not tapped yet").first.get_by_role("button", name="Tap it: best").click()

@@ -10,7 +10,7 @@ from metrolex.acts import channels, ports, scaling, shared
 from metrolex.brief.shopping import shopping_list
 from metrolex.check import chain_board, find_all
 from metrolex.errors import BadInput
-from metrolex.harness.plan import plan_wires
+from metrolex.harness.plan import Lengths, plan_wires
 from metrolex.intake import dump, read
 from metrolex.job import Cavity, Connector, End, Job, Segment, State
 from metrolex.job.references import without
@@ -40,7 +40,7 @@ def read_beside(kind: str) -> Job:
     job = shared.join_at(job, key, "ecu plug", "17")
     if kind == "volts":
         job = scaling.take_rows(job, key, scaling.Asked(12))
-    plan = plan_wires(job)
+    plan = plan_wires(job, Lengths(plug_m=0.6))
     return replace(
         plan.job,
         runs=tuple(replace(run, segments=run.segments or (Segment("way", 2.0),)) for run in plan.job.runs),
