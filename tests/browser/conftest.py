@@ -5,7 +5,10 @@ from __future__ import annotations
 import os
 
 import pytest
+from axe_playwright_python.sync_playwright import Axe
 from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.test import Client
 from playwright.sync_api import Page, Request, expect
 
 from metrolex.jobfile import example_job_data, job_from_data
@@ -40,6 +43,10 @@ def browser_type_launch_args():
 def browser_context_args():
     # Bootstrap fades a button's colours; a checker that looks at once would measure the colours in between.
     return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True, "reduced_motion": "reduce"}
+
+
+WCAG = ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]
+CONTRAST = {"type": "rule", "values": ["color-contrast"]}  # by night nothing else is other than by day
 
 
 class Bench:
@@ -87,6 +94,22 @@ class Bench:
                 return
             self.page.wait_for_timeout(50)
 
+    def barriers(self) -> list[tuple[str, str, list[str]]]:
+        """What the page as it stands puts in somebody's way, by day and by night: theme, rule, the first elements."""
+        found = []
+        toggle = self.page.locator("[data-theme-toggle]")
+        themes = [("day", WCAG), ("night", CONTRAST)]
+        for theme, only in themes if toggle.count() else themes[:1]:  # a paper is white by night too
+            if (self.page.locator("html").get_attribute("data-bs-theme") == "dark") != (theme == "night"):
+                toggle.click()
+            answer = Axe().run(self.page, options={"runOnly": only, "resultTypes": ["violations"]})
+            self.complaints.clear()  # the checker itself sets styles that our policy refuses
+            found += [
+                (theme, v["id"], [n["html"][:160] for n in v["nodes"][:3]])
+                for v in answer.response["violations"]
+            ]
+        return found
+
     def turn(self, name: str, word: str) -> None:
         """Turn the switch and wait until it stands there."""
         self.page.locator(f"#{name}-{word}").click()
@@ -96,11 +119,13 @@ class Bench:
 @pytest.fixture
 def bench(page, live_server):
     record = load_demo(["van"])
-    page.goto(live_server.url + "/log-in/")
-    name, password = settings.DEMO_LOGIN
-    page.fill("[name=username]", name)
-    page.fill("[name=password]", password)
-    page.get_by_role("button", name="Log in").click()
+    client = Client()
+    client.force_login(get_user_model().objects.get(username=settings.DEMO_LOGIN[0]))
+    session = client.cookies[settings.SESSION_COOKIE_NAME].value
+    page.context.add_cookies(
+        [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": live_server.url}]
+    )
+    page.goto(live_server.url)
     expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
     found = Bench(page, live_server.url, record.pk)
     yield found

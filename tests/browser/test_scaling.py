@@ -5,20 +5,15 @@ from __future__ import annotations
 import re
 
 import pytest
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of
 
-BENCHES = [
-    ("single_seater", "road speed"),
-    ("single_seater", "engine speed"),
-    ("single_seater", "gear"),
-    ("single_seater", "mixture"),
-    ("single_seater", "boost"),
-    ("fire_tender", "fuel level"),
-]
+BENCHES = {
+    "single_seater": ["road speed", "engine speed", "gear", "mixture", "boost"],
+    "fire_tender": ["fuel level"],
+}
 
 
 def held(bench):
@@ -151,9 +146,12 @@ def test_a_false_alarm_is_seen_and_cured(bench):
     expect(page.get_by_text("for nothing")).to_have_count(0)
 
 
-@pytest.mark.parametrize(("job", "channel"), BENCHES)
-def test_each_bench_is_accessible_and_fits_a_phone(job, channel, bench):
-    _looks_right(bench, bench.at(job).go(f"scaling/?channel={channel.replace(' ', '+')}"))
+@pytest.mark.parametrize("job", BENCHES)
+def test_each_bench_is_accessible_and_fits_a_phone(job, bench):
+    bench.at(job)
+    for channel in BENCHES[job]:
+        bench.page.set_viewport_size({"width": 1280, "height": 800})
+        _looks_right(bench, bench.go(f"scaling/?channel={channel.replace(' ', '+')}"))
 
 
 @pytest.mark.parametrize("address", ["/library/senders/", "/library/displays/"])
@@ -163,11 +161,7 @@ def test_the_library_is_accessible_and_fits_a_phone(address, bench):
 
 
 def _looks_right(bench, page):
-    found = Axe().run(page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]})
-    bench.complaints.clear()  # the checker itself sets styles that our policy refuses
-    assert not found.response["violations"], [
-        (v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found.response["violations"]
-    ]
+    assert not bench.barriers()
     page.set_viewport_size({"width": 390, "height": 844})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 

@@ -31,6 +31,11 @@ class Bay:
         """The job as it stands in the database now."""
         return job_of(JobRecord.objects.get(pk=self.record.pk))
 
+    @property
+    def version(self) -> int:
+        """The version stored."""
+        return JobRecord.objects.values_list("version", flat=True).get(pk=self.record.pk)
+
     def path(self, tail: str = "") -> str:
         return f"/jobs/{self.record.pk}/{tail}"
 

@@ -57,7 +57,7 @@ def same(address):
 def test_saved_untouched(example, bay):
     job = job_from_data(example_job_data(example))
     bay.record = import_job(bay.member, job)
-    sent, changed = set(), []
+    sent, changed, version = set(), [], bay.version
     for address, forms in list(crawl(bay, bay.path())):
         for form in forms:
             action = urljoin(address, form.action)
@@ -67,9 +67,10 @@ def test_saved_untouched(example, bay):
                 continue
             sent.add(key)
             assert bay.client.post(action, form.fields).status_code in (200, 302, 422)
-            if bay.job != job:
+            if bay.version != version:  # nothing is stored without a new one
                 changed.append((tail, form.fields, first_difference(job, bay.job)))
                 change(bay.record, lambda _: job, by=None)
+                version = bay.version
     assert len(sent) > 150
     assert not changed
 

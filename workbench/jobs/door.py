@@ -69,7 +69,9 @@ def change(
         before = JOBS.job_of(current)
         try:
             after = _after(current, before, act, by, seen)
-            if (after == before and not _moved_on(current)) or _kept(current, before, after, by, why):
+            if after == before:  # the one at hand has worked out already what the next page shows
+                after = before
+            if (after is before and not _moved_on(current)) or _kept(current, before, after, by, why):
                 vars(record).update(vars(current))
                 return after
         except BadInput:
