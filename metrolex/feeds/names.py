@@ -18,6 +18,7 @@ from metrolex.tables import load_table
 __all__ = ["Hit", "folded", "hits_in", "slip_distance"]
 
 _ONE_SLIP, _TWO_SLIPS = 5, 9  # letters from which one, two slips are forgiven
+_FIRST = 3  # letters by which an entry is looked up
 _CUT_OFF = 4  # letters from which a word may be one cut off
 _SLIPPED_STEM = 5  # a stem of more letters may hold a slip
 _LETTERS = str.maketrans({"ł": "l", "ß": "ss", "ø": "o", "æ": "ae", "œ": "oe", "đ": "d"})
@@ -58,7 +59,7 @@ def hits_in(name: str) -> tuple[Hit, ...]:
     text = " ".join(words)
     found = [
         Hit(entry.kind, entry.system, m.start(), m.end())
-        for entry in _entries()
+        for entry in _near(text)
         for m in entry.found_in(text)
     ]
     found += _terminals(words)
@@ -132,6 +133,22 @@ def _entries() -> tuple[_Entry, ...]:
         for part in dict.fromkeys(folded(part).replace(" ", "") for part in parts):
             found.append(_Entry(kind, system, (part,), part))
     return tuple(found)
+
+
+def _near(text: str) -> Iterator[_Entry]:
+    """The entries whose first letters stand in a text, in their order: of thousands some dozen."""
+    there = {text[i : i + _FIRST] for i in range(len(text))}
+    there |= {start[:n] for start in there for n in range(1, _FIRST)}
+    entries = _entries()
+    return (entries[i] for i in sorted(i for start in there for i in _by_first_letters().get(start, ())))
+
+
+@functools.cache
+def _by_first_letters() -> dict[str, list[int]]:
+    found: dict[str, list[int]] = {}
+    for i, entry in enumerate(_entries()):
+        found.setdefault(entry.words[0][:_FIRST], []).append(i)
+    return found
 
 
 @functools.cache
