@@ -24,10 +24,21 @@ def _act() -> dict[str, Any]:
     return {"job": _van(), "act": "harness.set_wire", "with": {"key": "W3", "data": {"length_m": 2.4}}}
 
 
+def _seen() -> dict[str, Any]:
+    running = {"key": "run", "lamps": "off", "engine": "running"}
+    return {
+        "job": _van(),
+        "observations": [
+            {"state": running, "test": {"kind": "shown", "channel": "coolant"}, "value": "dashes"}
+        ],
+    }
+
+
 EXAMPLES = {
     "twin": _looked_at,
     "check": _looked_at,
     "points": _looked_at,
     "estimate": _looked_at,
+    "diagnose": _seen,
     "act": _act,
 }

@@ -8,7 +8,7 @@ from typing import Any
 
 from metrolex.circuit import Element, Fault, Replaced, Resistor, VoltageSource
 from metrolex.circuit.elements import CurrentSource, Name
-from metrolex.job import Job, MeasuringChain, Sender
+from metrolex.job import MeasuringChain, Sender
 from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
 from metrolex.scaling.table import rounded_text
@@ -17,7 +17,7 @@ from metrolex.tables import load_table
 from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import is_live, sender_output
-from metrolex.twin.run import Solved
+from metrolex.twin.run import Solved, reading_of, readings
 from metrolex.twin.spread import giving
 
 __all__ = ["Entered", "Face", "LikelyFault", "OtherClass", "OtherLaw", "Scaled", "Shifted", "named"]
@@ -137,23 +137,18 @@ class LikelyFault:
                 found += [effect] if isinstance(effect, Fault) else effect.in_state(solved, elements)
         return tuple(found)
 
-    def believed(self, job: Job) -> Job | None:
-        """The job as the displays take it; None where they take it as it is."""
-        if not self.entered:
-            return None
+    def seen(self, solved: Solved) -> dict[str, Shown]:
+        """The faces as one sees them, of a state solved with what it does to the circuit."""
+        shown = readings(solved)
+        if not (self.entered or self.faces):
+            return shown
+        job, changed = solved.network.job, dict(shown)
         for one in self.entered:
             chain = job.chain(one.chain)
             if chain is not None:
-                job = job.with_chain(_entered(chain, one))
-        return job
-
-    def seen(self, shown: dict[str, Shown], job: Job) -> dict[str, Shown]:
-        """The faces as one sees them, from what the circuit and the rows make of them."""
-        if not self.faces:
-            return shown
-        changed = dict(shown)
+                changed[one.chain] = reading_of(solved, _entered(chain, one))
         for face in self.faces:
-            chain, now = job.chain(face.chain), shown.get(face.chain)
+            chain, now = job.chain(face.chain), changed.get(face.chain)
             if chain is not None and now is not None:
                 changed[face.chain] = _of_its_own_mind(face, now, chain)
         return changed

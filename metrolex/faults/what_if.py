@@ -15,7 +15,7 @@ from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.each import solve_each
 from metrolex.twin.kept import once_per_circuit
-from metrolex.twin.run import Solved, readings, solve
+from metrolex.twin.run import Solved, solve
 
 __all__ = ["WhatIf", "likely_faults", "solve_with", "what_if"]
 
@@ -53,10 +53,7 @@ def solve_with(
     healthy = solve(network, state)
     elements = {element.name: element for element in healthy.elements}
     solved = solve_each(network, state, [one.in_state(healthy, elements) for one in listed])
-    return [
-        (one, likely.seen(readings(one, likely.believed(network.job)), network.job))
-        for likely, one in zip(listed, solved, strict=True)
-    ]
+    return [(one, likely.seen(one)) for likely, one in zip(listed, solved, strict=True)]
 
 
 def likely_faults(network: Network, channel: MeasuringChain) -> Iterator[LikelyFault]:

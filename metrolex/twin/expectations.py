@@ -42,6 +42,7 @@ __all__ = [
     "TestPoint",
     "expect",
     "expect_at",
+    "own_errors",
     "points_to_test",
     "states_of",
     "verdict",
@@ -324,7 +325,7 @@ def _on_the_face(point: TestPoint, nominal: Solved, moved: Moved, face: float) -
     converter = read(still, Off(steps=-1.0)).item()  # it counts whole steps downwards
     own = [
         max(abs(end - exact) for off in ends if not math.isnan(end := read(still, off).item()))
-        for ends in _own_errors(nominal.network.job, channel)
+        for ends in own_errors(nominal.network.job, channel)
     ]
     below, above = half_widths(exact, moved, lambda s: read(s, Off()), own)
     step = 0.0 if math.isnan(converter) else converter - exact
@@ -335,7 +336,7 @@ def _on_the_face(point: TestPoint, nominal: Solved, moved: Moved, face: float) -
     )
 
 
-def _own_errors(job: Job, channel: MeasuringChain) -> Iterator[tuple[Off, ...]]:
+def own_errors(job: Job, channel: MeasuringChain) -> Iterator[tuple[Off, ...]]:
     """What the input itself may be off either way, beside the parts of the circuit; in its place too, so that none is empty."""
     stage = job.input_of(channel)
     if stage is None:

@@ -6,6 +6,7 @@ A wire of unknown length is left out of the circuit. What hangs behind it would 
 from __future__ import annotations
 
 from metrolex.job import Conductor, Display, Job, Pin
+from metrolex.job.once import once_per_job
 from metrolex.topology import Topology, at_pin, topology_of
 
 __all__ = ["missing_at", "missing_on_the_way", "not_worked_out"]
@@ -22,6 +23,13 @@ _WANTED = {"ignition": "a tap", "memory": "a tap", "lamps": "a tap", "ground": "
 
 def missing_on_the_way(job: Job, display: Display) -> str:
     """Why a display has neither supply nor ground to be worked out with, in words; '' where both are there."""
+    return _missing_on_the_way(job, display.id)
+
+
+@once_per_job
+def _missing_on_the_way(job: Job, key: str) -> str:
+    display = job.display(key)
+    assert display is not None
     for role in ("ignition", "ground"):
         if role == "ignition" and display.supply.own_battery:
             continue

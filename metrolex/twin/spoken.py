@@ -25,9 +25,12 @@ class FaultSaid:
     ohm: Positive | None = None
     to: Key | None = None
     with_: Key | None = None
+    ends: Literal["bb", "ba", "ab", "aa"] = "bb"
 
     def __post_init__(self) -> None:
-        Fault(self.element, self.kind, self.ohm, self.to, self.with_)  # the same must be said of it
+        Fault(
+            self.element, self.kind, self.ohm, self.to, self.with_, self.ends
+        )  # the same must be said of it
 
 
 def node_called(solved: Solved, words: str, field: str) -> Name:
@@ -53,6 +56,7 @@ def _meant(solved: Solved, said: FaultSaid, path: str) -> Fault:
             said.ohm,
             node_called(solved, said.to, "to") if said.to is not None else None,
             element_called(solved, said.with_, "with") if said.with_ is not None else None,
+            said.ends,
         )
     except BadInput as fault:
         raise fault.within(path) from None
