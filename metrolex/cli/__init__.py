@@ -50,6 +50,7 @@ CALCULATIONS = {
         "what a display beside somebody who reads a sender already does to the first",
     ),
     "diagnose": ("faults", "who is to blame for what was seen, and what to measure next"),
+    "prove": ("faults", "the fewest minutes of tests that notice every likely fault"),
     "act": ("acts", "a change made to a job, by name (--list: the names and what each takes)"),
     "check": ("jobs", "findings, open links and the chain board of a job"),
 }

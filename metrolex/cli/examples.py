@@ -34,11 +34,16 @@ def _seen() -> dict[str, Any]:
     }
 
 
+def _whole() -> dict[str, Any]:
+    return {"job": _van()}
+
+
 EXAMPLES = {
     "twin": _looked_at,
     "check": _looked_at,
     "points": _looked_at,
     "estimate": _looked_at,
     "diagnose": _seen,
+    "prove": _whole,
     "act": _act,
 }

@@ -1,4 +1,4 @@
-"""Command line: diagnose."""
+"""Command line: diagnose, prove."""
 
 from __future__ import annotations
 
@@ -22,6 +22,7 @@ from metrolex.faults.suspects import Suspect, Verdict, suspects
 from metrolex.intake import AnyNumber, Key, Positive
 from metrolex.job import Job, State
 from metrolex.jobfile import job_from_data
+from metrolex.proving import least_set
 from metrolex.twin import build, solve
 from metrolex.twin.addresses import printed
 from metrolex.twin.build import Network
@@ -80,9 +81,7 @@ class DiagnoseInput:
     list: bool = False
 
     def __post_init__(self) -> None:
-        for kind in self.minutes:
-            if kind not in MINUTES:
-                raise BadInput(f"minutes.{kind}", kind, " | ".join(MINUTES))
+        _known_kinds(self.minutes)
 
 
 def run_diagnose(asked: DiagnoseInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
@@ -98,7 +97,7 @@ def run_diagnose(asked: DiagnoseInput, _flags: Sequence[str] = ()) -> dict[str, 
             verdict,
             here=here,
             allow=asked.allow,
-            minutes={kind: asked.minutes.get(kind, usual) for kind, usual in MINUTES.items()},
+            minutes=_minutes(asked.minutes),
             done=[(one.state, one.probe) for one in seen],
         )
     names = _Names(network)
@@ -225,7 +224,7 @@ def _edit(
 
 def _next(test: NextTest, verdict: Verdict, names: _Names) -> dict[str, Any]:
     return {
-        "state": {"key": test.state.key, "lamps": test.state.lamps, "engine": test.state.engine},
+        "state": _state(test.state),
         "test": _written(test.probe, names),
         "why": _why(test, verdict),
         "minutes": test.minutes,
@@ -276,4 +275,60 @@ def _catalogue(network: Network, allow: Sequence[Kind], names: _Names) -> list[d
     ]
 
 
-CALCULATIONS = {"diagnose": Calculation(DiagnoseInput, run_diagnose, EXAMPLES["diagnose"]())}
+@dataclass(frozen=True, slots=True)
+class ProveInput:
+    """A job, which tests are allowed, how many minutes a kind takes."""
+
+    job: dict[str, Any]
+    allow: tuple[Kind, ...] = ("volts", "shown", "ohms")
+    minutes: dict[str, Positive] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        _known_kinds(self.minutes)
+
+
+def run_prove(asked: ProveInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
+    """The least set of tests that notices every fault any allowed test notices."""
+    network = build(job_from_data(asked.job, "job"))
+    found = least_set(network, asked.allow, _minutes(asked.minutes))
+    names, listed = _Names(network), catalogue(network)
+    return {
+        "tests": [
+            {
+                "state": _state(one.column.state),
+                "test": _written(one.column.probe, names),
+                "value": one.column.word if one.column.value is None else one.column.value,
+                "low": None if one.column.value is None else one.column.value - one.column.band,
+                "high": None if one.column.value is None else one.column.value + one.column.band,
+                "minutes": one.minutes,
+            }
+            for one in found.tests
+        ],
+        "minutes": found.minutes,
+        "lower_bound_minutes": found.at_least,
+        "noticed": len(listed) - len(found.unnoticed),
+        "catalogue": len(listed),
+        "unnoticed": [listed[place].words for place in found.unnoticed],
+    }
+
+
+def _known_kinds(minutes: dict[str, float]) -> None:
+    for kind in minutes:
+        if kind not in MINUTES:
+            raise BadInput(f"minutes.{kind}", kind, " | ".join(MINUTES))
+
+
+def _minutes(said: dict[str, float]) -> dict[Kind, float]:
+    return {kind: said.get(kind, usual) for kind, usual in MINUTES.items()}
+
+
+def _state(state: State) -> dict[str, Any]:
+    return {"key": state.key, "lamps": state.lamps, "engine": state.engine} | (
+        {"thrown": list(state.thrown)} if state.thrown else {}
+    )
+
+
+CALCULATIONS = {
+    "diagnose": Calculation(DiagnoseInput, run_diagnose, EXAMPLES["diagnose"]()),
+    "prove": Calculation(ProveInput, run_prove, EXAMPLES["prove"]()),
+}

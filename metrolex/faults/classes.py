@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from metrolex.faults.catalogue import catalogue
 from metrolex.faults.dictionary import Key, Sheet, sheet_of
 from metrolex.faults.next_test import Kind
-from metrolex.faults.probes import Probe, probes_at
+from metrolex.faults.probes import Probe, actions_of, probes_at
 from metrolex.job import State
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import states_of
@@ -37,7 +37,7 @@ class Column:
 
 @once_per_circuit
 def columns_of(network: Network, allow: tuple[Kind, ...]) -> tuple[Column, ...]:
-    """Every allowed test of the sheet in every state; actions apart, ohms with the key off only."""
+    """Every allowed test of the sheet in every state, ohms with the key off only; faces after actions with the key in run."""
     return tuple(_columns(network, allow))
 
 
@@ -52,6 +52,19 @@ def _columns(network: Network, allow: Iterable[Kind]) -> Iterator[Column]:
         for probe in probes_at(network, state):
             if probe.kind in allow and not (probe.kind == "ohms" and state != states[0]):
                 yield _column(sheet, probe, keys)
+    if "action" in allow:
+        yield from _after_actions(network, keys)
+
+
+def _after_actions(network: Network, keys: list[Key]) -> Iterator[Column]:
+    """The faces, key in run, after everything that may be done to the vehicle."""
+    state = State("run")
+    for action in actions_of(network.job):
+        sheet = sheet_of(network, state, action)
+        if sheet is not None:
+            sheet.need(keys)
+            for chain in network.job.chains:
+                yield _column(sheet, Probe("shown", on=chain.id, after=action), keys)
 
 
 def _column(sheet: Sheet, probe: Probe, keys: list[Key]) -> Column:

@@ -15,8 +15,10 @@ import pytest
 from metrolex.circuit import GROUND, Fault, Resistor, VoltageFollower, VoltageSource, spice_deck
 from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.elements import CurrentSource
+from metrolex.faults import catalogue
 from metrolex.job import KEY_STATES, LAMP_STATES, State
-from metrolex.twin import addresses, build, solve
+from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.twin import addresses, build, solve, solve_each
 from tests.jobs import van, with_part
 
 WITHIN_V = 1e-3
@@ -81,6 +83,35 @@ def test_every_kind_of_fault_agrees(name, key, tmp_path):
     faulty = solve(build(van()), State(key, "head"), [FAULTS[name]])
     assert_same(faulty.elements, tmp_path)
     assert faulty.elements != healthy.elements
+
+
+EXAMPLE_NETWORKS = {name: build(job_from_data(example_job_data(name))) for name in EXAMPLES}
+KINDS = {
+    fault.kind: (name, fault)
+    for name, network in EXAMPLE_NETWORKS.items()
+    for fault in catalogue(network)
+    if fault.does
+}
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_fault_of_each_kind_of_the_catalogue_agrees(kind, tmp_path):
+    """By the quick way, a small change of the healthy network, and by ngspice on the deck with the fault in it."""
+    name, fault = KINDS[kind]
+    network, tried = EXAMPLE_NETWORKS[name], 0
+    for state in (State("off"), State("run", "head", "running"), State("crank")):
+        healthy = solve(network, state)
+        does = fault.in_state(healthy, {element.name: element for element in healthy.elements})
+        if not does:
+            continue
+        tried += 1
+        (quick,) = solve_each(network, state, [does])
+        alone = solve(network, state, does)
+        theirs = ngspice_volts(spice_deck(alone.elements, kind), tmp_path)
+        assert quick.powered == alone.powered
+        for node, volts in quick.solution.potentials.items():
+            assert abs(volts - theirs[str(node)]) < WITHIN_V, (state, node)
+    assert tried
 
 
 def test_constant_current_loads_agree(tmp_path):
