@@ -37,6 +37,7 @@ PLACES = (
     Place("harness", "Harness", "h", (Link("run", "Run", 2, True),)),
     Place("scaling", "Scaling", "s", (Link("scaling", "Scaling", 4, True),)),
     Place("proving", "Proving", "v", (Link("proof", "Proof", 5),)),
+    Place("faults", "Faults", "t"),
     Place("handover", "Handover", "o"),
 )
 

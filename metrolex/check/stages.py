@@ -83,6 +83,13 @@ def _proving(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
     return count, f"{len(rows) - count} of {len(rows)} proved" if rows else "not begun"
 
 
+def _faults(_place: Place, job: Job, _rows: Sequence[Row]) -> Stands:
+    count = sum(not search.ended for search in job.searches)
+    if count:
+        return count, f"{count} looked for"
+    return 0, f"{len(job.searches)} found" if job.searches else "none looked for"
+
+
 def _handover(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
     return 0, "ready" if rows and all(row.cell("proof").state == "proved" for row in rows) else "draft"
 
@@ -93,6 +100,7 @@ _STANDS: dict[str, Callable[[Place, Job, Sequence[Row]], Stands]] = {
     "feeds": _feeds,
     "harness": _harness,
     "proving": _proving,
+    "faults": _faults,
     "handover": _handover,
 }
 

@@ -8,19 +8,22 @@ from typing import Any, Literal
 
 from metrolex.circuit import Fault
 from metrolex.circuit.elements import Name
-from metrolex.cli.calculation import Calculation
+from metrolex.cli.calculation import Calculation, findings_out
 from metrolex.cli.examples import EXAMPLES
 from metrolex.errors import BadInput
 from metrolex.faults import catalogue
 from metrolex.faults.classes import classes_of
-from metrolex.faults.complaints import Complaint, Word
+from metrolex.faults.complaints import Complaint
 from metrolex.faults.kinds import Entered, Face, LikelyFault, OtherClass, OtherLaw, Scaled, Shifted
 from metrolex.faults.likelihood import Seen
 from metrolex.faults.next_test import MINUTES, Kind, NextTest, best_test
-from metrolex.faults.probes import Action, Do, Probe
+from metrolex.faults.probes import Action, Probe
 from metrolex.faults.suspects import Suspect, Verdict, suspects
+from metrolex.faults.written import probe_words
+from metrolex.findings import Finding
 from metrolex.intake import AnyNumber, Key, Positive
 from metrolex.job import Job, State
+from metrolex.job.search import Do, OwnersWord, SeenWord
 from metrolex.jobfile import job_from_data
 from metrolex.proving import least_set
 from metrolex.twin import build, solve
@@ -29,8 +32,6 @@ from metrolex.twin.build import Network
 from metrolex.twin.spoken import node_called
 
 __all__ = ["CALCULATIONS"]
-
-SeenWord = Literal["live", "dead", "dashes", "dark", "flash", "high", "low", "open"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +76,7 @@ class DiagnoseInput:
 
     job: dict[str, Any]
     observations: tuple[ObservationSaid, ...] = ()
-    words: tuple[Word, ...] = ()
+    words: tuple[OwnersWord, ...] = ()
     allow: tuple[Kind, ...] = tuple(MINUTES)
     minutes: dict[str, Positive] = field(default_factory=dict)
     list: bool = False
@@ -107,6 +108,7 @@ def run_diagnose(asked: DiagnoseInput, _flags: Sequence[str] = ()) -> dict[str, 
         "settled": bool(verdict.settled) or test is None,
         "cure": verdict.settled or None,
         "does_not_fit": list(verdict.does_not_fit),
+        "findings": findings_out([_odd(network, seen[place]) for place in verdict.does_not_fit]),
     }
     if asked.list:
         answer["catalogue"] = _catalogue(network, asked.allow, names)
@@ -126,6 +128,18 @@ class _Names:
 
     def element(self, name: Name) -> str:
         return self._elements.get(name, str(name))
+
+
+def _odd(network: Network, one: Seen) -> Finding:
+    return Finding(
+        "caution",
+        "does_not_fit",
+        probe_words(network, one.probe),
+        "None of the likely suspects explains this reading.",
+        str(one.value),
+        "Read it again.",
+        "faults",
+    )
 
 
 def _seen(network: Network, said: ObservationSaid, path: str) -> Seen:
@@ -309,6 +323,7 @@ def run_prove(asked: ProveInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
         "noticed": len(listed) - len(found.unnoticed),
         "catalogue": len(listed),
         "unnoticed": [listed[place].words for place in found.unnoticed],
+        "findings": [],
     }
 
 

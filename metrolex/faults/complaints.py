@@ -5,34 +5,19 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import Literal, get_args
+from typing import get_args
 
 from metrolex.faults.dictionary import Key, Row, sheet_of
 from metrolex.faults.kinds import row_of
 from metrolex.job import Job, MeasuringChain, State
+from metrolex.job.search import OwnersWord
 from metrolex.scaling.reading import Shown, ends
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
 
-__all__ = ["HEARD_IN", "WORDS", "Complaint", "Word", "holds"]
+__all__ = ["HEARD_IN", "WORDS", "Complaint", "holds"]
 
-Word = Literal[
-    "flashes",
-    "dark",
-    "dead_in_crank",
-    "pegged_high",
-    "pegged_low",
-    "dashes",
-    "jumps_with_lamps",
-    "always_high",
-    "always_low",
-    "wrong_ratio",
-    "comes_and_goes",
-    "forgets",
-    "wrong_way",
-    "two_disagree",
-]
-WORDS: tuple[Word, ...] = get_args(Word)
+WORDS: tuple[OwnersWord, ...] = get_args(OwnersWord)
 
 RUN, LAMPS, CRANK, OFF, RUNNING = (
     State("run"),
@@ -52,7 +37,7 @@ MEMORY_V = 8.0
 class Complaint:
     """A word, of one channel or of any."""
 
-    word: Word
+    word: OwnersWord
     channel: str = ""
 
 
@@ -188,7 +173,7 @@ def _like(job: Job, chain: MeasuringChain) -> list[MeasuringChain]:
     ]
 
 
-_HOLDS: dict[Word, Callable[[_Faces, MeasuringChain], bool]] = {
+_HOLDS: dict[OwnersWord, Callable[[_Faces, MeasuringChain], bool]] = {
     "flashes": _worded("flashes"),
     "dark": _worded("dark"),
     "dead_in_crank": _dead_in_crank,

@@ -157,7 +157,11 @@ def _weighed(
     share = np.array([one.probability for _, one in asked])
     bits = bits_of(share / share.sum(), predictions, spreads)
     return NextTest(
-        state, probe, minutes, bits, _outcomes(predictions, spreads, [place for place, _ in asked])
+        state,
+        probe,
+        minutes,
+        bits,
+        _outcomes(predictions, spreads, {place: one.probability for place, one in asked}),
     )
 
 
@@ -187,21 +191,22 @@ def bits_of(share: Array, predictions: Sequence[Prediction], spreads: Sequence[t
 
 
 def _outcomes(
-    predictions: Sequence[Prediction], spreads: Sequence[tuple[float, float]], places: Sequence[int]
+    predictions: Sequence[Prediction], spreads: Sequence[tuple[float, float]], shares: Mapping[int, float]
 ) -> tuple[Outcome, ...]:
     """Suspects that would show the same, within what a reading can tell, together; the likeliest group first."""
     groups: list[tuple[Prediction, tuple[float, float], list[int]]] = []
-    for prediction, spread, place in zip(predictions, spreads, places, strict=True):
+    for prediction, spread, place in zip(predictions, spreads, shares, strict=True):
         for known, its, members in groups:
             if _alike(known, its, prediction, spread):
                 members.append(place)
                 break
         else:
             groups.append((prediction, spread, [place]))
-    return tuple(
+    found = [
         Outcome(None if known.value is None else its[0], known.word, tuple(members))
         for known, its, members in groups
-    )
+    ]
+    return tuple(sorted(found, key=lambda one: -sum(shares[place] for place in one.suspects)))
 
 
 def _alike(one: Prediction, its: tuple[float, float], other: Prediction, others: tuple[float, float]) -> bool:

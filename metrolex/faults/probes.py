@@ -9,14 +9,13 @@ from typing import Literal
 from metrolex.circuit import GROUND, Fault
 from metrolex.circuit.elements import Name
 from metrolex.job import Job, State
+from metrolex.job.search import Do
 from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import TestPoint, points_at
 
 __all__ = ["Action", "Probe", "actions_of", "probe_of", "probes_at"]
-
-Do = Literal["unplug_sender", "ground_signal", "bridge_ground", "feed_display", "pull_fuse", "swap_senders"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.faults.catalogue import catalogue
-from metrolex.faults.complaints import HEARD_IN, Complaint, holds
+from metrolex.faults.complaints import HEARD_IN, WORDS, Complaint, holds
 from metrolex.faults.dictionary import Key, fault_of, sheet_of
 from metrolex.faults.likelihood import Explained, Seen, explain
 from metrolex.twin.build import Network
@@ -21,11 +21,12 @@ __all__ = ["SETTLED", "Suspect", "Verdict", "suspects"]
 SETTLED = 0.95
 SOUND_WEIGHT = 2.0  # of 'nothing is wrong, it was misread', beside the weights of the catalogue (common practice, no source)
 UNKNOWN_SHARE = 0.02  # of what the catalogue does not know (common practice, no source)
+MOST_UNKNOWN = 0.2  # with more of it nothing is called settled
 UNTOUCHED = 0.7  # how often an unknown fault leaves a reading as it is
 COMPOUND_SHARE = 0.01  # of two faults at once, for the likeliest of a first pass
 LIKELIEST = 10
 FAIR_SHARE = 0.1  # of the likeliest
-MISHEARD = 0.05  # chance that a word means something else (common practice, no source)
+MISHEARD = 0.2  # chance that a word means something else (common practice, no source)
 SOUND_WORDS, SOUND_CURE = "nothing is wrong", "measure again"
 UNKNOWN_WORDS, UNKNOWN_CURE = "none of the known ones", "look further"
 
@@ -86,7 +87,7 @@ def _ranked(
         logs += np.array([sum(_heard(network, key, one) for one in said) for key in keys])
     unknown = (
         math.log(UNKNOWN_SHARE)
-        + len(said) * math.log(0.5)
+        + len(said) * math.log(1 / len(WORDS))
         + sum(_by_anything(fits, one) for fits, (one, _) in zip(explained[0].fits, usable, strict=True))
     )
     logs = np.append(logs, unknown)
@@ -117,8 +118,8 @@ def _priors(network: Network, keys: Sequence[Key]) -> Array:
 
 
 def _heard(network: Network, key: Key, said: Complaint) -> float:
-    """Log chance that somebody says so of this suspect: he may mean another thing by the word."""
-    return math.log(1 - MISHEARD if holds(network, key, said) else MISHEARD)
+    """Log chance that somebody says so of this suspect: who means another thing by it may say any word."""
+    return math.log(1 - MISHEARD if holds(network, key, said) else MISHEARD / len(WORDS))
 
 
 def _by_anything(fits_sound: bool, one: Seen) -> float:
@@ -132,8 +133,9 @@ def _settled(found: Sequence[Suspect]) -> str:
     by_cure: dict[str, float] = {}
     for one in found:
         by_cure[one.cure] = by_cure.get(one.cure, 0.0) + one.probability
+    unknown = by_cure.pop(UNKNOWN_CURE)  # no test tells it from the others: it may hold back, not forbid
     cure, share = max(by_cure.items(), key=lambda pair: pair[1])
-    return cure if share >= SETTLED and cure != UNKNOWN_CURE else ""
+    return cure if share >= SETTLED * (1 - unknown) and unknown <= MOST_UNKNOWN else ""
 
 
 def _unexplained(found: Sequence[Suspect], count: int) -> tuple[int, ...]:

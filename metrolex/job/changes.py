@@ -45,6 +45,7 @@ CALLED = {
     "zones": "zone",
     "ways": "way",
     "connectors": "plug",
+    "searches": "search for a fault",
 }
 
 Path = tuple[str, ...]

@@ -20,6 +20,7 @@ from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import Readout
 from metrolex.job.record import Observation, Waiver
+from metrolex.job.search import Search
 from metrolex.job.sender import Sender
 from metrolex.job.source import Source
 from metrolex.job.survey import ClusterItem, Survey
@@ -65,6 +66,7 @@ class Job:
     zones: tuple[Zone, ...] = ()
     ways: tuple[Way, ...] = ()
     connectors: tuple[Connector, ...] = ()
+    searches: tuple[Search, ...] = ()
     bus: Bus = field(default=Bus())
     memo: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
     """what was worked out of this very job; see ``once``"""
@@ -228,4 +230,5 @@ PARTS: dict[str, type] = {
     "zones": Zone,
     "ways": Way,
     "connectors": Connector,
+    "searches": Search,
 }

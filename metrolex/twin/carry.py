@@ -16,7 +16,7 @@ __all__ = ["BESIDE", "carry_over", "same_circuit"]
 
 #: Fields of a job that nothing of the circuit is made of.
 BESIDE = frozenset(
-    {"name", "brief", "observations", "settings", "waivers", "survey", "cluster", "kit", "fluids"}
+    {"name", "brief", "observations", "settings", "waivers", "survey", "cluster", "kit", "fluids", "searches"}
 )
 
 

@@ -20,6 +20,8 @@ ACTS = {
     "displays/describe/",
     "harness/plan/start/",
     "key-switch/",
+    "faults/begin/",
+    "faults/say/",
 }
 FILES = (".pdf", ".svg", ".csv", ".json", "/pdf/", "/csv/")
 

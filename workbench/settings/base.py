@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "workbench.harness",
     "workbench.scaling",
     "workbench.proving",
+    "workbench.faults",
     "workbench.handover",
 ]
 

@@ -1,0 +1,137 @@
+"""Faults: a search from a word to what it was, in the pages."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+from metrolex.acts import faults as acts
+from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.job import State
+from metrolex.job.search import Reading, Said
+from metrolex.twin import build, expect
+from tests.jobs import van
+from tests.web.forms_of import read_page
+
+RUN = State("run", "off", "running")
+DAY = "2026-11-29"
+
+
+def probe_on(answer) -> dict:
+    """The test the page asks for, as its form sends it."""
+    (fields,) = [f.fields for f in read_page(answer.content.decode())[0] if "probe" in f.fields]
+    return json.loads(fields["probe"][0])
+
+
+def test_from_a_word_to_what_it_was(bay, text):
+    """The signal wire of the coolant sender is broken: dashes said, readings answered as the twin with the fault has them."""
+    page = text(bay.get("faults/"))
+    assert "It shows dashes" in page
+    bay.post("faults/begin/", word="dashes", of="coolant")
+    (search,) = bay.job.searches
+    assert search.said == (Said("dashes", "coolant"),)
+    from metrolex.faults import catalogue
+    from metrolex.faults.dictionary import sheet_of
+    from metrolex.faults.written import probe_meant
+
+    network = build(bay.job)
+    broken = next(i for i, fault in enumerate(catalogue(network)) if fault.words == "wire W19 broken")
+    for _ in range(8):
+        answer = bay.get("faults/")
+        page = text(answer)
+        if 'id="settled"' in page:
+            break
+        asked = probe_on(answer)
+        reading = read(Reading, asked | {"value": 0.0})
+        probe = probe_meant(network, reading)
+        sheet = sheet_of(network, reading.state, probe.after)
+        sheet.need([(broken,)])
+        value, word = sheet.value((broken,), probe)
+        found = word if value is None else f"{value:.2f}".replace(".", ",")
+        answer = bay.post("faults/see/", search=search.id, probe=json.dumps(asked), found=found)
+        assert answer.status_code == 302, text(answer)
+    assert "Mend wire W19".lower() in page.lower()
+    answer = bay.post("faults/end/", search=search.id, picked="wire W19 broken|mend wire W19")
+    assert answer.status_code == 302
+    (ended,) = bay.job.searches
+    assert (ended.cause, ended.cure, bool(ended.ended)) == ("wire W19 broken", "mend wire W19", True)
+    page = text(bay.get("faults/"))
+    assert "Wire W19 broken" in page
+    bay.post("faults/again/", search=search.id)
+    assert not bay.job.searches[0].ended
+
+
+def test_what_is_found_wrong_is_told_at_the_field_and_kept(bay, text):
+    bay.post("faults/begin/", word="dark", of="")
+    before = bay.job
+    probe = json.dumps(probe_on(bay.get("faults/")))
+    for typed in ("900 V", "much", ""):
+        answer = bay.post("faults/see/", search="search 1", probe=probe, found=typed)
+        assert answer.status_code == 422
+        fields = next(f.fields for f in read_page(answer.content.decode())[0] if "found" in f.fields)
+        assert fields["found"] == [typed]
+    assert bay.post("faults/see/", search="search 1", probe="[1]", found="1").status_code == 422
+    assert bay.job == before
+    assert bay.post("faults/see/", search="search 1", probe=probe, found="dark").status_code == 302
+
+
+@pytest.mark.parametrize(
+    ("tail", "data"),
+    [
+        ("begin/", {"word": "explodes"}),
+        ("begin/", {"word": "dark", "of": "no such"}),
+        ("say/", {"search": "search 1", "word": "sings"}),
+        ("say/", {"search": "search 9", "word": "dark"}),
+        ("forget/", {"search": "search 1", "place": "7"}),
+        ("forget/", {"search": "search 1", "place": "-1"}),
+        ("end/", {"search": "search 1", "cause": " "}),
+        ("again/", {"search": "search 9"}),
+        ("remove/", {"search": ""}),
+    ],
+)
+def test_what_cannot_be_meant_changes_nothing(tail, data, bay):
+    bay.post("faults/begin/", word="dark")
+    before = bay.job
+    assert bay.post(f"faults/{tail}", **data).status_code == 302
+    assert bay.job == before
+
+
+def test_proving_hands_on_what_was_off_and_asks_for_it_again(bay):
+    network = build(bay.job)
+    one = next(e for e in expect(network, RUN) if e.point.kind == "volts" and e.value and e.value > 5)
+    bay.post("proving/seen/", test=one.point.test.key, seen="1.0", key="run", lamps="off", engine="running")
+    seen = len(bay.job.observations)
+    bay.post("faults/begin/", word="")
+    (search,) = bay.job.searches
+    assert [reading.value for reading in search.readings] == [1.0]
+    bay.post("faults/end/", search=search.id, cause="tap loose", cure="seated")
+    assert len(bay.job.observations) == seen - 1
+
+
+def test_a_point_that_is_gone_is_said_and_left_out(bay, text):
+    bay.post("faults/begin/", word="dark")
+    reading = Reading(RUN, "volts", 0.0, red="tap T1 output", black="battery negative")
+    from workbench.jobs.door import change
+
+    change(bay.record, lambda job: acts.see(job, "search 1", reading, "12,1", DAY), by=bay.member)
+    assert bay.job.searches[0].readings[0].value == 12.1
+    bay.post("feeds/tap/remove/", tap="T1")
+    page = text(bay.get("faults/"))
+    assert "Not in this job any more" in page
+    bay.post("faults/forget/", search="search 1", place="0")
+    assert bay.job.searches[0].readings == ()
+
+
+def test_a_word_said_twice_is_taken_back_and_one_reading_stands_once():
+    job = acts.begin_search(van(), DAY, "dark", "coolant")
+    job = acts.say(job, "search 1", "dark", "coolant")
+    assert job.searches[0].said == ()
+    reading = Reading(RUN, "shown", 0.0, on="coolant")
+    job = acts.see(acts.see(job, "search 1", reading, "90", DAY), "search 1", reading, "dashes", DAY)
+    assert [one.value for one in job.searches[0].readings] == ["dashes"]
+    ended = acts.end_search(job, "search 1", "chafed", "", DAY)
+    with pytest.raises(BadInput):
+        acts.see(ended, "search 1", reading, "90", DAY)
+    assert acts.forget_search(ended, "search 1").searches == ()
