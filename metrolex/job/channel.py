@@ -10,6 +10,8 @@ from metrolex.intake import AnyNumber, Key, Text, Title
 from metrolex.job.points import TruePoint, said_at, value_at
 from metrolex.job.tank import Tank
 from metrolex.job.words import EnginePoint, Measurand
+from metrolex.quantities import in_unit
+from metrolex.tables import load_table
 
 __all__ = ["Channel"]
 
@@ -41,6 +43,8 @@ class Channel:
                     "each point once; stopped and running have fields of their own",
                 )
             seen.add(one.point)
+        usual = str(load_table("measurands")[self.measurand]["unit"])
+        in_unit(1.0, usual, self.unit)  # what is usual there must be said in it
 
     def true(self, point: EnginePoint) -> float | None:
         """What is really there at an operating point: as said, else as is usual."""

@@ -25,7 +25,9 @@ __all__ = [
 
 #: What a speedometer is told: pulses for a distance, or how far a turn goes.
 Enters = Literal["pulses_per_km", "pulses_per_mile", "circumference_mm"]
-Speed = Annotated[float, Limits(above=0, high=600)]
+FASTEST_KMH = 600.0
+Speed = Annotated[float, Limits(above=0, high=FASTEST_KMH)]
+LEAST_SHOWN, MOST_SHOWN = 0.1, 10.0  # of the true speed: beyond is a slip of the pen
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +79,28 @@ class RoadSetting:
     def __post_init__(self) -> None:
         if any(run.setting is None for run in self.runs) and self.driven_with is None:
             raise BadInput("driven_with", None, "the setting with which the runs were driven")
+        for i, (true, shown) in enumerate(self.turned_runs()):
+            if not LEAST_SHOWN <= shown / true <= MOST_SHOWN or shown > FASTEST_KMH:
+                raise BadInput(
+                    f"runs[{i}].shown_kmh",
+                    self.runs[i].shown_kmh,
+                    "within a tenth and ten times the true speed, turned to one setting",
+                )
+
+    @property
+    def base(self) -> float | None:
+        """The setting all runs are turned to before they are fitted: the last that was driven with; None without runs."""
+        own = next((run.setting for run in reversed(self.runs) if run.setting is not None), self.driven_with)
+        return own if self.runs else None
+
+    def turned_runs(self) -> tuple[tuple[float, float], ...]:
+        """True and shown speed of each run, as it would have read with one setting."""
+        base, found = self.base or 1.0, []
+        for run in self.runs:
+            driven_with = run.setting or self.driven_with or base
+            turned = base / driven_with if self.enters == "circumference_mm" else driven_with / base
+            found.append((run.gps_kmh, run.shown_kmh * turned))
+        return tuple(found)
 
 
 @dataclass(frozen=True)

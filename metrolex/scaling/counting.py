@@ -20,7 +20,6 @@ from metrolex.speed.tyres import circumference_m, read_tyre
 __all__ = [
     "COUNTED",
     "Counted",
-    "base_setting",
     "calibration_of",
     "carrier_of",
     "counting_findings",
@@ -61,7 +60,7 @@ def roll_out(job: Job, road: RoadCount) -> float | None:
 
 def road_pulses_of(job: Job, road: RoadCount) -> Counted:
     """What really arrives. Raises BadInput while tyre, roll-out or axle ratio is missing and there are no runs."""
-    found, base = calibration_of(road), base_setting(road)
+    found, base = calibration_of(road), road.base
     if found is not None and base is not None:
         return Counted(_as_pulses(job, road, base, found.ratio), "GPS runs")
     return _by_size(job, road)
@@ -109,30 +108,14 @@ def setting_by_tyre(job: Job, road: RoadCount) -> float:
     return 1000 * around
 
 
-def base_setting(road: RoadCount) -> float | None:
-    """The setting all runs are turned to before they are fitted; None without runs."""
-    return (
-        next((run.setting for run in reversed(road.runs) if run.setting is not None), road.driven_with)
-        if road.runs
-        else None
-    )
-
-
 def runs_of(road: RoadCount) -> tuple[GpsRun, ...]:
     """The runs as they would have read with one setting, whatever was set when each was driven."""
-    base, found = base_setting(road), []
-    for run in road.runs:
-        driven_with = run.setting or road.driven_with
-        assert base is not None
-        assert driven_with is not None
-        turned = driven_with / base if meaning_of(road) == "pulses_per_distance" else base / driven_with
-        found.append(GpsRun(run.gps_kmh, run.shown_kmh * turned))
-    return tuple(found)
+    return tuple(GpsRun(true, shown) for true, shown in road.turned_runs())
 
 
 def calibration_of(road: RoadCount, face_step_kmh: float = 0.0) -> Calibration | None:
     """The new setting by the runs; None without runs."""
-    base = base_setting(road)
+    base = road.base
     if base is None:
         return None
     return calibrate(

@@ -49,7 +49,7 @@ PLACES = {
         "scaling/fuel/?tank=50&inside=20&content=5&pump=E85&target=30",
         "scaling/menu/",
     ],
-    "proving and handover": ["proving/", "handover/"],
+    "proving and handover": ["proving/", "faults/", "handover/"],
 }
 
 
@@ -358,6 +358,23 @@ def test_each_place_is_accessible_by_day_and_night_and_fits_a_phone(room, bench)
         expect(page.locator(".switch-line")).to_be_visible()
         expect(page.locator(".spine")).to_be_in_viewport()
     assert not found
+
+
+def test_a_search_under_way_is_walked_and_fits_a_phone(bench):
+    """What is found is typed, the suspects follow; by day, by night, on a phone."""
+    bench.at("single_seater")
+    page = bench.go("faults/")
+    expect(page.locator("#suspects li").first).to_be_visible()
+    assert not bench.barriers()
+    before = page.locator(".do-this").text_content()
+    page.get_by_label("Found", exact=True).fill("dashes" if "Look at" in before else "0,02")
+    page.get_by_label("Found", exact=True).press("Enter")
+    expect(page.locator("#found")).to_contain_text("dashes" if "Look at" in before else "0.02")
+    page.set_viewport_size({"width": 390, "height": 844})
+    bench.go("faults/")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.locator("#found").get_by_role("button", name="Take it back").last.click()
+    expect(page.locator(".do-this")).to_have_text(before)
 
 
 def test_on_a_phone_the_switch_is_one_line_that_opens_and_tells_how_it_stands(bench):

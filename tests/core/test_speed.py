@@ -6,6 +6,9 @@ import numpy as np
 import pytest
 
 from metrolex.errors import BadInput
+from metrolex.intake import read
+from metrolex.job import Channel
+from metrolex.job.counting import RoadSetting
 from metrolex.series import read_gps
 from metrolex.speed.engine import doubt_of, engine_pulses, jumps_findings
 from metrolex.speed.gear import expected_ratios, gates_of, gear_at
@@ -255,3 +258,31 @@ def test_magnets_and_reluctors():
         reluctor_volts(2.0, 0, 10)
     with pytest.raises(BadInput):
         roll_out_m(9.0, 0)
+
+
+@pytest.mark.parametrize(
+    ("runs", "refused"),
+    [
+        (((50, 55, None), (60, 66, None)), None),
+        (((50, 1e-9, None),), "runs[0].shown_kmh"),
+        (
+            ((50, 55, None), (60, 66, 1e6)),
+            "runs[0].shown_kmh",
+        ),  # turned to the other's setting it is no speed
+    ],
+)
+def test_runs_that_no_setting_explains_are_refused_where_they_are_kept(runs, refused):
+    plain = [{"gps_kmh": g, "shown_kmh": s, "setting": own} for g, s, own in runs]
+    if refused is None:
+        assert read(RoadSetting, {"runs": plain, "driven_with": 8000.0}).turned_runs() == ((50, 55), (60, 66))
+        return
+    with pytest.raises(BadInput) as fault:
+        read(RoadSetting, {"runs": plain, "driven_with": 8000.0})
+    assert fault.value.field == refused
+
+
+def test_a_channel_is_told_in_a_unit_of_its_own_kind():
+    assert read(Channel, {"id": "o", "name": "Oil", "measurand": "oil_pressure", "unit": "psi"}).unit == "psi"
+    with pytest.raises(BadInput) as fault:
+        read(Channel, {"id": "o", "name": "Oil", "measurand": "oil_pressure", "unit": "degC"})
+    assert fault.value.field == "unit"

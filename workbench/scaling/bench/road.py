@@ -12,7 +12,6 @@ from metrolex.job import Job, MeasuringChain, RoadCount, SpeedRun
 from metrolex.quantities import LENGTH, SPEED
 from metrolex.scaling.counting import (
     Counted,
-    base_setting,
     calibration_of,
     face_step_kmh,
     meaning_of,
@@ -203,7 +202,7 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
         found |= {
             "calibration": calibration,
             "drawing": runs_drawing(runs_of(road), calibration, ratio),
-            "base": base_setting(road),
+            "base": road.base,
             "taken": road.setting == calibration.setting,
         }
     found["next_kmh"] = next_speed_kmh(runs_of(road), road.top_kmh) if road.runs else min(60.0, road.top_kmh)
