@@ -23,7 +23,6 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "backlight": ("feeds/backlight/", {}),
     "harness-plan": ("harness/plan/?run=gearbox+run", {}),
     "harness": ("harness/?run=gearbox+run", {}),
-    "openings": ("harness/openings/", {}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
     "error": ("scaling/error/?channel=coolant", {}),
@@ -33,6 +32,7 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
 
 #: Picture -> (words of another job of the demo, address below it, what to scroll to).
 OTHERS = {
+    "faults": ("Dash for the hill climb", "faults/", ""),
     "speed": ("Dash for the hill climb", "scaling/?channel=road+speed", ""),
     "way-in": ("Dash for the hill climb", "ports/?channel=exhaust+gas", ".section-sheet"),
     "box": ("Dash for the hill climb", "displays/?display=box+1", ""),

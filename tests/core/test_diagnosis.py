@@ -94,6 +94,7 @@ def test_bits_are_those_of_brute_force():
     assert found <= brute + 0.01  # bins never tell more than the reading
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_dictionary_is_the_twin_with_each_fault_in_it(name):
     """One fault in seven, in one state each, solved by itself with the meter's hold on every point."""
@@ -173,6 +174,7 @@ def test_swapped_senders_change_faces():
     assert faces[0] != faces[1]
 
 
+@pytest.mark.thorough
 def test_words_are_said_of_what_does_so():
     for state in HEARD_IN:
         sheet_of(VAN, state).need([(i,) for i in range(len(catalogue(VAN)))])
@@ -193,6 +195,7 @@ def test_words_are_said_of_what_does_so():
     assert suspects(VAN, [], [Complaint("forgets")]).suspects[0].words
 
 
+@pytest.mark.thorough
 def test_classes_part_what_some_test_parts():
     allow = ("volts", "shown", "ohms")
     groups = classes_of(VAN, allow)

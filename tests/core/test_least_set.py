@@ -47,6 +47,7 @@ def test_nothing_to_notice_needs_no_test():
     )
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_set_notices_all_that_any_test_notices_and_proves_its_price(name):
     network = build(job_from_data(example_job_data(name)))

@@ -21,6 +21,7 @@ ACTS = {
     "harness/plan/start/",
     "key-switch/",
     "faults/begin/",
+    "faults/end/",
     "faults/say/",
 }
 FILES = (".pdf", ".svg", ".csv", ".json", "/pdf/", "/csv/")
