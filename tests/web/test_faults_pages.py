@@ -30,7 +30,7 @@ def test_from_a_word_to_what_it_was(bay, text):
     page = text(bay.get("faults/"))
     assert "It shows dashes" in page
     bay.post("faults/begin/", word="dashes", of="coolant")
-    (search,) = bay.job.searches
+    search = bay.job.searches[-1]
     assert search.said == (Said("dashes", "coolant"),)
     from metrolex.faults import catalogue
     from metrolex.faults.dictionary import sheet_of
@@ -55,12 +55,12 @@ def test_from_a_word_to_what_it_was(bay, text):
     assert "Mend wire W19".lower() in page.lower()
     answer = bay.post("faults/end/", search=search.id, picked="wire W19 broken|mend wire W19")
     assert answer.status_code == 302
-    (ended,) = bay.job.searches
+    ended = bay.job.searches[-1]
     assert (ended.cause, ended.cure, bool(ended.ended)) == ("wire W19 broken", "mend wire W19", True)
     page = text(bay.get("faults/"))
     assert "Wire W19 broken" in page
     bay.post("faults/again/", search=search.id)
-    assert not bay.job.searches[0].ended
+    assert not bay.job.searches[-1].ended
 
 
 def test_what_is_found_wrong_is_told_at_the_field_and_kept(bay, text):
@@ -68,13 +68,13 @@ def test_what_is_found_wrong_is_told_at_the_field_and_kept(bay, text):
     before = bay.job
     probe = json.dumps(probe_on(bay.get("faults/")))
     for typed in ("900 V", "much", ""):
-        answer = bay.post("faults/see/", search="search 1", probe=probe, found=typed)
+        answer = bay.post("faults/see/", search="search 2", probe=probe, found=typed)
         assert answer.status_code == 422
         fields = next(f.fields for f in read_page(answer.content.decode())[0] if "found" in f.fields)
         assert fields["found"] == [typed]
-    assert bay.post("faults/see/", search="search 1", probe="[1]", found="1").status_code == 422
+    assert bay.post("faults/see/", search="search 2", probe="[1]", found="1").status_code == 422
     assert bay.job == before
-    assert bay.post("faults/see/", search="search 1", probe=probe, found="dark").status_code == 302
+    assert bay.post("faults/see/", search="search 2", probe=probe, found="dark").status_code == 302
 
 
 @pytest.mark.parametrize(
@@ -82,11 +82,11 @@ def test_what_is_found_wrong_is_told_at_the_field_and_kept(bay, text):
     [
         ("begin/", {"word": "explodes"}),
         ("begin/", {"word": "dark", "of": "no such"}),
-        ("say/", {"search": "search 1", "word": "sings"}),
+        ("say/", {"search": "search 2", "word": "sings"}),
         ("say/", {"search": "search 9", "word": "dark"}),
-        ("forget/", {"search": "search 1", "place": "7"}),
-        ("forget/", {"search": "search 1", "place": "-1"}),
-        ("end/", {"search": "search 1", "cause": " "}),
+        ("forget/", {"search": "search 2", "place": "7"}),
+        ("forget/", {"search": "search 2", "place": "-1"}),
+        ("end/", {"search": "search 2", "cause": " "}),
         ("again/", {"search": "search 9"}),
         ("remove/", {"search": ""}),
     ],
@@ -104,7 +104,7 @@ def test_proving_hands_on_what_was_off_and_asks_for_it_again(bay):
     bay.post("proving/seen/", test=one.point.test.key, seen="1.0", key="run", lamps="off", engine="running")
     seen = len(bay.job.observations)
     bay.post("faults/begin/", word="")
-    (search,) = bay.job.searches
+    search = bay.job.searches[-1]
     assert [reading.value for reading in search.readings] == [1.0]
     bay.post("faults/end/", search=search.id, cause="tap loose", cure="seated")
     assert len(bay.job.observations) == seen - 1
@@ -115,23 +115,23 @@ def test_a_point_that_is_gone_is_said_and_left_out(bay, text):
     reading = Reading(RUN, "volts", 0.0, red="tap T1 output", black="battery negative")
     from workbench.jobs.door import change
 
-    change(bay.record, lambda job: acts.see(job, "search 1", reading, "12,1", DAY), by=bay.member)
-    assert bay.job.searches[0].readings[0].value == 12.1
+    change(bay.record, lambda job: acts.see(job, "search 2", reading, "12,1", DAY), by=bay.member)
+    assert bay.job.searches[-1].readings[0].value == 12.1
     bay.post("feeds/tap/remove/", tap="T1")
     page = text(bay.get("faults/"))
     assert "Not in this job any more" in page
-    bay.post("faults/forget/", search="search 1", place="0")
-    assert bay.job.searches[0].readings == ()
+    bay.post("faults/forget/", search="search 2", place="0")
+    assert bay.job.searches[-1].readings == ()
 
 
 def test_a_word_said_twice_is_taken_back_and_one_reading_stands_once():
     job = acts.begin_search(van(), DAY, "dark", "coolant")
-    job = acts.say(job, "search 1", "dark", "coolant")
-    assert job.searches[0].said == ()
+    job = acts.say(job, "search 2", "dark", "coolant")
+    assert job.searches[-1].said == ()
     reading = Reading(RUN, "shown", 0.0, on="coolant")
-    job = acts.see(acts.see(job, "search 1", reading, "90", DAY), "search 1", reading, "dashes", DAY)
-    assert [one.value for one in job.searches[0].readings] == ["dashes"]
-    ended = acts.end_search(job, "search 1", "chafed", "", DAY)
+    job = acts.see(acts.see(job, "search 2", reading, "90", DAY), "search 2", reading, "dashes", DAY)
+    assert [one.value for one in job.searches[-1].readings] == ["dashes"]
+    ended = acts.end_search(job, "search 2", "chafed", "", DAY)
     with pytest.raises(BadInput):
-        acts.see(ended, "search 1", reading, "90", DAY)
-    assert acts.forget_search(ended, "search 1").searches == ()
+        acts.see(ended, "search 2", reading, "90", DAY)
+    assert acts.forget_search(ended, "search 2").searches == van().searches

@@ -27,11 +27,12 @@ MOST_FAULTS = 700  # of a job whose faults are looked for on a page
 
 
 class SuspectRow(TypedDict):
-    """A suspect as shown: how likely, and the outcome of the next test it predicts."""
+    """A suspect as shown: how likely, and the outcome of the next test it predicts, a figure or a word."""
 
     suspect: Suspect
     percent: int
-    predicts: str
+    figure: float | None
+    word: str
 
 
 class ReadingRow(TypedDict):
@@ -143,8 +144,12 @@ def _name(look: Look, channel: str) -> str:
 
 def _row(place: int, suspect: Suspect, test: NextTest | None) -> SuspectRow:
     outcome = next((one for one in test.outcomes if place in one.suspects), None) if test else None
-    predicts = "" if outcome is None else outcome.word or f"{outcome.value:.3g}"
-    return {"suspect": suspect, "percent": round(100 * suspect.probability), "predicts": predicts}
+    return {
+        "suspect": suspect,
+        "percent": round(100 * suspect.probability),
+        "figure": outcome.value if outcome else None,
+        "word": outcome.word if outcome else "",
+    }
 
 
 def _found(network: Network, search: Search, gone: list[int], verdict: Verdict) -> list[ReadingRow]:
