@@ -30,6 +30,7 @@ __all__ = [
     "downstream",
 ]
 
+LONGEST_PATH_M = 200.0  # longer is a slip of the pen, and cannot be drawn
 PathKind = Literal["exhaust", "intake", "coolant", "engine_oil", "gearbox_oil", "fuel", "water"]
 Material = Literal["", "cast_iron", "steel", "aluminium", "sheet", "brass", "plastic", "rubber"]
 PartKind = Literal[
@@ -112,7 +113,7 @@ class FlowPath:
     id: Key
     name: Title
     kind: PathKind
-    length_m: Positive | None = None
+    length_m: Annotated[float, Limits(above=0, high=LONGEST_PATH_M)] | None = None
     parts: tuple[PathPart, ...] = ()
     stretches: tuple[Stretch, ...] = ()
     into: Key | None = None

@@ -91,7 +91,7 @@ def test_a_figure_that_is_refused_keeps_the_page(slow):
 def test_a_row_begun_and_not_added_holds_nothing_up(slow):
     page = slow.go("feeds/")
     page.get_by_label("Name of the slot").fill("Trailer, left")
-    page.get_by_label("Fuse in ampere").fill("10")
+    page.get_by_label("Fuse in ampere", exact=True).fill("10")
     expect(page.locator("form[data-due]")).to_have_count(0)
     page.get_by_role("link", name="Grounds", exact=True).click()
     expect(page.get_by_role("heading", name="Star or chain")).to_be_visible()

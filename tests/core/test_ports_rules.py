@@ -541,3 +541,14 @@ def test_both_banks_are_a_question_of_two_banks_only():
     assert "other_bank_open" not in {
         f.code for f in ports_findings(choose_practice(straight, "exhaust_banks", "both"))
     }
+
+
+@pytest.mark.parametrize(("length", "stands"), [(3.4, True), (200.0, True), (200.1, False), (1e12, False)])
+def test_a_path_longer_than_any_vehicle_is_refused(length, stands):
+    plain = {"id": "p", "name": "Exhaust", "kind": "exhaust", "length_m": length}
+    if stands:
+        assert read(FlowPath, plain).length_m == length
+        return
+    with pytest.raises(BadInput) as fault:
+        read(FlowPath, plain)
+    assert fault.value.field == "length_m"
