@@ -47,9 +47,12 @@ class FirstOrder:
             written, elements, _rows(inverse, places), added_by(written, elements, near), places, inverse
         )
 
-    def effects(self, changes: Sequence[One], unknowns: Array) -> Array:
-        """Volts more at each node (a row) when each part (a column) is moved alone, with ``changes`` in the network and its ``unknowns``."""
-        rows = self.rows
+    def effects(self, changes: Sequence[One], unknowns: Array, only: Sequence[int] | None = None) -> Array:
+        """Volts more at each node (a row) when each part (a column) is moved alone, with ``changes`` in the network and its ``unknowns``.
+
+        ``only``: of some nodes, by their places among those it was made for.
+        """
+        rows = self.rows if only is None else self.rows[list(only)]
         if changes:
             added = added_by(self.written, self.elements, changes)
             down, along = added.down(len(unknowns)), added.along(len(unknowns))
@@ -57,8 +60,13 @@ class FirstOrder:
             if np.abs(np.linalg.det(left_over)) > LOST:
                 rows = rows - (rows @ down) @ np.linalg.solve(left_over, along.T @ self.inverse)
             else:  # all but cut off: the correction has no digits
-                anew = np.asarray(np.linalg.inv(self.written.matrix() + down @ along.T), dtype=np.float64)
-                rows = _rows(anew, self.nodes)
+                places = self.nodes if only is None else [self.nodes[i] for i in only]
+                asked = np.zeros((len(unknowns), len(places)))
+                for column, place in enumerate(places):
+                    if place >= 0:
+                        asked[place, column] = 1.0
+                changed = self.written.matrix() + down @ along.T
+                rows = np.asarray(np.linalg.solve(changed.T, asked).T, dtype=np.float64)
         pushed = self.parts.pushed_by(rows)
         pulled = self.parts.pulled(np.repeat(unknowns[:, None], pushed.shape[1], axis=1))
         return np.asarray((rows @ self.parts.right - pushed * self.parts.gain * pulled) / STEP)

@@ -16,7 +16,7 @@ from metrolex.faults.classes import classes_of
 from metrolex.faults.complaints import Complaint
 from metrolex.faults.kinds import Entered, Face, LikelyFault, OtherClass, OtherLaw, Scaled, Shifted
 from metrolex.faults.likelihood import Seen
-from metrolex.faults.next_test import MINUTES, Kind, NextTest, best_test
+from metrolex.faults.next_test import MINUTES, Kind, NextTest, ranked_tests
 from metrolex.faults.probes import Action, Probe
 from metrolex.faults.suspects import Suspect, Verdict, suspects
 from metrolex.faults.written import probe_words
@@ -91,9 +91,9 @@ def run_diagnose(asked: DiagnoseInput, _flags: Sequence[str] = ()) -> dict[str, 
     seen = [_seen(network, one, f"observations[{i}]") for i, one in enumerate(asked.observations)]
     verdict = suspects(network, seen, [Complaint(word) for word in asked.words])
     here = seen[-1].state if seen else State("run", "off", "running")
-    test = None
+    tests: tuple[NextTest, ...] = ()
     if not verdict.settled:
-        test = best_test(
+        tests = ranked_tests(
             network,
             verdict,
             here=here,
@@ -101,6 +101,7 @@ def run_diagnose(asked: DiagnoseInput, _flags: Sequence[str] = ()) -> dict[str, 
             minutes=_minutes(asked.minutes),
             done=[(one.state, one.probe) for one in seen],
         )
+    test = tests[0] if tests else None
     names = _Names(network)
     answer: dict[str, Any] = {
         "suspects": [_suspect(one, network, names) for one in verdict.suspects],

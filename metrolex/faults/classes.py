@@ -59,7 +59,7 @@ def _columns(network: Network, allow: Iterable[Kind]) -> Iterator[Column]:
 def _after_actions(network: Network, keys: list[Key]) -> Iterator[Column]:
     """The faces, key in run, after everything that may be done to the vehicle."""
     state = State("run")
-    for action in actions_of(network.job):
+    for action in actions_of(network):
         sheet = sheet_of(network, state, action)
         if sheet is not None:
             sheet.need(keys)

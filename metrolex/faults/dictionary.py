@@ -90,7 +90,6 @@ class Sheet:
     rows: dict[Key, Row] = field(default_factory=dict)
     predicted: dict[tuple[Key, Probe], Prediction] = field(default_factory=dict)
     first_order: list[tuple[Solved, FirstOrder, tuple[int, ...]]] = field(default_factory=list)
-    effects: dict[Key, Array] = field(default_factory=dict)
 
     def need(self, keys: Iterable[Key]) -> None:
         """Work out the rows of some suspects. Raises CircuitError in words."""
@@ -138,29 +137,23 @@ class Sheet:
             if place is not None and probe.what == "":
                 moved[place] = self._sender_half(probe.on) * value
             return Prediction(value, "", moved, own)
-        effects, rows = self._moved(key), self.rows[key].changed.base.solution.written
-        assert rows is not None
-        red, black = (rows.joints.row[node] for node in (probe.red, probe.black))
-        still = np.zeros(effects.shape[1])
-        moved = (effects[red] if red >= 0 else still) - (effects[black] if black >= 0 else still)
-        return Prediction(value, "", moved, (METER_RATIO * abs(value) + METER_DIGIT_V) ** 2 / 3)
+        red, black = self._moved(key, (probe.red, probe.black))
+        return Prediction(value, "", red - black, (METER_RATIO * abs(value) + METER_DIGIT_V) ** 2 / 3)
 
-    def _moved(self, key: Key) -> Array:
-        """Volts more at each node (a row) with each toleranced part (a column) off by its whole tolerance."""
-        if key not in self.effects:
-            self.effects[key] = self._worked_out(self.rows[key])
-        return self.effects[key]
-
-    def _worked_out(self, row: Row) -> Array:
-        one = row.changed
+    def _moved(self, key: Key, nodes: Sequence[Name]) -> Array:
+        """Volts more at each of some nodes (a row) with each toleranced part (a column) off by its whole tolerance."""
+        row, one = self.rows[key], self.rows[key].changed
         known = next((row for row in self.first_order if row[0] is one.base), None)
         if known is None:
             known = (one.base, *_first_order(self.network, one))
             self.first_order.append(known)
         _, first, places = known
-        effects = first.effects(one.changes, one.unknowns)
-        wide = np.zeros((len(effects), len(toleranced_parts(self.network))))
-        wide[:, places] = effects
+        joints = first.written.joints.row
+        free = [i for i, node in enumerate(nodes) if joints[node] >= 0]  # battery negative moves nowhere
+        wide = np.zeros((len(nodes), len(toleranced_parts(self.network))))
+        wide[np.ix_(free, places)] = first.effects(
+            one.changes, one.unknowns, [joints[nodes[i]] for i in free]
+        )
         for effect in row.fault.does if row.fault else ():
             for name in _named_by(effect):
                 place = toleranced_parts(self.network).get(name)
@@ -180,21 +173,10 @@ class Sheet:
         if read is None:
             return Prediction(value, "", none, step**2 / 12)
         nodes = _nodes_of(job, chain)
-        volts, rows = one.solved.solution.potentials, one.base.solution.written
-        assert rows is not None
+        volts = one.solved.solution.potentials
         there = [node for node in nodes if node in volts]
-        effects = self._moved(key)
-        columns = np.array(
-            [
-                np.concatenate(
-                    [
-                        [volts[node]],
-                        volts[node] + (effects[rows.joints.row[node]] if node != GROUND else none),
-                    ]
-                )
-                for node in there
-            ]
-        )
+        standing = np.array([[volts[node]] for node in there])
+        columns = np.hstack([standing, standing + self._moved(key, there)])
         faces = read(Solutions({node: k for k, node in enumerate(there)}, frozenset(), columns), Off())
         moved = np.nan_to_num(faces[1:] - faces[0], nan=0.0)
         still = Solutions({node: k for k, node in enumerate(there)}, frozenset(), columns[:, :1])

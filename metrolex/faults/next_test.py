@@ -22,7 +22,7 @@ from metrolex.job import State
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import states_of
 
-__all__ = ["MINUTES", "Kind", "NextTest", "Outcome", "best_test", "bits_of", "ranked_tests"]
+__all__ = ["MINUTES", "Kind", "NextTest", "Outcome", "bits_of", "ranked_tests"]
 
 Array = NDArray[np.float64]
 Kind = Literal["volts", "shown", "ohms", "action"]
@@ -59,20 +59,6 @@ class NextTest:
     outcomes: tuple[Outcome, ...]
 
 
-def best_test(
-    network: Network,
-    verdict: Verdict,
-    *,
-    here: State,
-    allow: Iterable[Kind] = tuple(MINUTES),
-    minutes: Mapping[Kind, float] = MINUTES,
-    done: Iterable[tuple[State, Probe]] = (),
-) -> NextTest | None:
-    """The test with most bits a minute; None where none that is allowed tells anything. ``here`` is the state the key stands at."""
-    ranked = ranked_tests(network, verdict, here=here, allow=allow, minutes=minutes, done=done)
-    return ranked[0] if ranked else None
-
-
 def ranked_tests(
     network: Network,
     verdict: Verdict,
@@ -82,7 +68,7 @@ def ranked_tests(
     minutes: Mapping[Kind, float] = MINUTES,
     done: Iterable[tuple[State, Probe]] = (),
 ) -> tuple[NextTest, ...]:
-    """Every test that tells something, most bits a minute first."""
+    """Every test that is allowed and tells something, most bits a minute first; ``here`` is the state the key stands at, ``done`` what was seen already."""
     asked = [
         (place, one)
         for place, one in enumerate(verdict.suspects)
@@ -130,7 +116,7 @@ def _candidates(
     if "action" not in allowed or asked > FEW:
         return
     at = here if here.key == "run" else State("run")
-    for action in actions_of(network.job):
+    for action in actions_of(network):
         sheet = sheet_of(network, at, action)
         if sheet is not None:
             for probe in _looked_at(network, at, action):

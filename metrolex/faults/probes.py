@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import combinations
 from typing import Literal
 
 from metrolex.circuit import GROUND, Fault
 from metrolex.circuit.elements import Name
-from metrolex.job import Job, State
+from metrolex.feeds.safety import standing_of_circuit
+from metrolex.job import Circuit, Job, State
 from metrolex.job.search import Do
 from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import addresses
@@ -16,6 +18,10 @@ from metrolex.twin.build import Network
 from metrolex.twin.expectations import TestPoint, points_at
 
 __all__ = ["Action", "Probe", "actions_of", "probe_of", "probes_at"]
+
+
+#: What is measured where fuel is: nothing there is unplugged or grounded to find a fault.
+IN_FUEL = frozenset({"fuel_level", "fuel_pressure", "ethanol_content"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +69,10 @@ def probes_at(network: Network, state: State) -> tuple[Probe, ...]:
 def _reachable(network: Network) -> Iterator[Probe]:
     job = network.job
     for tap in job.taps:
-        yield Probe("volts", addresses.tap_node(tap.id))
         circuit = job.circuit(tap.circuit)
+        if circuit is not None and _never(network, circuit):
+            continue
+        yield Probe("volts", addresses.tap_node(tap.id))
         if circuit is not None:
             yield Probe("volts", addresses.feed_side(circuit.id))
             if not circuit.straight:
@@ -82,17 +90,37 @@ def _reachable(network: Network) -> Iterator[Probe]:
                 yield Probe("volts", addresses.sender_node(sender.id, terminal))
 
 
-def actions_of(job: Job) -> Iterator[Action]:
-    """What may be done on a job without harm, each with an effect on its circuit."""
-    for sender in dict.fromkeys(chain.sender for chain in job.measured if chain.sender):
-        yield Action("unplug_sender", sender)
-        yield Action("ground_signal", sender)
+def _never(network: Network, circuit: Circuit) -> bool:
+    """Whether a circuit is left alone: belts, airbags, brakes, steering, engine control."""
+    removed = network.job.brief.cluster_removed
+    return standing_of_circuit(circuit, network.verdicts[circuit.id], removed).grade == "never"
+
+
+def actions_of(network: Network) -> Iterator[Action]:
+    """What may be done on a job without harm, each with an effect on its circuit.
+
+    Nothing to a sender in fuel, nor to one that somebody of the vehicle reads; no fuse of a circuit that is left alone.
+    """
+    job = network.job
+    free = {
+        sender.id: sender
+        for chain in job.measured
+        if (sender := job.sender(chain.sender)) and chain.measurand not in IN_FUEL and not sender.readers
+    }
+    for key in free:
+        yield Action("unplug_sender", key)
+        yield Action("ground_signal", key)
+    for one, other in combinations(free.values(), 2):
+        if (one.curve, one.wires) == (other.curve, other.wires):
+            yield Action("swap_senders", one.id, other.id)
     for point in job.grounds:
         yield Action("bridge_ground", point.id)
     for display in job.displays:
         yield Action("feed_display", display.id)
-    for circuit in dict.fromkeys(tap.circuit for tap in job.taps if tap.circuit):
-        yield Action("pull_fuse", circuit)
+    for key in dict.fromkeys(tap.circuit for tap in job.taps if tap.circuit):
+        circuit = job.circuit(key)
+        if circuit is not None and not _never(network, circuit):
+            yield Action("pull_fuse", circuit.id)
 
 
 def _unplugged(job: Job, action: Action) -> Iterator[Fault]:

@@ -22,7 +22,11 @@ SETTLED = 0.95
 SOUND_WEIGHT = 2.0  # of 'nothing is wrong, it was misread', beside the weights of the catalogue (common practice, no source)
 UNKNOWN_SHARE = 0.02  # of what the catalogue does not know (common practice, no source)
 MOST_UNKNOWN = 0.2  # with more of it nothing is called settled
-UNTOUCHED = 0.7  # how often an unknown fault leaves a reading as it is
+UNTOUCHED = 0.7  # how often an unknown fault leaves a reading as it is (common practice, no source)
+ANY_WORD, ANY_FIGURE = (
+    0.1,
+    0.02,
+)  # chance of one word, density of one figure under it (common practice, no source)
 COMPOUND_SHARE = 0.01  # of two faults at once, for the likeliest of a first pass
 LIKELIEST = 10
 FAIR_SHARE = 0.1  # of the likeliest
@@ -125,7 +129,9 @@ def _heard(network: Network, key: Key, said: Complaint) -> float:
 def _by_anything(fits_sound: bool, one: Seen) -> float:
     """Log chance of a reading under a fault nobody thought of: as on the sound job, or anything."""
     return math.log(
-        UNTOUCHED if fits_sound else (1 - UNTOUCHED) * (0.1 if isinstance(one.value, str) else 0.02)
+        UNTOUCHED
+        if fits_sound
+        else (1 - UNTOUCHED) * (ANY_WORD if isinstance(one.value, str) else ANY_FIGURE)
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -15,12 +16,13 @@ from metrolex.faults.classes import classes_of, columns_of, noticed_by
 from metrolex.faults.complaints import HEARD_IN, WORDS, Complaint, holds
 from metrolex.faults.dictionary import HOLD_OHM, Prediction, fault_of, sheet_of, toleranced_parts
 from metrolex.faults.likelihood import LEAST_SIGMA, MISREAD, SPAN, Seen, expected_after, explain
-from metrolex.faults.next_test import best_test, bits_of
-from metrolex.faults.probes import Action, Probe, actions_of, probes_at
+from metrolex.faults.next_test import bits_of, ranked_tests
+from metrolex.faults.probes import IN_FUEL, Action, Probe, actions_of, probes_at
 from metrolex.faults.suspects import SOUND_WEIGHT, UNKNOWN_SHARE, suspects
+from metrolex.feeds.safety import standing_of_circuit
 from metrolex.job import State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
-from metrolex.twin import build, solve
+from metrolex.twin import addresses, build, solve
 from metrolex.twin.expectations import states_of
 from tests.jobs import van
 
@@ -28,6 +30,10 @@ RUNNING = State("run", "off", "running")
 NETWORKS = {name: build(job_from_data(example_job_data(name))) for name in EXAMPLES}
 VAN = build(van())
 VOLTS = Probe("volts")
+
+
+def best_test(*args, **how):
+    return next(iter(ranked_tests(*args, **how)), None)
 
 
 def normal(x, mean, variance):
@@ -144,6 +150,11 @@ def test_every_test_offered_tells_something_and_takes_what_is_allowed(name):
     found = best_test(network, suspects(network, []), here=RUNNING)
     assert found.bits > 0
     assert sum(len(one.suspects) for one in found.outcomes) >= 2
+    assert all(
+        test.state == states_of(network.job)[0]
+        for test in ranked_tests(network, suspects(network, []), here=RUNNING)
+        if test.probe.kind == "ohms"
+    )  # never ohms on a live circuit
     only = best_test(network, suspects(network, []), here=RUNNING, allow=("shown",))
     assert only.probe.kind == "shown"
     assert best_test(network, suspects(network, []), here=RUNNING, allow=()) is None
@@ -161,7 +172,40 @@ def test_an_action_tells_what_no_reading_does():
     assert sheet.value((), shown)[1] == "dashes"
     assert sheet_of(VAN, RUNNING, Action("unplug_sender", "no such sender")) is None
     assert sheet_of(VAN, State("off"), Action("ground_signal", "coolant sender")) is not None
-    assert {action.do for action in actions_of(VAN.job)} >= {"unplug_sender", "pull_fuse", "bridge_ground"}
+    assert {action.do for action in actions_of(VAN)} >= {"unplug_sender", "pull_fuse", "bridge_ground"}
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_nothing_that_hurts_is_ever_proposed(name):
+    """No probe and no fuse on a circuit that is left alone, nothing done in fuel or to a sender the vehicle reads."""
+    network = NETWORKS[name]
+    job = network.job
+    never = {
+        circuit.id
+        for circuit in job.circuits
+        if standing_of_circuit(circuit, network.verdicts[circuit.id], job.brief.cluster_removed).grade
+        == "never"
+    }
+    kept = {s.id for s in job.senders if s.readers} | {
+        c.sender for c in job.measured if c.measurand in IN_FUEL
+    }
+    for action in actions_of(network):
+        assert action.on not in never
+        assert not {action.on, action.other} & kept
+    for state in states_of(job):
+        for probe in probes_at(network, state):
+            if probe.kind == "volts" and probe.red.kind == "circuit":
+                assert probe.red.id not in never
+
+
+def test_a_tap_on_a_safety_circuit_is_not_probed_at_its_fuse():
+    job = van()
+    belts = next(c for c in job.circuits if "airbag" in c.purpose.lower())
+    moved = replace(job, taps=(replace(job.taps[0], circuit=belts.id), *job.taps[1:]))
+    network = build(moved)
+    reds = {probe.red for probe in probes_at(network, RUNNING)}
+    assert not {addresses.feed_side(belts.id), addresses.load_side(belts.id)} & reds
+    assert Action("pull_fuse", belts.id) not in set(actions_of(network))
 
 
 def test_swapped_senders_change_faces():
