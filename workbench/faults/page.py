@@ -22,7 +22,8 @@ from workbench.jobs.look import Look
 
 __all__ = ["FaultsPage", "page_context"]
 
-SHOWN = 8  # suspects shown one by one
+SHOWN, FEWEST, LEAST_SHOWN = 8, 3, 0.01  # suspects shown one by one: at most, at least, and from what share on
+SURE_PERCENT = 99.0  # nobody is ever quite certain
 MOST_FAULTS = 700  # of a job whose faults are looked for on a page
 
 
@@ -31,6 +32,7 @@ class SuspectRow(TypedDict):
 
     suspect: Suspect
     percent: int
+    said: str
     figure: float | None
     word: str
 
@@ -131,9 +133,11 @@ def page_context(look: Look, search: str = "", other: str = "", form: FoundForm 
     page["settled"] = verdict.settled
     page["found"] = _found(look.network, at, gone, verdict)
     page["next"] = _next(look, nearest, verdict, form) if nearest else None
-    page["suspects"] = [_row(place, one, nearest) for place, one in enumerate(verdict.suspects[:SHOWN])]
-    page["rest"] = len(verdict.suspects) - SHOWN
-    page["rest_percent"] = round(100 * sum(one.probability for one in verdict.suspects[SHOWN:]))
+    fair = sum(one.probability >= LEAST_SHOWN for one in verdict.suspects)
+    shown = min(max(fair, FEWEST), SHOWN)
+    page["suspects"] = [_row(place, one, nearest) for place, one in enumerate(verdict.suspects[:shown])]
+    page["rest"] = len(verdict.suspects) - shown
+    page["rest_percent"] = round(100 * sum(one.probability for one in verdict.suspects[shown:]))
     return page
 
 
@@ -144,9 +148,11 @@ def _name(look: Look, channel: str) -> str:
 
 def _row(place: int, suspect: Suspect, test: NextTest | None) -> SuspectRow:
     outcome = next((one for one in test.outcomes if place in one.suspects), None) if test else None
+    percent = 100 * suspect.probability
     return {
         "suspect": suspect,
-        "percent": round(100 * suspect.probability),
+        "percent": round(percent),
+        "said": ">99" if percent > SURE_PERCENT else "<1" if percent < 1 else f"{percent:.0f}",
         "figure": outcome.value if outcome else None,
         "word": outcome.word if outcome else "",
     }
