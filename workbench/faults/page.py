@@ -22,7 +22,8 @@ from workbench.jobs.look import Look
 
 __all__ = ["FaultsPage", "page_context"]
 
-SHOWN, FEWEST, LEAST_SHOWN = 8, 3, 0.01  # suspects shown one by one: at most, at least, and from what share on
+SHOWN, FEWEST = 8, 3  # suspects shown one by one: at most, and at least
+LEAST_SHOWN = 0.01  # and from what share on
 SURE_PERCENT = 99.0  # nobody is ever quite certain
 MOST_FAULTS = 700  # of a job whose faults are looked for on a page
 
