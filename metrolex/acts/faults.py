@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 
 from metrolex.acts.edit import free_id, replaced
-from metrolex.check.proof import judge_all
 from metrolex.errors import BadInput
 from metrolex.faults.probes import probe_of
 from metrolex.faults.written import probe_meant, reading_of_probe, unit_of
 from metrolex.intake import dump, read
 from metrolex.job import Job
 from metrolex.job.search import Reading, Said, Search, SeenWord
+from metrolex.proving.proof import judge_all
 from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in
 from metrolex.twin import build
 

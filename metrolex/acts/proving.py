@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Literal
 
-from metrolex.acts.edit import free_id
+from metrolex.acts.edit import free_id, replaced
 from metrolex.errors import BadInput
-from metrolex.job import Job, Observation, State
+from metrolex.intake import dump, read
+from metrolex.job import Checked, Job, LeftOut, Observation, State, TestRef
+from metrolex.proving.checks import Check, checks_of
 from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in, parse_number
 from metrolex.twin import TestPoint, build, points_to_test
 
-__all__ = ["observe", "read_seen"]
+__all__ = ["check_off", "not_done", "observe", "read_checked", "read_seen"]
 
 Word = Literal["live", "dead", "dashes", "dark", "flash"]
 _WORDS: dict[str, Word] = {
@@ -53,18 +55,99 @@ def read_seen(text: str, point: TestPoint) -> float | Word | None:
 
 
 def observe(job: Job, test: str, state: State, text: str, day: str) -> Job:
-    """Write down what was seen at a test in a state; a blank takes it back. Raises BadInput (field ``seen``)."""
+    """Write down what was seen at a test in a state, or 'not done: why'; a blank takes it back. Raises BadInput (field ``seen``)."""
     point = next((p for p in points_to_test(build(job)) if p.test.key == test), None)
     if point is None:
         raise BadInput(
             "seen", test, "a test of this job", "This test is not there any more: reload the page."
         )
+    why = not_done(text)
+    if why is not None:
+        return _leave_out(job, point.test, state, why, day)
     value = read_seen(text, point)
     old = next((o for o in job.observations if o.test == point.test and o.state == state), None)
-    rest = tuple(o for o in job.observations if o is not old)
-    if value is None:
-        return replace(job, observations=rest)
     if old and old.value == value:
         return job
+    rest = tuple(o for o in job.observations if o is not old)
+    left = tuple(one for one in job.left_out if (one.test, one.state) != (point.test, state))
+    if value is None:
+        return replace(job, observations=rest, left_out=left)
     key = old.id if old else free_id("O1", (o.id for o in job.observations))
-    return replace(job, observations=(*rest, Observation(key, point.test, state, value, seen=day)))
+    seen = Observation(key, point.test, state, value, seen=day)
+    return replace(job, observations=(*rest, seen), left_out=left)
+
+
+def _leave_out(job: Job, test: TestRef, state: State, why: str, day: str) -> Job:
+    if not why:
+        raise BadInput(
+            "seen", "", "why it is not done", "Say why: 'not done: plug buried behind the heater'."
+        )
+    old = next((one for one in job.left_out if (one.test, one.state) == (test, state)), None)
+    if old and old.why == why:
+        return job
+    key = old.id if old else free_id("N1", (one.id for one in job.left_out))
+    plain = {"id": key, "test": dump(test), "state": dump(state), "why": why, "seen": day}
+    seen = tuple(o for o in job.observations if (o.test, o.state) != (test, state))
+    return replace(job, left_out=replaced(job.left_out, read(LeftOut, plain)), observations=seen)
+
+
+def check_off(job: Job, check: str, text: str, day: str) -> Job:
+    """Write down how a check with hand and eye came out, as typed; a blank takes it back. Raises BadInput (field ``seen``)."""
+    found = next((one for one in checks_of(build(job)) if one.ref.key == check), None)
+    if found is None:
+        raise BadInput(
+            "seen", check, "a check of this job", "This check is not there any more: reload the page."
+        )
+    old = next((one for one in job.checks if one.check == found.ref), None)
+    if not text.strip():
+        return replace(job, checks=tuple(one for one in job.checks if one is not old)) if old else job
+    result, value, why = read_checked(text, found)
+    if old and (old.result, old.value, old.why) == (result, value, why):
+        return job
+    key = old.id if old else free_id("C1", (one.id for one in job.checks))
+    plain = {"id": key, "check": dump(found.ref), "result": result, "value": value, "why": why, "seen": day}
+    return replace(job, checks=replaced(job.checks, read(Checked, plain)))
+
+
+def read_checked(text: str, check: Check) -> tuple[Literal["good", "off", "not done"], float | None, str]:
+    """What was typed at a check: how it came out, a figure if it has one, why. Raises BadInput (field ``seen``)."""
+    plain = text.strip()
+    why = not_done(plain)
+    if why is not None:
+        if not why:
+            raise BadInput("seen", plain, "why it is not done", "Say why: 'not done: no hand pump here'.")
+        return "not done", None, why
+    head, _, rest = plain.partition(":")
+    word = head.strip().lower()
+    if word in _GOOD:
+        return "good", None, rest.strip()
+    if word in _OFF:
+        return "off", None, rest.strip()
+    if not check.finds.unit:
+        raise BadInput("seen", plain[:40], "ok, off, or not done", "Type ok, off, or not done: why.")
+    if word in _OPEN and check.finds.unit == "ohm":
+        return "good" if check.finds.high is None else "off", None, ""
+    try:
+        value = parse_in(plain, check.finds.unit)
+    except BadInput as fault:
+        raise BadInput(
+            "seen", plain[:40], fault.allowed, f"{fault.message} Or ok, off, not done: why."
+        ) from None
+    return "good" if check.finds.holds(value) else "off", value, ""
+
+
+def not_done(text: str) -> str | None:
+    """Why something is not done, where that was typed ('not done: no time'); None for anything else.
+
+    >>> not_done('not done: plug buried'), not_done('Not done, no ice'), not_done('12.4')
+    ('plug buried', 'no ice', None)
+    """
+    if not text.strip().lower().startswith(_NOT_DONE):
+        return None
+    return text.strip()[len(_NOT_DONE) :].lstrip(" :,;-").strip()
+
+
+_NOT_DONE = "not done"
+_GOOD = frozenset({"ok", "good", "yes", "y", "dry", "fine", "as it should be"})
+_OFF = frozenset({"off", "bad", "no", "n", "wet", "wrong"})
+_OPEN = frozenset({"open", "ol", "o.l", "infinite"})

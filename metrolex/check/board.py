@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from metrolex.check.proof import Judged, judge_all, proof_of
 from metrolex.findings import Finding
 from metrolex.harness.loads import wires_after
 from metrolex.harness.runs import plan_run
 from metrolex.job import Job, MeasuringChain, Tap
 from metrolex.places import LINKS
+from metrolex.proving.proof import Judged, judge_all, proof_of
 from metrolex.quantities import unit_words
 from metrolex.scaling.counting import COUNTED
 from metrolex.scaling.error import table_error

@@ -36,7 +36,7 @@ from metrolex.job.place import FlowPath, PathPart, Port, PortGround, Spot, Stret
 from metrolex.job.plan import Way, Zone
 from metrolex.job.points import TruePoint
 from metrolex.job.readout import AlarmBehaviour, AlarmLevels, Readout, Scaling
-from metrolex.job.record import BATTERY_POSTS, Observation, TestRef, Waiver
+from metrolex.job.record import BATTERY_POSTS, Checked, CheckRef, LeftOut, Observation, TestRef, Waiver
 from metrolex.job.sender import Measured, Reader, Sender, SenderBody, SenderOutput, Tolerance
 from metrolex.job.source import Source, SourceKind
 from metrolex.job.survey import ClusterItem, FactoryReading, Survey
@@ -80,6 +80,8 @@ __all__ = [
     "BusSignal",
     "Cavity",
     "Channel",
+    "CheckRef",
+    "Checked",
     "Choice",
     "Circuit",
     "ClusterItem",
@@ -106,6 +108,7 @@ __all__ = [
     "KeyState",
     "KitItem",
     "LampState",
+    "LeftOut",
     "Measurand",
     "Measured",
     "MeasuringChain",

@@ -46,6 +46,8 @@ CALLED = {
     "ways": "way",
     "connectors": "plug",
     "searches": "search for a fault",
+    "checks": "check",
+    "left_out": "test left out",
 }
 
 Path = tuple[str, ...]

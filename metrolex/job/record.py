@@ -8,7 +8,54 @@ from typing import Annotated, Literal
 from metrolex.intake import AnyNumber, Key, Note, Text, Title
 from metrolex.job.words import State, Word
 
-__all__ = ["BATTERY_POSTS", "Observation", "TestRef", "Waiver"]
+__all__ = [
+    "BATTERY_POSTS",
+    "CheckKind",
+    "CheckRef",
+    "Checked",
+    "LeftOut",
+    "Observation",
+    "PhaseKey",
+    "TestRef",
+    "Waiver",
+]
+
+PhaseKey = Literal[
+    "battery_off",
+    "first_power",
+    "accessory",
+    "run",
+    "lamps",
+    "crank",
+    "engine_running",
+    "warm",
+    "drive",
+    "first_heat",
+    "km_500",
+]
+CheckKind = Literal[
+    "plugs",
+    "short",
+    "spare",
+    "fuses",
+    "standing",
+    "still",
+    "sweep",
+    "wiggle",
+    "unplug",
+    "ground",
+    "ice",
+    "boiling",
+    "pump",
+    "dim",
+    "leak",
+    "fumes",
+    "level",
+    "lamps",
+    "factory",
+    "gps",
+    "mark",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,3 +108,40 @@ class Waiver:
     subject: Title
     reason: Annotated[str, Text(2000, blank=False)]
     by: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class CheckRef:
+    """Which check with hand and eye: its kind (checks.toml), what of the job it looks at, in which phase of proving."""
+
+    phase: PhaseKey
+    kind: CheckKind
+    on: Annotated[str, Text(160)] = ""
+
+    @property
+    def key(self) -> str:
+        """The same as one word, for a form."""
+        return "|".join((self.phase, self.kind, self.on))
+
+
+@dataclass(frozen=True, slots=True)
+class Checked:
+    """How a check came out: as it should be, off, or not done, with why; ``value`` where there is a figure to it."""
+
+    id: Key
+    check: CheckRef
+    result: Literal["good", "off", "not done"]
+    value: AnyNumber | None = None
+    why: Note = ""
+    seen: Word = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LeftOut:
+    """A test that was not done in a state, and why."""
+
+    id: Key
+    test: TestRef
+    state: State
+    why: Annotated[str, Text(300, blank=False)]
+    seen: Word = ""

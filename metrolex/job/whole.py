@@ -19,7 +19,7 @@ from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import Readout
-from metrolex.job.record import Observation, Waiver
+from metrolex.job.record import Checked, LeftOut, Observation, Waiver
 from metrolex.job.search import Search
 from metrolex.job.sender import Sender
 from metrolex.job.source import Source
@@ -67,6 +67,8 @@ class Job:
     ways: tuple[Way, ...] = ()
     connectors: tuple[Connector, ...] = ()
     searches: tuple[Search, ...] = ()
+    checks: tuple[Checked, ...] = ()
+    left_out: tuple[LeftOut, ...] = ()
     bus: Bus = field(default=Bus())
     memo: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
     """what was worked out of this very job; see ``once``"""
@@ -231,4 +233,6 @@ PARTS: dict[str, type] = {
     "ways": Way,
     "connectors": Connector,
     "searches": Search,
+    "checks": Checked,
+    "left_out": LeftOut,
 }

@@ -15,9 +15,11 @@ from numpy.typing import NDArray
 from metrolex.faults.catalogue import catalogue
 from metrolex.faults.classes import Column, columns_of, noticed_by
 from metrolex.faults.next_test import MINUTES, Kind
+from metrolex.faults.probes import Probe, probe_of
 from metrolex.twin.build import Network
+from metrolex.twin.expectations import points_to_test
 
-__all__ = ["ChosenTest", "LeastSet", "cover", "least_set"]
+__all__ = ["ChosenTest", "LeastSet", "cover", "least_set", "sheet_probes"]
 
 LONGEST_S = 20.0
 
@@ -45,9 +47,14 @@ def least_set(
     network: Network,
     allow: Iterable[Kind] = ("volts", "shown", "ohms"),
     minutes: Mapping[Kind, float] = MINUTES,
+    *,
+    on_the_sheet: bool = False,
 ) -> LeastSet:
-    """The least set among the allowed tests. Raises CircuitError in words."""
+    """The least set among the allowed tests, or among those of them that stand on the sheet of Proving. Raises CircuitError in words."""
     columns = columns_of(network, tuple(allow))
+    if on_the_sheet:
+        sheet = sheet_probes(network)
+        columns = tuple(one for one in columns if one.probe in sheet)
     count = len(catalogue(network))
     if not columns:
         return LeastSet((), 0.0, 0.0, tuple(range(count)))
@@ -63,6 +70,11 @@ def least_set(
         at_least,
         tuple(np.flatnonzero(~notices.any(axis=0)).tolist()),
     )
+
+
+def sheet_probes(network: Network) -> frozenset[Probe]:
+    """What is probed by the tests of the sheet."""
+    return frozenset(probe for point in points_to_test(network) if (probe := probe_of(point)))
 
 
 def cover(notices: NDArray[np.bool_], takes: NDArray[np.float64]) -> tuple[list[int], float]:

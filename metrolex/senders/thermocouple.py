@@ -21,6 +21,7 @@ COLD_DEGC = 25.0  # cold junctions are taken to be as warm as a cabin (common pr
 _GRID_STEP_DEGC = 0.25
 
 
+@functools.lru_cache(maxsize=4096)
 def emf_mv(kind: str, degc: float) -> float:
     """Millivolts of a thermocouple against a reference junction at 0 degC. Raises BadInput outside its range.
 
@@ -74,6 +75,17 @@ def degc_array(kind: str, millivolt: ArrayLike) -> Array:
     A table read backwards starts, secants within its step finish: to 1e-6 degC where the couple is not flat.
     """
     given = np.asarray(millivolt, dtype=np.float64)
+    if given.size == 1:  # asked again and again for the same probe in another network
+        return np.full(given.shape, _one_degc(kind, given.item()))
+    return _solved(kind, given)
+
+
+@functools.lru_cache(maxsize=4096)
+def _one_degc(kind: str, millivolt: float) -> float:
+    return float(_solved(kind, np.array([millivolt]))[0])
+
+
+def _solved(kind: str, given: Array) -> Array:
     degc, emf = _grid(kind)
     piece = np.clip(np.searchsorted(emf, given) - 1, 0, len(emf) - 2)
     low, high = degc[piece], degc[piece + 1]

@@ -16,7 +16,20 @@ __all__ = ["BESIDE", "carry_over", "same_circuit"]
 
 #: Fields of a job that nothing of the circuit is made of.
 BESIDE = frozenset(
-    {"name", "brief", "observations", "settings", "waivers", "survey", "cluster", "kit", "fluids", "searches"}
+    {
+        "name",
+        "brief",
+        "observations",
+        "checks",
+        "left_out",
+        "settings",
+        "waivers",
+        "survey",
+        "cluster",
+        "kit",
+        "fluids",
+        "searches",
+    }
 )
 
 

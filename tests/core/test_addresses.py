@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import pytest
 
-from metrolex.check.proof import points_of
 from metrolex.errors import BadInput
 from metrolex.job import State
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.proving.proof import points_of
 from metrolex.twin import build, expect, points_to_test, solve
 from metrolex.twin.addresses import Address, address_called, printed
 from metrolex.twin.run import currents_of, nodes_of

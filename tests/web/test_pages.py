@@ -50,6 +50,7 @@ PAGES = [
     "scaling/rows/how-many/?channel=coolant",
     "scaling/row/try/?channel=coolant&row=2&x=150&y=100",
     "proving/",
+    "proving/plan/",
     "handover/",
     "handover/book/",
     "harness/diagram.svg",

@@ -9,7 +9,6 @@ from django.utils.safestring import SafeString
 
 from metrolex.brief.survey import new_lamps
 from metrolex.check import Row
-from metrolex.check.proof import Judged, judge_all
 from metrolex.errors import BadInput
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.findings import Finding
@@ -35,6 +34,7 @@ from metrolex.job import (
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.fluids import FluidPlan, fluids_of
 from metrolex.ports.section import section_of
+from metrolex.proving.proof import Judged, judge_all
 from metrolex.scaling.reading import Shown, ends
 from metrolex.twin import solve
 from metrolex.twin.accuracy import accuracy

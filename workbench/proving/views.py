@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
-from typing import Any, TypedDict
+from typing import Any
+from urllib.parse import urlencode
 
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 from django_htmx.http import trigger_client_event
 
 from metrolex.acts import proving as acts
-from metrolex.check.proof import judge_all
-from metrolex.errors import BadInput
+from metrolex.errors import BadInput, CircuitError
 from metrolex.faults import WhatIf, likely_faults, what_if
 from metrolex.intake import read
-from metrolex.job import Job, MeasuringChain, Observation, State
+from metrolex.job import MeasuringChain, State
+from metrolex.proving import PlannedCheck, checks_of
 from metrolex.quantities import parse_number
-from metrolex.twin import Network, build, verdict
+from metrolex.twin import build
 from metrolex.twin.battery_words import battery_said
-from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_at, states_of
+from metrolex.twin.expectations import points_at
 from metrolex.twin.load_test import LampPlace, feeds_for_lamp, load_test, returns_for_lamp, telling_watts
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
@@ -29,8 +31,9 @@ from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page, tell_refused
 from workbench.jobs.state import state_of
 from workbench.markup import id_part
+from workbench.proving.page import Counts, TestRow, counts_of, element_of, row_of
+from workbench.proving.plan_page import check_row, plan_page
 from workbench.request import Request
-from workbench.sheet_cell import SheetCell, reading_typed
 
 
 @require_safe
@@ -50,34 +53,6 @@ def faults(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     return show_page(request, "proving/_what_if.html", record, look, "proving", channel=channel, faults=found)
 
 
-class TestRow(TypedDict):
-    """A test with what it should find, what was seen, and the verdict; ``key``, of the test in its state, stands in the ids of its elements."""
-
-    key: str
-    expectation: Expectation
-    cell: SheetCell
-    verdict: str
-    words: str
-
-
-class StateCount(TypedDict):
-    """A state of the key to prove at: how much was seen there, how much of it was off."""
-
-    state: State
-    words: str
-    here: bool
-    seen: int
-    off: int
-
-
-class Counts(TypedDict):
-    """How much was seen in all and at each state of the key."""
-
-    states: list[StateCount]
-    seen_count: int
-    off_count: int
-
-
 class ProvingPage(Counts):
     """All tests at one state."""
 
@@ -94,8 +69,8 @@ class ProvingPage(Counts):
 def _context(look: Look, asked: MeasuringChain | None) -> ProvingPage:
     network, state = look.network, look.state
     return {
-        **_counts(network, state),
-        "tests": [_row(network, state, point) for point in points_at(network, state)],
+        **counts_of(network, state),
+        "tests": [row_of(network, state, point) for point in points_at(network, state)],
         "proof_state": state,
         "battery": battery_said(look.solved),
         "lamp_feeds": feeds_for_lamp(network),
@@ -104,67 +79,6 @@ def _context(look: Look, asked: MeasuringChain | None) -> ProvingPage:
         "asked": asked,
         "faults": what_if(network, state, asked) if asked else (),
     }
-
-
-def _counts(network: Network, state: State) -> Counts:
-    """How much was seen in all and at each state of the key."""
-    judged = judge_all(network)
-    return {
-        "states": [
-            {
-                "state": s,
-                "words": _brief_words(network.job, s),
-                "here": s == state,
-                "seen": sum(j.observation.state == s for j in judged),
-                "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
-            }
-            for s in states_of(network.job)
-        ],
-        "seen_count": len(judged),
-        "off_count": sum(j.verdict == "off" for j in judged),
-    }
-
-
-def _row(network: Network, state: State, point: TestPoint) -> TestRow:
-    expectation = expect_at(network, state, point)
-    seen = (o for o in network.job.observations if (o.state, o.test) == (state, point.test))
-    observation = next(seen, None)
-    found, words = verdict(expectation, observation) if observation else ("", "")
-    return {
-        "key": _element(state, point),
-        "expectation": expectation,
-        "cell": _cell(state, point, observation),
-        "verdict": found,
-        "words": words,
-    }
-
-
-def _cell(state: State, point: TestPoint, seen: Observation | None) -> SheetCell:
-    return SheetCell(
-        "seen",
-        reading_typed(seen.value if seen else None),
-        f"Seen: {point.name}",
-        f"wrong-{_element(state, point)}",
-        (
-            ("test", point.test.key),
-            ("key", state.key),
-            ("lamps", state.lamps),
-            ("engine", state.engine),
-            ("thrown", "|".join(state.thrown)),
-        ),
-    )
-
-
-def _element(state: State, point: TestPoint) -> str:
-    """A test at a state of the key: what came back late from another state must not land in this one's row."""
-    return id_part(f"{state.key} {state.lamps} {state.engine} {' '.join(state.thrown)} {point.test.key}")
-
-
-def _brief_words(job: Job, state: State) -> str:
-    if state.thrown:
-        return ", ".join(f"{s.name}: {s.position(thrown=True)}" for s in job.switches if s.id in state.thrown)
-    lamps = "" if state.lamps == "off" else f" + {state.lamps}"
-    return "engine running" if state.running else f"{state.key}{lamps}"
 
 
 @require_POST
@@ -188,9 +102,13 @@ def seen(request: Request, job: int) -> HttpResponse:
         return redirect("proving:show", job)
     points = points_at(build(after or JOBS.job_of(record)), state)
     point = next((point for point in points if point.test.key == test), None)
-    context: dict[str, Any] = {"key": _element(state, point) if point else "", "error": error}
+    context: dict[str, Any] = {
+        "record": record,
+        "key": element_of(state, point) if point else "",
+        "error": error,
+    }
     if after is not None and point is not None:
-        context["row"] = _row(build(after), state, point)
+        context["row"] = row_of(build(after), state, point)
     answer = HttpResponse(render_to_string("proving/_seen.html", context))
     return answer if error else trigger_client_event(answer, "job-changed")
 
@@ -206,8 +124,56 @@ def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         look,
         "proving",
         fragment=True,
-        **_counts(look.network, look.state),
+        **counts_of(look.network, look.state),
     )
+
+
+@require_safe
+@page_of_job
+def plan(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+    """Phase by phase: the tests that are enough, the checks with hand and eye."""
+    return show_page(request, "proving/plan.html", record, look, "proving", **_plan(request, record, look))
+
+
+@require_safe
+@page_of_job
+def plan_live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+    """How far the plan is done, and all else that hangs on it."""
+    context = _plan(request, record, look)
+    return show_page(request, "proving/_plan_live.html", record, look, "proving", fragment=True, **context)
+
+
+def _plan(request: Request, record: JobRecord, look: Look) -> dict[str, Any]:
+    try:
+        return dict(plan_page(record, look.network, request.GET.get("phase", "")))
+    except CircuitError as fault:
+        return {"problem": str(fault)}
+
+
+@require_POST
+@answers_first
+def checked(request: Request, job: int) -> HttpResponse:
+    """How a check with hand and eye came out; its verdict at once."""
+    record = record_for(request, job)
+    check, text = request.POST.get("check", ""), request.POST.get("seen", "")
+    error, after, day = "", None, timezone.localdate().isoformat()
+    try:
+        after = carry_out(request, record, lambda before: acts.check_off(before, check, text, day))
+    except BadInput as fault:
+        error = fault.message
+    phase = check.partition("|")[0]
+    if not request.htmx:
+        if error:
+            tell_refused(request, error, text)
+        return redirect(f"{reverse('proving:plan', args=[job])}?{urlencode({'phase': phase})}")
+    network = build(after or JOBS.job_of(record))
+    done = next((one for one in network.job.checks if one.check.key == check), None)
+    found = next((one for one in checks_of(network) if one.ref.key == check), None)
+    context: dict[str, Any] = {"key": id_part(check) if found else "", "error": error, "record": record}
+    if found is not None and after is not None:
+        context["row"] = check_row(record, PlannedCheck(found, done))
+    answer = HttpResponse(render_to_string("proving/_checked.html", context))
+    return answer if error else trigger_client_event(answer, "job-changed")
 
 
 @require_safe

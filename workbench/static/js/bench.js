@@ -98,6 +98,15 @@
     }
   });
 
+  // What is usually found is typed by one tap.
+  document.addEventListener("click", (event) => {
+    const tap = event.target.closest("[data-types]");
+    if (!tap) return;
+    const cell = tap.closest("td").querySelector("[data-cell]");
+    cell.value = tap.dataset.types;
+    cell.dispatchEvent(new Event("change", { bubbles: true }));
+  });
+
   // A sheet is walked by Enter (next cell) and the arrows (same column); leaving a cell saves it.
   const alike = (place, el) => [...place.querySelectorAll("[data-cell]")].filter((cell) => cell.dataset.cell === el.dataset.cell);
   const cells = (el) => alike(el.closest("[data-sheet]"), el);
