@@ -12,6 +12,7 @@ from metrolex.job.brief import Alternative, Brief, Choice, Weight
 from metrolex.job.bus import Antenna, Bus, BusSignal
 from metrolex.job.chain import EngineCount, MeasuringChain, RoadCount
 from metrolex.job.channel import Channel
+from metrolex.job.closing import Closing
 from metrolex.job.connector import Cavity, Connector
 from metrolex.job.counting import OldSetting, ShiftPlan, SpeedRun, TaughtGear
 from metrolex.job.display import (
@@ -32,6 +33,7 @@ from metrolex.job.display import (
 from metrolex.job.electrics import Electrics, Straps, VehicleState
 from metrolex.job.feed import Circuit, Feeds, GroundPoint, Panel, Readings, Slot, Tap, Whereabouts
 from metrolex.job.kit import FluidRecord, KitItem
+from metrolex.job.later import Later
 from metrolex.job.place import FlowPath, PathPart, Port, PortGround, Spot, Stretch, Tread, Wall
 from metrolex.job.plan import Way, Zone
 from metrolex.job.points import TruePoint
@@ -84,6 +86,7 @@ __all__ = [
     "Checked",
     "Choice",
     "Circuit",
+    "Closing",
     "ClusterItem",
     "Conductor",
     "Connector",
@@ -108,6 +111,7 @@ __all__ = [
     "KeyState",
     "KitItem",
     "LampState",
+    "Later",
     "LeftOut",
     "Measurand",
     "Measured",

@@ -23,6 +23,7 @@ CALLED = {
     "brief": "brief",
     "survey": "survey",
     "bus": "data bus",
+    "closing": "closing words",
     "channels": "channel",
     "displays": "display",
     "senders": "sender",
@@ -48,6 +49,7 @@ CALLED = {
     "searches": "search for a fault",
     "checks": "check",
     "left_out": "test left out",
+    "later": "later work",
 }
 
 Path = tuple[str, ...]
@@ -219,7 +221,7 @@ def _said(change: Change) -> str:
     return f"{subject}: {said}" if subject != name else said
 
 
-_LISTS = tuple(name for name in CALLED if name not in ("vehicle", "brief", "survey", "bus"))
+_LISTS = tuple(name for name in CALLED if name not in ("vehicle", "brief", "survey", "bus", "closing"))
 
 
 def _subject(path: Path) -> str:

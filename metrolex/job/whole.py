@@ -11,11 +11,13 @@ from metrolex.job.brief import Brief
 from metrolex.job.bus import Bus
 from metrolex.job.chain import MeasuringChain, joined, taken_apart
 from metrolex.job.channel import Channel
+from metrolex.job.closing import Closing
 from metrolex.job.connector import Connector
 from metrolex.job.display import Display, Input, Setting
 from metrolex.job.feed import Circuit, GroundPoint, Panel, Tap
 from metrolex.job.heard import as_sender, on_the_line_of
 from metrolex.job.kit import FluidRecord, KitItem
+from metrolex.job.later import Later
 from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import Readout
@@ -69,7 +71,9 @@ class Job:
     searches: tuple[Search, ...] = ()
     checks: tuple[Checked, ...] = ()
     left_out: tuple[LeftOut, ...] = ()
+    later: tuple[Later, ...] = ()
     bus: Bus = field(default=Bus())
+    closing: Closing = field(default=Closing())
     memo: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
     """what was worked out of this very job; see ``once``"""
 
@@ -235,4 +239,5 @@ PARTS: dict[str, type] = {
     "searches": Search,
     "checks": Checked,
     "left_out": LeftOut,
+    "later": Later,
 }

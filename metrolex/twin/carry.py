@@ -29,6 +29,8 @@ BESIDE = frozenset(
         "kit",
         "fluids",
         "searches",
+        "closing",
+        "later",
     }
 )
 

@@ -12,15 +12,19 @@ from metrolex.check import Row
 from metrolex.errors import BadInput
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.findings import Finding
+from metrolex.handover import Recheck, Warned, WillSee, rechecks_of, what_to_do, will_see
 from metrolex.job import (
     POINT_HEADS,
+    Checked,
     Circuit,
     ClusterItem,
+    Connector,
     Display,
     EnginePoint,
     GroundPoint,
     Input,
     Job,
+    LeftOut,
     MeasuringChain,
     Panel,
     Port,
@@ -31,19 +35,20 @@ from metrolex.job import (
     Tap,
     Waiver,
 )
+from metrolex.job.search import Search
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.fluids import FluidPlan, fluids_of
 from metrolex.ports.section import section_of
-from metrolex.proving.proof import Judged, judge_all
+from metrolex.proving import Check, Judged, checks_of, judge_all
 from metrolex.scaling.reading import Shown, ends
-from metrolex.twin import solve
+from metrolex.twin import points_to_test, solve
 from metrolex.twin.accuracy import accuracy
 from metrolex.twin.faces import faces_at_points
 from workbench.harness.wires import WireRow, cut_list
 from workbench.harness.wiring_drawing import wiring_svg
 from workbench.jobs.look import Look
 
-__all__ = ["book_of"]
+__all__ = ["book_of", "fuse_card"]
 
 CAUTIONS = (
     "Battery negative off before any work on this wiring, both of them where there are two.",
@@ -106,6 +111,13 @@ class Book(TypedDict):
     new_lamps: tuple[str, ...]
     cluster: tuple[ClusterItem, ...]
     passed: list[tuple[Finding, Waiver]]
+    will_see: tuple[WillSee, ...]
+    warned: tuple[Warned, ...]
+    rechecks: tuple[Recheck, ...]
+    checked: list[tuple[Check, Checked]]
+    left_out: list[tuple[str, LeftOut]]
+    searches: tuple[Search, ...]
+    connectors: tuple[Connector, ...]
 
 
 def book_of(look: Look) -> Book:
@@ -126,7 +138,14 @@ def book_of(look: Look) -> Book:
         ],
         "boxes": [display for display in job.displays if not display.face],
         "switches": job.switches,
-        "fuse_card": [_fuse(job, tap) for tap in job.taps],
+        "fuse_card": fuse_card(job),
+        "will_see": will_see(look.network),
+        "warned": what_to_do(job),
+        "rechecks": rechecks_of(look.network),
+        "checked": _checked(look),
+        "left_out": _left_out(look),
+        "searches": tuple(one for one in job.searches if one.ended),
+        "connectors": job.connectors,
         "wires": cut_list(still),
         "wiring": wiring_svg(look.network, still.state),
         "wiring_state": still.state,
@@ -163,6 +182,18 @@ def _channel(look: Look, row: Row) -> ChannelPage:
     }
 
 
+def _checked(look: Look) -> list[tuple[Check, Checked]]:
+    """What was written down of the checks with hand and eye."""
+    done = {one.check: one for one in look.job.checks}
+    return [(check, done[check.ref]) for check in checks_of(look.network) if check.ref in done]
+
+
+def _left_out(look: Look) -> list[tuple[str, LeftOut]]:
+    """The tests that were not done, by name."""
+    names = {point.test: point.name for point in points_to_test(look.network)}
+    return [(names.get(one.test, str(one.test)), one) for one in look.job.left_out]
+
+
 def _joints(job: Job, channel: MeasuringChain) -> list[dict[str, Any]]:
     """The way in, joint by joint: what is screwed into what, how it seals, how tight."""
     port, sender = job.port(channel.port), job.sender(channel.sender)
@@ -180,6 +211,11 @@ def _joints(job: Job, channel: MeasuringChain) -> list[dict[str, Any]]:
         }
         for made in joints_made(job, channel, port, section)
     ]
+
+
+def fuse_card(job: Job) -> list[FuseRow]:
+    """Every tap with the circuit it sits in and the fuse that was added."""
+    return [_fuse(job, tap) for tap in job.taps]
 
 
 def _fuse(job: Job, tap: Tap) -> FuseRow:

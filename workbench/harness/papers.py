@@ -5,11 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpResponse
+from django.shortcuts import redirect
 from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
+from metrolex.characters import whole_number
+from metrolex.errors import BadInput
 from metrolex.harness.cut_list import cut_list, label_for, purchases
+from metrolex.harness.label_sheets import label_sheets, laid_out
 from metrolex.intake import dump, read
 from metrolex.job import Job, State
 from metrolex.twin import build, solve
@@ -18,7 +22,7 @@ from workbench.harness import wires
 from workbench.harness.wiring_drawing import wiring_diagram, wiring_svg
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import page_of_job, record_for, show_page
+from workbench.jobs.pages import page_of_job, record_for, show_page, tell_refused
 from workbench.jobs.state import state_of
 from workbench.printing.papers import paper
 from workbench.request import Request
@@ -137,14 +141,36 @@ def reels_file(request: Request, record: JobRecord, look: Look) -> HttpResponse:
 
 @require_safe
 def labels(request: Request, job: int) -> HttpResponse:
-    """Labels for both ends of every wire, as a sheet to print."""
+    """Labels for both ends of every wire: to cut out, or on a ``sheet`` of labels from its ``first`` free place on."""
     record = record_for(request, job)
-    return LABELS.sent(request, record, f"{_name(record)}-labels.pdf")
+    about: dict[str, Any] = {}
+    if key := request.GET.get("sheet", ""):
+        try:
+            about = {"sheet": key, "first": _first_free(key, request.GET.get("first", ""))}
+        except BadInput as fault:
+            tell_refused(request, f"Wire labels: {fault.message}", request.GET.get("first", ""))
+            return redirect("handover:show", job)
+    return LABELS.sent(request, record, f"{_name(record)}-labels.pdf", **about)
 
 
-def _labels_sheet(record: JobRecord, job: Job) -> str:
+def _first_free(key: str, typed: str) -> int:
+    """The place of the first label on a sheet. Raises BadInput."""
+    sheet = label_sheets().get(key)
+    if sheet is None:
+        raise BadInput("sheet", key, ", ".join(label_sheets()))
+    first = whole_number(typed or "1")
+    if first is None or not 1 <= first <= sheet.count:
+        raise BadInput("first", typed, f"1 to {sheet.count}")
+    return first
+
+
+def _labels_sheet(record: JobRecord, job: Job, *, sheet: str = "", first: int = 1) -> str:
     rows = [label_for(cut, end) for cut in cut_list(job) for end in ("a", "b")]
-    return render_to_string("harness/labels_sheet.html", {"job": job, "labels": rows})
+    if not sheet:
+        return render_to_string("harness/labels_sheet.html", {"job": job, "labels": rows})
+    kind = label_sheets()[sheet]
+    context = {"job": job, "sheet": kind, "pages": laid_out(kind, rows, first)}
+    return render_to_string("harness/labels_bought.html", context)
 
 
 LABELS = paper("labels", "The wire labels", "harness:labels", _labels_sheet)

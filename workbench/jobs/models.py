@@ -15,7 +15,7 @@ from metrolex.job.changes import Change
 from workbench.accounts.models import Workshop
 
 #: The parts of a job there is one of: columns of its record.
-WHOLE = ("vehicle", "brief", "survey", "bus")
+WHOLE = ("vehicle", "brief", "survey", "bus", "closing")
 
 PART_KINDS = [(name, name) for name in (*PARTS, "settings", "waivers")]
 
@@ -51,6 +51,7 @@ class JobRecord(models.Model):
     brief = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
     bus = models.JSONField(default=dict)
+    closing = models.JSONField(default=dict, db_default={})
     version = models.PositiveIntegerField(default=1)
     next_words = models.CharField(max_length=400, blank=True)
     next_stage = models.CharField(max_length=20, blank=True)

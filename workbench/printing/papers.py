@@ -48,7 +48,7 @@ class Paper:
                 content_type="application/pdf",
                 headers={"Content-Disposition": f'attachment; filename="{file_name}"'},
             )
-        context = {"record": record, "printed": printed, "paper": self, "address": self.address(record)}
+        context = {"record": record, "printed": printed, "paper": self, "address": request.get_full_path()}
         return render(request, "printing/waiting.html", context, status=202 if printed.pending else 500)
 
 

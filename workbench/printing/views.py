@@ -20,5 +20,8 @@ def progress(request: Request, job: int, paper: str) -> HttpResponse:
         raise Http404
     printed = get_object_or_404(Printed.objects.defer("pdf"), record=record, paper=paper)
     known = PAPERS[paper]
-    context = {"record": record, "printed": printed, "paper": known, "address": known.address(record)}
+    address = request.htmx.current_url_abs_path or known.address(
+        record
+    )  # the page that waits asked for this very paper
+    context = {"record": record, "printed": printed, "paper": known, "address": address}
     return render(request, "printing/_progress.html", context)
