@@ -257,6 +257,10 @@ class Drawing:
     def end(self) -> None:
         self._at = self.root
 
+    def cut(self, left: float, top: float, width: float, height: float) -> None:
+        """Show only this part of it."""
+        self.root.set("viewBox", f"{left:g} {top:g} {width:g} {height:g}")
+
     def __str__(self) -> str:
         return _written(self.root)
 

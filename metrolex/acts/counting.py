@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Literal
 
@@ -28,6 +29,7 @@ __all__ = [
     "add_run",
     "add_runs",
     "remove_run",
+    "rounded_over",
     "set_altitude",
     "set_engine",
     "set_gears",
@@ -114,12 +116,16 @@ def take_setting(job: Job, channel_id: str) -> Job:
 
 
 def _by_size(job: Job, road: RoadCount) -> float:
-    """Rounded to the step on the side that reads over."""
-    wanted, step = setting_by_tyre(job, road), road.step
+    return rounded_over(setting_by_tyre(job, road), road)
+
+
+def rounded_over(wanted: float, road: RoadCount) -> float:
+    """A setting rounded to its step on the side that reads over."""
+    step = road.step
     if not step:
         return wanted
     count = wanted / step
-    whole = int(count + 1e-9) if meaning_of(road) == "pulses_per_distance" else -int(-count + 1e-9)
+    whole = math.floor(count + 1e-9) if meaning_of(road) == "pulses_per_distance" else math.ceil(count - 1e-9)
     return float(f"{max(whole, 1) * step:.12g}")
 
 

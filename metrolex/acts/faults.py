@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from metrolex.acts.edit import free_id, replaced
 from metrolex.errors import BadInput
+from metrolex.faults.history import kinds_of
 from metrolex.faults.probes import probe_of
 from metrolex.faults.written import probe_meant, reading_of_probe, unit_of
 from metrolex.intake import dump, read
@@ -107,7 +108,14 @@ def end_search(job: Job, search: str, cause: str, cure: str, day: str, note: str
     one = _under_way(job, search)
     if not cause.strip():
         raise BadInput("cause", cause, "what it was, in words")
-    fields = {"cause": cause.strip(), "cure": cure.strip(), "note": note.strip(), "ended": day}
+    kinds = kinds_of(build(job), cause)
+    fields = {
+        "cause": cause.strip(),
+        "cure": cure.strip(),
+        "note": note.strip(),
+        "ended": day,
+        "kinds": kinds,
+    }
     ended = _with(job, read(Search, dump(one) | fields))
     off = {one.observation.id for one in judge_all(build(job)) if one.verdict == "off"}
     return replace(ended, observations=tuple(seen for seen in ended.observations if seen.id not in off))
@@ -116,7 +124,7 @@ def end_search(job: Job, search: str, cause: str, cure: str, day: str, note: str
 def open_again(job: Job, search: str) -> Job:
     """A search that was ended goes on: it was something else. Raises BadInput."""
     one = _called(job, search)
-    return _with(job, replace(one, ended="", cause="", cure=""))
+    return _with(job, replace(one, ended="", cause="", cure="", kinds=()))
 
 
 def forget_search(job: Job, search: str) -> Job:

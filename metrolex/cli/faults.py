@@ -16,7 +16,8 @@ from metrolex.faults.classes import classes_of
 from metrolex.faults.complaints import Complaint
 from metrolex.faults.kinds import Entered, Face, LikelyFault, OtherClass, OtherLaw, Scaled, Shifted
 from metrolex.faults.likelihood import Seen
-from metrolex.faults.next_test import MINUTES, Kind, NextTest, ranked_tests
+from metrolex.faults.minutes import MINUTES, Kind
+from metrolex.faults.next_test import NextTest, ranked_tests
 from metrolex.faults.probes import Action, Probe
 from metrolex.faults.suspects import Suspect, Verdict, suspects
 from metrolex.faults.written import probe_words

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from metrolex.faults.catalogue import catalogue
 from metrolex.faults.dictionary import Key, Sheet, sheet_of
-from metrolex.faults.next_test import Kind
+from metrolex.faults.minutes import Kind
 from metrolex.faults.probes import Probe, actions_of, probes_at
 from metrolex.job import State
 from metrolex.twin.build import Network

@@ -9,26 +9,22 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.faults.dictionary import Prediction, Sheet, sheet_of
 from metrolex.faults.likelihood import MISREAD, expected_after
+from metrolex.faults.minutes import MINUTES, Kind, minutes_of
 from metrolex.faults.probes import Action, Probe, actions_of, probes_at
 from metrolex.faults.suspects import Suspect, Verdict
 from metrolex.job import State
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import states_of
 
-__all__ = ["MINUTES", "Kind", "NextTest", "Outcome", "bits_of", "ranked_tests"]
+__all__ = ["NextTest", "Outcome", "bits_of", "ranked_tests"]
 
 Array = NDArray[np.float64]
-Kind = Literal["volts", "shown", "ohms", "action"]
-
-#: Minutes a test takes where nobody said (common practice, no source).
-MINUTES: Mapping[Kind, float] = {"volts": 2.0, "shown": 0.5, "ohms": 3.0, "action": 3.0}
 KEY_TURNED = 0.2  # minutes
 LEAST_SHARE = 1e-3  # suspects below it are not asked about
 MOST_SUSPECTS = 40
@@ -80,7 +76,7 @@ def ranked_tests(
     rough = []
     for state, probe, sheet in _candidates(network, here, allowed, len(asked)):
         if (state, probe) not in known:
-            takes = minutes["action" if probe.after else probe.kind] + (KEY_TURNED if state != here else 0.0)
+            takes = minutes_of(network, probe, minutes) + (KEY_TURNED if state != here else 0.0)
             rough.append((_rough_bits(sheet, probe, asked) / takes, takes, state, probe, sheet))
     rough.sort(key=lambda one: -one[0])
     found = [_weighed(sheet, state, probe, takes, asked) for _, takes, state, probe, sheet in rough[:WEIGHED]]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from metrolex.faults.catalogue import catalogue
 from metrolex.faults.complaints import HEARD_IN, WORDS, Complaint, holds
 from metrolex.faults.dictionary import Key, fault_of, sheet_of
+from metrolex.faults.history import weights_of
 from metrolex.faults.likelihood import Explained, Seen, explain
 from metrolex.twin.build import Network
 
@@ -57,20 +58,29 @@ class Verdict:
     does_not_fit: tuple[int, ...]
 
 
-def suspects(network: Network, seen: Sequence[Seen], said: Sequence[Complaint] = ()) -> Verdict:
-    """Rank every likely fault, and pairs of the ten likeliest where one alone does not explain all, by what was seen and said. Raises CircuitError in words."""
+def suspects(
+    network: Network,
+    seen: Sequence[Seen],
+    said: Sequence[Complaint] = (),
+    history: Mapping[str, int] | None = None,
+) -> Verdict:
+    """Rank every likely fault, and pairs of the ten likeliest where one alone does not explain all, by what was seen and said.
+
+    ``history`` is how often the workshop found each kind before. Raises CircuitError in words.
+    """
     singles = [(), *((place,) for place in range(len(catalogue(network))))]
-    first = _ranked(network, seen, said, singles)
+    weights = weights_of(network, history or {})
+    first = _ranked(network, seen, said, singles, weights)
     best = next(one.explained for one in first.suspects if one.explained)
     if all(best.fits):
         return first
     likeliest = [one.key for one in first.suspects if one.key][:LIKELIEST]
     pairs = [(*a, *b) for a, b in combinations(sorted(likeliest), 2)]
-    return _ranked(network, seen, said, [*singles, *pairs])
+    return _ranked(network, seen, said, [*singles, *pairs], weights)
 
 
 def _ranked(
-    network: Network, seen: Sequence[Seen], said: Sequence[Complaint], keys: Sequence[Key]
+    network: Network, seen: Sequence[Seen], said: Sequence[Complaint], keys: Sequence[Key], weights: Array
 ) -> Verdict:
     usable = []
     for one in seen:
@@ -82,7 +92,7 @@ def _ranked(
         explain([sheet.predict(key, one.probe) for one, sheet in usable], [one for one, _ in usable])
         for key in keys
     ]
-    logs = np.log(_priors(network, keys)) + np.array([one.log_likelihood for one in explained])
+    logs = np.log(_priors(weights, keys)) + np.array([one.log_likelihood for one in explained])
     if said:
         for state in HEARD_IN:
             sheet = sheet_of(network, state)
@@ -110,10 +120,9 @@ def _suspect(network: Network, key: Key, share: float, explained: Explained) -> 
     return Suspect(words, cure, share, key, explained)
 
 
-def _priors(network: Network, keys: Sequence[Key]) -> Array:
-    listed = catalogue(network)
+def _priors(usual: Array, keys: Sequence[Key]) -> Array:
     weights = np.array(
-        [math.prod(listed[place].weight for place in key) if key else SOUND_WEIGHT for key in keys]
+        [math.prod(float(usual[place]) for place in key) if key else SOUND_WEIGHT for key in keys]
     )
     both = np.array([len(key) > 1 for key in keys])
     if both.any():

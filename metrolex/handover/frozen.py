@@ -7,7 +7,7 @@ import json
 from itertools import groupby
 
 from metrolex.job import Job
-from metrolex.job.changes import changes_of, words_of
+from metrolex.job.changes import changes_of, part_of, words_of
 from metrolex.jobfile import job_to_data
 
 __all__ = ["check_sum", "since"]
@@ -24,5 +24,5 @@ def check_sum(job: Job) -> str:
 
 def since(handed: Job, now: Job) -> tuple[str, ...]:
     """What is other than it was handed over, a line for each part."""
-    parts = groupby(changes_of(handed, now), key=lambda change: change.path[:2])
+    parts = groupby(changes_of(handed, now), key=part_of)
     return tuple(words_of(list(changes)) for _, changes in parts)

@@ -37,9 +37,9 @@ def will_see(network: Network) -> tuple[WillSee, ...]:
     alike: dict[str, list[str]] = {}
     for display in shown:
         for words in _of_display(network, display):
-            alike.setdefault(words, []).append(display.id)
+            alike.setdefault(words, []).append(display.name)
     return (
-        *(WillSee(", ".join(names), words) for words, names in alike.items()),
+        *(WillSee(", ".join(dict.fromkeys(names)), words) for words, names in alike.items()),
         *(one for chain in job.chains if chain.display for one in _of_reading(network, chain)),
     )
 

@@ -15,7 +15,17 @@ from metrolex.intake import dump
 from metrolex.job.field_words import field_words, in_words
 from metrolex.job.whole import Job
 
-__all__ = ["Change", "Clash", "changes_between", "changes_of", "merged", "undone", "value_at", "words_of"]
+__all__ = [
+    "Change",
+    "Clash",
+    "changes_between",
+    "changes_of",
+    "merged",
+    "part_of",
+    "undone",
+    "value_at",
+    "words_of",
+]
 
 #: What the parts of each list are called, one of them.
 CALLED = {
@@ -205,6 +215,11 @@ def words_of(changes: Sequence[Change], most: int = 4) -> str:
     if len(changes) > most:
         said.append(f"and {len(changes) - most} more")
     return "; ".join(said)
+
+
+def part_of(change: Change) -> Path:
+    """The part a change is of: one item of a list, or a whole record."""
+    return change.path[:2] if change.path[0] in _LISTS else change.path[:1]
 
 
 def _said(change: Change) -> str:

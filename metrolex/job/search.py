@@ -62,7 +62,7 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class Search:
-    """One search: ``ended`` is '' while it is under way; then ``cause`` and ``cure`` say what it was."""
+    """One search: ``ended`` is '' while it is under way; then ``cause`` and ``cure`` say what it was, ``kinds`` which kinds of the catalogue."""
 
     id: Key
     said: tuple[Said, ...] = ()
@@ -72,3 +72,4 @@ class Search:
     cause: Annotated[str, Text(200)] = ""
     cure: Annotated[str, Text(200)] = ""
     note: Note = ""
+    kinds: tuple[Annotated[str, Text(40)], ...] = ()

@@ -8,7 +8,7 @@ import numpy as np
 
 from metrolex.faults.catalogue import catalogue
 from metrolex.faults.classes import columns_of, noticed_by
-from metrolex.faults.next_test import MINUTES
+from metrolex.faults.minutes import MINUTES
 from metrolex.faults.probes import probe_of
 from metrolex.job import State, TestRef
 from metrolex.proving.least_set import least_set, sheet_probes

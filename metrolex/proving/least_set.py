@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from metrolex.faults.catalogue import catalogue
 from metrolex.faults.classes import Column, columns_of, noticed_by
-from metrolex.faults.next_test import MINUTES, Kind
+from metrolex.faults.minutes import MINUTES, Kind, minutes_of
 from metrolex.faults.probes import Probe, probe_of
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import points_to_test
@@ -59,7 +59,7 @@ def least_set(
     if not columns:
         return LeastSet((), 0.0, 0.0, tuple(range(count)))
     notices = np.array([noticed_by(column) for column in columns])
-    takes = np.array([minutes["action" if one.probe.after else one.probe.kind] for one in columns])
+    takes = np.array([minutes_of(network, one.probe, minutes) for one in columns])
     chosen, at_least = cover(notices, takes)
     tests = tuple(
         ChosenTest(columns[i], float(takes[i]), tuple(np.flatnonzero(notices[i]).tolist())) for i in chosen

@@ -18,7 +18,9 @@ def walk(resolver=None, prefix=""):
         if isinstance(entry, URLResolver):
             yield from walk(entry, route)
         elif isinstance(entry, URLPattern):
-            yield route.replace("<slug:paper>", "book")
+            for stem, named in (("<slug:paper>", "book"), ("<slug:kind>", "tyres"), ("<int:number>", "1")):
+                route = route.replace(stem, named)
+            yield route
 
 
 ROUTES = sorted(walk())

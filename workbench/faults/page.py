@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import TypedDict
+
+from django.utils.safestring import SafeString
 
 from metrolex.errors import CircuitError
 from metrolex.faults import catalogue
@@ -18,6 +20,7 @@ from metrolex.job.search import OwnersWord, Reading, Said, Search
 from metrolex.tables import load_table
 from metrolex.twin.build import Network
 from workbench.faults.forms import FoundForm
+from workbench.harness.wiring_drawing import probed_svg
 from workbench.jobs.look import Look
 
 __all__ = ["FaultsPage", "page_context"]
@@ -69,6 +72,7 @@ class NextRow(TypedDict):
     outcomes: list[OutcomeRow]
     form: FoundForm
     caution: str
+    drawing: SafeString | None
 
 
 class FaultsPage(TypedDict):
@@ -91,8 +95,14 @@ class FaultsPage(TypedDict):
     problem: str
 
 
-def page_context(look: Look, search: str = "", other: str = "", form: FoundForm | None = None) -> FaultsPage:
-    """The page at a search under way, the latest where none is named; ``other``: so many tests passed over."""
+def page_context(
+    look: Look,
+    history: Mapping[str, int],
+    search: str = "",
+    other: str = "",
+    form: FoundForm | None = None,
+) -> FaultsPage:
+    """The page at a search under way, the latest where none is named; ``other``: so many tests passed over; ``history``: what the workshop found before."""
     job = look.job
     under_way = [one for one in job.searches if not one.ended]
     at = next((one for one in under_way if one.id == search), under_way[-1] if under_way else None)
@@ -123,7 +133,7 @@ def page_context(look: Look, search: str = "", other: str = "", form: FoundForm 
         return page
     seen, gone = seen_of(look.network, at.readings)
     try:
-        verdict = suspects(look.network, seen, [Complaint(one.word, one.channel) for one in at.said])
+        verdict = suspects(look.network, seen, [Complaint(one.word, one.channel) for one in at.said], history)
         tests = ranked_tests(
             look.network, verdict, here=look.state, done=[(one.state, one.probe) for one in seen]
         )
@@ -202,6 +212,7 @@ def _next(look: Look, test: NextTest, verdict: Verdict, form: FoundForm | None) 
         "caution": load_table("complaints")["cautions"].get(
             probe.after.do if probe.after else probe.kind, ""
         ),
+        "drawing": probed_svg(network, test.state, probe.red, probe.black) if probe.kind == "volts" else None,
     }
 
 

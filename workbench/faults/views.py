@@ -13,6 +13,7 @@ from metrolex.intake import read
 from metrolex.job import Job
 from metrolex.job.search import Reading
 from workbench.faults.forms import FoundForm
+from workbench.faults.history import history_of, learnt
 from workbench.faults.page import page_context
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -24,7 +25,9 @@ from workbench.request import Request
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The search under way with its suspects and the next test; those ended below it."""
-    context = page_context(look, request.GET.get("search", ""), request.GET.get("other", ""))
+    context = page_context(
+        look, history_of(request.workshop), request.GET.get("search", ""), request.GET.get("other", "")
+    )
     return show_page(request, "faults/show.html", record, look, "faults", **context)
 
 
@@ -59,7 +62,7 @@ def see(request: Request, job: int) -> HttpResponse:
     if kept(request, record, form, seen):
         return redirect(page_at("faults:show", job))
     look = look_for(request, record)
-    context = page_context(look, search, request.POST.get("other", ""), form)
+    context = page_context(look, history_of(request.workshop), search, request.POST.get("other", ""), form)
     return show_page(request, "faults/show.html", record, look, "faults", 422, **context)
 
 
@@ -84,13 +87,15 @@ def end(request: Request, job: int) -> HttpResponse:
     if not cause.strip() and "|" in picked:
         cause, _, first_cure = picked.partition("|")
         cure = cure or first_cure
-    return act(
+    answer = act(
         request,
         job,
         lambda before: acts.end_search(before, search, cause, cure, _today(), note),
         "faults:show",
         typed=f"{cause} {cure} {note}".strip(),
     )
+    learnt(request.workshop)
+    return answer
 
 
 @require_POST

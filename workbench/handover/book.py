@@ -18,6 +18,7 @@ from metrolex.job import (
     Checked,
     Circuit,
     ClusterItem,
+    Conductor,
     Connector,
     Display,
     EnginePoint,
@@ -41,6 +42,8 @@ from metrolex.ports.fluids import FluidPlan, fluids_of
 from metrolex.ports.section import section_of
 from metrolex.proving import Check, Judged, checks_of, judge_all
 from metrolex.scaling.reading import Shown, ends
+from metrolex.senders.law_words import law_words
+from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import points_to_test, solve
 from metrolex.twin.accuracy import accuracy
 from metrolex.twin.faces import faces_at_points
@@ -77,6 +80,10 @@ class ChannelPage(TypedDict):
     input: Input | None
     joints: list[dict[str, Any]]
     error: float | None
+    law: str
+    wires: list[tuple[str, Conductor]]
+    feed: str
+    proof: str
 
 
 class FuseRow(TypedDict):
@@ -179,7 +186,20 @@ def _channel(look: Look, row: Row) -> ChannelPage:
         "input": job.input_of(channel),
         "joints": _joints(job, channel),
         "error": found.half if (found := accuracy(look.network, channel)) else None,
+        "law": law_words(sender.curve) if sender else "",
+        "wires": _wires(job, sender),
+        "feed": row.cell("feed").fact,
+        "proof": " ".join(part for part in (row.cell("proof").fact, row.cell("proof").detail) if part),
     }
+
+
+def _wires(job: Job, sender: Sender | None) -> list[tuple[str, Conductor]]:
+    """The wires at a sender, by its terminals."""
+    return [
+        (terminal, wire)
+        for terminal in (sender.terminals if sender else ())
+        for wire in topology_of(job).wires_at(at_terminal(sender, terminal))  # type: ignore[arg-type]
+    ]
 
 
 def _checked(look: Look) -> list[tuple[Check, Checked]]:

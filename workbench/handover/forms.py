@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
 
-from metrolex.job import Closing
-from workbench.jobs.fields import NumberField, as_typed
+from metrolex.acts.later import Told
+from metrolex.acts.ports import offered_senders
+from metrolex.job import Closing, Job, Sender
+from metrolex.quantities import VOLUME
+from workbench.jobs.fields import NumberField, QuantityField, as_typed, set_choices
 
-__all__ = ["ClosingForm", "HandOverForm"]
+__all__ = ["ClosingForm", "HandOverForm", "LaterForm", "SenderForm", "SoftwareForm", "TankForm", "TyresForm"]
 
 
 def _lines(label: str, help_text: str) -> forms.CharField:
@@ -78,3 +82,60 @@ class HandOverForm(forms.Form):
         max_length=2000,
         widget=forms.Textarea(attrs={"rows": 2}),
     )
+
+
+class LaterForm(forms.Form):
+    """What every change after the handing over has: at how many km, and what else there is to say."""
+
+    km = NumberField(label="Odometer, km", low=0, high=5_000_000, required=False)
+    note = forms.CharField(label="Note", max_length=2000, required=False)
+
+    def told(self, day: str) -> Told:
+        """The same for the core."""
+        return Told(day, self.cleaned_data["km"], self.cleaned_data["note"])
+
+
+class TyresForm(LaterForm):
+    """Other tyres."""
+
+    tyre = forms.CharField(label="New tyres", max_length=60, help_text="As on the side wall: 215/60R17 96H")
+    field_order = ("tyre", "km", "note")
+
+
+class SoftwareForm(LaterForm):
+    """New software in a display."""
+
+    display = forms.ChoiceField(label="Display")
+    version = forms.CharField(label="Version in it now", max_length=60)
+    field_order = ("display", "version", "km", "note")
+
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        set_choices(self, "display", [("", "choose"), *((one.id, one.name) for one in job.displays)])
+
+
+class SenderForm(LaterForm):
+    """Another sender for a reading."""
+
+    of = forms.ChoiceField(label="Reading")
+    sender = forms.ChoiceField(label="New sender")
+    field_order = ("of", "sender", "km", "note")
+
+    def __init__(self, job: Job, library: Mapping[str, Sender], *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        mine = [chain for chain in job.measured if chain.sender]
+        set_choices(self, "of", [(chain.channel, chain.name) for chain in mine])
+        names = dict.fromkeys(name for chain in mine for name in offered_senders(job, chain, library))
+        set_choices(self, "sender", [("", "choose"), *((name, name) for name in names)])
+
+
+class TankForm(LaterForm):
+    """Another tank."""
+
+    of = forms.ChoiceField(label="Reading")
+    capacity_l = QuantityField(VOLUME, "L", label="It holds", low=0.1, high=20_000)
+    field_order = ("of", "capacity_l", "km", "note")
+
+    def __init__(self, job: Job, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        set_choices(self, "of", [(chain.id, chain.name) for chain in job.chains if chain.tank])

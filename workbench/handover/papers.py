@@ -12,6 +12,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from metrolex.handover import rechecks_of, what_to_do, will_see
 from metrolex.job import Job
+from metrolex.scaling.reading import ends
 from metrolex.twin.expected_table import expected_table
 from workbench.handover.book import book_of, fuse_card
 from workbench.handover.handing_over import handed_of
@@ -20,7 +21,7 @@ from workbench.jobs.look import FIRST_SEEN, Look, look_at
 from workbench.jobs.models import JobRecord
 from workbench.printing.papers import paper
 
-__all__ = ["AS_HANDED", "BOOK", "CARD", "FUSES", "SIZES", "printed_book"]
+__all__ = ["AS_HANDED", "BOOK", "CARD", "FUSES", "SETTINGS", "SIZES", "printed_book"]
 
 #: Sizes of paper, the usual one first; words of CSS.
 SIZES = ("A4", "letter")
@@ -84,9 +85,36 @@ def _fuses(record: JobRecord, job: Job, *, size: str = SIZES[0]) -> str:
     return render_to_string("handover/fuses.html", {"job": job, "fuse_card": fuse_card(job), "size": size})
 
 
+def _settings(record: JobRecord, job: Job, *, size: str = SIZES[0]) -> str:
+    """What is entered in each display, to enter it again."""
+    return render_to_string("handover/settings.html", {"job": job, "sheets": _sheets(job), "size": size})
+
+
+def _sheets(job: Job) -> list[dict[str, Any]]:
+    """Each display with its entries and what it shows."""
+    warned = what_to_do(job)
+    found = []
+    for display in job.displays:
+        chains = [chain for chain in job.chains if chain.display == display.id]
+        shown = [
+            {
+                "channel": chain,
+                "low": ends(chain.scaling)[0],
+                "high": ends(chain.scaling)[1],
+                "warned": [one.level for one in warned if one.chain.id == chain.id],
+            }
+            for chain in chains
+        ]
+        entries = [one for one in job.settings if one.display == display.id]
+        if shown or entries:
+            found.append({"display": display, "settings": entries, "channels": shown})
+    return found
+
+
 BOOK = paper("book", "The book", "handover:book_pdf", _book)
 AS_HANDED = paper("handed", "The book as it was handed over", "handover:show", _as_handed)
 CARD = paper("card", "The owner's card", "handover:card_pdf", _card)
+SETTINGS = paper("settings", "The settings sheet", "handover:settings_pdf", _settings)
 FUSES = paper("fuses", "The label of the fuse box", "handover:fuses_pdf", _fuses)
 
 

@@ -20,7 +20,7 @@ from metrolex.jobfile import job_to_text
 from workbench.handover.forms import ClosingForm, HandOverForm
 from workbench.handover.handing_over import hand_over, handed_of
 from workbench.handover.models import Handed
-from workbench.handover.papers import AS_HANDED, BOOK, CARD, FUSES, SIZES, printed_book
+from workbench.handover.papers import AS_HANDED, BOOK, CARD, FUSES, SETTINGS, SIZES, printed_book
 from workbench.jobs.fields import refuse
 from workbench.jobs.look import FIRST_SEEN, Look, look_at
 from workbench.jobs.models import JobRecord
@@ -47,6 +47,7 @@ def _show(
     wrong = closing is not None or over is not None
     context: dict[str, Any] = {
         "bars": bars_of(look.job, look_at(look.job, FIRST_SEEN).standing),
+        "unproved": [row.channel.name for row in look.rows if row.cell("proof").state != "proved"],
         "closing": closing or ClosingForm(initial=ClosingForm.start(look.job.closing), auto_id="closing-%s"),
         "over": over or HandOverForm(initial=first, auto_id="over-%s"),
         "handed": rows,
@@ -115,6 +116,13 @@ def fuses_pdf(request: Request, job: int) -> HttpResponse:
     """The label for the lid of the fuse box."""
     record = record_for(request, job)
     return FUSES.sent(request, record, f"{_name(record)}-fuses.pdf", size=_size(request))
+
+
+@require_safe
+def settings_pdf(request: Request, job: int) -> HttpResponse:
+    """What is entered in each display."""
+    record = record_for(request, job)
+    return SETTINGS.sent(request, record, f"{_name(record)}-settings.pdf", size=_size(request))
 
 
 @require_safe

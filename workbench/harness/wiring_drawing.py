@@ -6,6 +6,7 @@ from urllib.parse import urlencode
 
 from django.utils.safestring import SafeString
 
+from metrolex.circuit import GROUND
 from metrolex.circuit.elements import Name
 from metrolex.harness.diagram import SENDER_W, Box, Layout, Net, Spot, lay_out, left_pins, right_pins
 from metrolex.job import Conductor, Display, End, Job, MeasuringChain, Pin, Sender, State, Switch, Tap
@@ -16,7 +17,9 @@ from metrolex.twin.build import is_live
 from metrolex.twin.kept import once_per_circuit
 from workbench.drawing import ACT, INK, QUIET, Drawing
 
-__all__ = ["wiring_diagram", "wiring_svg"]
+__all__ = ["probed_svg", "wiring_diagram", "wiring_svg"]
+
+PROBE_ROOM = (300.0, 110.0)  # about the probes that are drawn, to either side and above and below
 
 
 def wiring_diagram(job: Job, solved: Solved, *, clickable: bool = False) -> Drawing:
@@ -28,6 +31,14 @@ def wiring_diagram(job: Job, solved: Solved, *, clickable: bool = False) -> Draw
 def wiring_svg(network: Network, state: State, *, clickable: bool = False) -> SafeString:
     """The diagram in one state, drawn once for a circuit."""
     return wiring_diagram(network.job, solve(network, state), clickable=clickable).safe()
+
+
+@once_per_circuit
+def probed_svg(network: Network, state: State, red: Name, black: Name) -> SafeString | None:
+    """The part of the diagram where two probes are put, with the probes on it; None where red's point is not on it."""
+    diagram = _Diagram(network.job, solve(network, state), False)
+    diagram.draw()
+    return diagram.probed(red, black)
 
 
 class _Diagram:
@@ -326,6 +337,54 @@ class _Diagram:
             self.sheet.text(x, y + 24, "no ground point yet", size=13, fill=QUIET, css="quiet")
         note = f"Volts to battery negative at {self.solved.state.words()}. Dashed: dead. Dot: wires joined."
         self.sheet.text(6, y + 44, note, size=12.5, fill=QUIET, css="quiet")
+
+    # Probes
+
+    def probed(self, red: Name, black: Name) -> SafeString | None:
+        """Both probes put on, and the sheet cut to the part about them."""
+        put = [(self._place(red), "R", "probe-red"), (self._place(black), "B", "probe-black")]
+        if put[0][0] is None:
+            return None
+        places = [place for place, _, _ in put if place is not None]
+        for place, letter, css in put:
+            if place is not None:
+                self.sheet.circle(place[0], place[1], 12, css=css)
+                self.sheet.text(
+                    place[0], place[1] + 5, letter, size=14, bold=True, anchor="middle", css="probe-letter"
+                )
+        (x0, x1), (y0, y1) = ((min(axis), max(axis)) for axis in zip(*places, strict=True))
+        wide, high = PROBE_ROOM
+        left, top = max(x0 - wide, 0.0), max(y0 - high, 0.0)
+        self.sheet.cut(left, top, min(x1 + wide, self.at.width) - left, min(y1 + high, self.at.height) - top)
+        return self.sheet.safe()
+
+    def _place(self, node: Name) -> tuple[float, float] | None:
+        """Where a point of the circuit stands on the sheet."""
+        at, job = self.at, self.job
+        if node == GROUND:
+            return 60.0, at.rail_y
+        if node == addresses.BATTERY_POSITIVE and ("battery", "positive") in at.boxes:
+            box = at.boxes["battery", "positive"]
+            return box.x + box.w, box.y + box.h / 2
+        for tap in job.taps:
+            if node == addresses.tap_node(tap.id) and ("tap", tap.id) in at.boxes:
+                box = at.boxes["tap", tap.id]
+                return box.x + box.w, box.y + box.h / 2
+        for end, spot in at.spots.items():
+            if self._node_at(end) == node:
+                return spot.x, spot.y
+        if any(node == addresses.ground_node(point.id) for point in job.grounds):
+            return 150.0, at.rail_y
+        return None
+
+    def _node_at(self, end: End) -> Name | None:
+        if end.kind == "display" and (display := self.job.display(end.id)) is not None:
+            return addresses.pin_node(display, end.terminal)
+        if end.kind == "sender":
+            return addresses.sender_node(end.id, end.terminal)
+        if end.kind == "switch":
+            return addresses.switch_node(end.id, end.terminal)
+        return None
 
 
 def _cut(words: str, most: int) -> str:

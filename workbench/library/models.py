@@ -63,4 +63,9 @@ class ShelfPart(models.Model):
 @receiver([post_save, post_delete], sender=ShelfPart)
 def library_changed(instance: ShelfFitting | ShelfPart, **_: object) -> None:
     """A page made of the workshop's library before this is not the page any more."""
-    Workshop.objects.filter(pk=instance.workshop_id).update(library_version=models.F("library_version") + 1)
+    known_anew(instance.workshop_id)
+
+
+def known_anew(workshop: int) -> None:
+    """What a workshop knows beside its jobs has changed."""
+    Workshop.objects.filter(pk=workshop).update(library_version=models.F("library_version") + 1)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
+from django.db.models import Exists, OuterRef
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -15,6 +16,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Brief, Identity, Job, Vehicle
 from metrolex.job.within import replaced_within
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS
+from workbench.handover.models import Handed
 from workbench.jobs.cache import JOBS
 from workbench.jobs.door import create_job, import_job
 from workbench.jobs.fields import refuse
@@ -30,6 +32,7 @@ def show(request: Request) -> HttpResponse:
     """All jobs of the workshop, the one touched last first."""
     words = request.GET.get("q", "").replace("\0", "").strip()[:80]
     jobs = JobRecord.objects.for_workshop(request.workshop).matching(words).on_the_shelf()
+    jobs = jobs.annotate(handed_over=Exists(Handed.objects.filter(record=OuterRef("pk"))))
     return render(request, "shelf/show.html", {"jobs": with_summaries(jobs[:200]), "q": words})
 
 

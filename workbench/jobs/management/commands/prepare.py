@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 from django.conf import settings
@@ -15,7 +16,9 @@ from django.db import transaction
 
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from workbench.accounts.models import Membership, Workshop
-from workbench.jobs.door import import_job
+from workbench.handover.handing_over import hand_over
+from workbench.jobs.door import change, import_job
+from workbench.jobs.look import FIRST_SEEN, look_at
 from workbench.jobs.models import JobRecord
 
 DEMO_WORKSHOP = "Scree Lane Fitting Bay"
@@ -77,5 +80,17 @@ def load_demo(names: Sequence[str] = EXAMPLES) -> JobRecord | None:
     )
     lead = Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
     # The fullest last: the shelf shows the one touched last first.
-    records = [import_job(lead, job_from_data(example_job_data(name))) for name in reversed(names)]
+    records = [_demo_job(lead, name) for name in reversed(names)]
     return records[-1]
+
+
+def _demo_job(lead: Membership, name: str) -> JobRecord:
+    """An example as a job of the demo; the single-seater was handed over, and came back with a fault."""
+    job = job_from_data(example_job_data(name))
+    if name != "single_seater":
+        return import_job(lead, job)
+    record = import_job(lead, replace(job, searches=()))
+    handed = replace(job, searches=())
+    hand_over(record, look_at(handed, FIRST_SEEN), lead, f"{job.brief.owner}, for the shakedown", "")
+    change(record, lambda before: replace(before, searches=job.searches), by=lead, why="Back with a fault")
+    return record
