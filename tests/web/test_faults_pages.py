@@ -135,3 +135,46 @@ def test_a_word_said_twice_is_taken_back_and_one_reading_stands_once():
     with pytest.raises(BadInput):
         acts.see(ended, "search 2", reading, "90", DAY)
     assert acts.forget_search(ended, "search 2").searches == van().searches
+
+
+def test_a_quick_look_becomes_a_small_job_with_its_search(bay, text):
+    from workbench.jobs.models import JobRecord
+
+    page = text(bay.client.get("/quick/"))
+    assert "What to measure first" in page
+    said = {"measurand": "coolant_temperature", "word": "dashes", "lit": "on", "sender": "", "rest_v": "12,4"}
+    answer = bay.client.post("/quick/", said)
+    assert answer.status_code == 302
+    page = text(bay.client.get(answer.url))
+    assert "Next" in page
+    assert "It shows dashes" in page.replace("it shows", "It shows")
+    assert JobRecord.objects.filter(name="Quick look: coolant", workshop=bay.record.workshop).exists()
+    wrong = bay.client.post("/quick/", said | {"rest_v": "much"})
+    assert wrong.status_code == 422
+    assert 'value="much"' in text(wrong)
+    wrong = bay.client.post("/quick/", said | {"sender": "pressure, 0.5 to 4.5 V, 10 bar"})
+    assert wrong.status_code == 422
+
+
+def test_what_the_workshop_found_before_comes_first_the_next_time(bay):
+    """Twenty loose joints found on other jobs: the joints of this one rise, their sum as Bayes' rule has it."""
+    from metrolex.faults import catalogue
+    from metrolex.faults.history import AS_MUCH_AS, weights_of
+    from workbench.faults.history import history_of
+
+    network = build(bay.job)
+    listed = catalogue(network)
+    usual, now = weights_of(network, {}), weights_of(network, {"joint.poor": 20})
+    joints = [fault.kind == "joint.poor" for fault in listed]
+    share = usual[joints].sum() / usual.sum()
+    assert now[joints].sum() / now.sum() == pytest.approx((AS_MUCH_AS * share + 20) / (AS_MUCH_AS + 20))
+    others = [not joint for joint in joints]
+    assert now[others] / now[others].sum() == pytest.approx(usual[others] / usual[others].sum())
+    before = history_of(bay.record.workshop)
+    bay.post("faults/begin/", word="dark", of="")
+    bay.post("faults/end/", search=bay.job.searches[-1].id, cause="poor joint in W5", cure="mend wire W5")
+    assert bay.job.searches[-1].kinds == ("joint.poor",)
+    assert history_of(bay.record.workshop) - before == {"joint.poor": 1}
+    bay.post("faults/begin/", word="dark", of="")
+    bay.post("faults/end/", search=bay.job.searches[-1].id, cause="the mouse", cure="a cat")
+    assert bay.job.searches[-1].kinds == ()

@@ -35,7 +35,7 @@ LIBRARY = (
 
 def test_the_walk_finds_the_places():
     assert len(OF_A_JOB) > 95
-    assert set(ROUTES) - set(OF_A_JOB) == {"", "jobs/new/", "jobs/from-file/", *LIBRARY, *OPEN}
+    assert set(ROUTES) - set(OF_A_JOB) == {"", "quick/", "jobs/new/", "jobs/from-file/", *LIBRARY, *OPEN}
 
 
 @pytest.mark.parametrize("route", OF_A_JOB)

@@ -7,8 +7,13 @@ from typing import Any
 
 from django import forms
 
+from metrolex.acts.quick import QUICK
+from metrolex.faults.complaints import WORDS
 from metrolex.kit import measurands
+from metrolex.quantities import VOLTAGE
+from metrolex.tables import load_table
 from workbench.brief.vehicle_forms import VehicleForm
+from workbench.jobs.fields import QuantityField, set_choices
 
 
 class NewJobForm(VehicleForm):
@@ -86,3 +91,25 @@ class JobFileForm(forms.Form):
     """A job file to open as a new job."""
 
     file = forms.FileField(label="Job file", help_text="JSON, as written by Handover or bin/metrolex")
+
+
+def _said(word: str) -> str:
+    said: str = load_table("complaints")[word]["words"]
+    return said
+
+
+class QuickForm(forms.Form):
+    """One gauge that is wrong, in five answers."""
+
+    measurand = forms.ChoiceField(
+        label="The gauge shows", choices=[(one.id, one.name) for one in measurands() if one.id in QUICK]
+    )
+    sender = forms.ChoiceField(label="Its sender", required=False)
+    lit = forms.BooleanField(label="It has a lamp wire", required=False, initial=True)
+    rest_v = QuantityField(VOLTAGE, "V", label="Battery, engine stopped", low=6, high=32, initial="12.6")
+    word = forms.ChoiceField(label="What it does", choices=[(word, _said(word)) for word in WORDS])
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **{"auto_id": "quick-%s"} | kwargs)
+        names = dict.fromkeys(name for one in measurands() if one.id in QUICK for name in one.senders)
+        set_choices(self, "sender", [("", "the usual one, or not known"), *((name, name) for name in names)])

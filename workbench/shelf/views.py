@@ -8,9 +8,11 @@ from django.conf import settings
 from django.db.models import Exists, OuterRef
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from metrolex.acts.earlier import stand_on
+from metrolex.acts.quick import quick_look
 from metrolex.apart import done_apart
 from metrolex.errors import BadInput
 from metrolex.job import Brief, Identity, Job, Vehicle
@@ -24,7 +26,7 @@ from workbench.jobs.models import JobRecord
 from workbench.jobs.state import set_state
 from workbench.jobs.summary import with_summaries
 from workbench.request import Request
-from workbench.shelf.forms import JobFileForm, NewJobForm
+from workbench.shelf.forms import JobFileForm, NewJobForm, QuickForm
 
 
 @require_safe
@@ -66,6 +68,29 @@ def new(request: Request) -> HttpResponse:
             refuse(form, fault)
     status = 422 if form.is_bound else 200
     return render(request, "shelf/new.html", {"form": form, "file_form": JobFileForm()}, status=status)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def quick(request: Request) -> HttpResponse:
+    """A quick look at one gauge: a small job with all that is usual about it, its search begun."""
+    form = QuickForm(request.POST or None)
+    if request.method == "POST" and form.is_valid() and request.member:
+        said = form.cleaned_data
+        try:
+            job = quick_look(
+                said["measurand"],
+                said["sender"],
+                lit=said["lit"],
+                rest_v=said["rest_v"],
+                word=said["word"],
+                day=timezone.localdate().isoformat(),
+            )
+            record = import_job(request.member, job)
+            set_state(request, record.pk, {"key": "run", "engine": "stopped"})
+            return redirect("faults:show", record.pk)
+        except BadInput as fault:
+            refuse(form, fault)
+    return render(request, "shelf/quick.html", {"form": form}, status=422 if form.is_bound else 200)
 
 
 def _vehicles_seen(request: Request) -> list[tuple[int, str]]:
