@@ -49,7 +49,7 @@ PLACES = {
         "scaling/fuel/?tank=50&inside=20&content=5&pump=E85&target=30",
         "scaling/menu/",
     ],
-    "proving and handover": ["proving/", "proving/plan/", "faults/", "handover/"],
+    "proving and handover": ["proving/", "proving/plan/", "faults/", "handover/", "handover/later/"],
 }
 
 
