@@ -7,7 +7,14 @@ from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from typing import Literal
 
-from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
+from metrolex.circuit.elements import (
+    CurrentSource,
+    Element,
+    Name,
+    Resistor,
+    VoltageFollower,
+    VoltageSource,
+)
 from metrolex.circuit.equations import Joints
 from metrolex.errors import BadInput
 
@@ -116,9 +123,10 @@ def _with_fault(elements: list[Element], fault: Fault, name: Name) -> list[Eleme
 
 
 def _find(elements: Sequence[Element], name: Name, field: str) -> int:
+    for at, element in enumerate(elements):
+        if element.name == name:
+            return at
     names = [element.name for element in elements]
-    if name in names:
-        return names.index(name)
     raise BadInput(
         field,
         str(name),
@@ -128,8 +136,10 @@ def _find(elements: Sequence[Element], name: Name, field: str) -> int:
 
 
 def _require_node(elements: Sequence[Element], node: Name) -> None:
-    names = Joints(elements).row
-    if node not in names:
+    if not any(node in _nodes(element) for element in elements):
+        names = Joints(elements).row
+        if node in names:  # ground, whether anything stands at it or not
+            return
         words = f"There is no node '{node}'.{_nearest(node, names)}"
         raise BadInput("to", str(node), "a node of the network", words)
 
@@ -137,6 +147,13 @@ def _require_node(elements: Sequence[Element], node: Name) -> None:
 def _nearest(name: Name, names: Iterable[Name]) -> str:
     near = get_close_matches(str(name), map(str, names), 1)
     return f" Did you mean '{near[0]}'?" if near else ""
+
+
+def _nodes(element: Element) -> tuple[Name, ...]:
+    """All nodes an element stands at."""
+    if isinstance(element, VoltageFollower):
+        return (element.plus, element.minus, element.sense_plus, element.sense_minus)
+    return _far_ends(element)
 
 
 def _far_ends(element: Element) -> tuple[Name, Name]:

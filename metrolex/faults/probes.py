@@ -16,6 +16,7 @@ from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import TestPoint, points_at
+from metrolex.twin.kept import once_per_circuit
 
 __all__ = ["Action", "Probe", "actions_of", "probe_of", "probes_at"]
 
@@ -90,6 +91,7 @@ def _reachable(network: Network) -> Iterator[Probe]:
                 yield Probe("volts", addresses.sender_node(sender.id, terminal))
 
 
+@once_per_circuit
 def _never(network: Network, circuit: Circuit) -> bool:
     """Whether a circuit is left alone: belts, airbags, brakes, steering, engine control."""
     removed = network.job.brief.cluster_removed

@@ -41,6 +41,8 @@ CheckKind = Literal[
     "standing",
     "still",
     "sweep",
+    "load",
+    "pulled",
     "wiggle",
     "unplug",
     "ground",

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from metrolex.brief.survey import new_lamps
+from metrolex.circuit import Fault
 from metrolex.faults.dictionary import sheet_of
 from metrolex.faults.probes import Action, Probe, actions_of
 from metrolex.job import Job, MeasuringChain, Port, State, Survey, Tap
@@ -23,6 +24,7 @@ from metrolex.twin import addresses
 from metrolex.twin.build import Network, build
 from metrolex.twin.expectations import expect_at, points_at
 from metrolex.twin.kept import once_per_circuit
+from metrolex.twin.load_test import feeds_for_lamp, load_test, telling_watts
 from metrolex.twin.run import currents_of, solve
 
 __all__ = ["Check", "Finds", "checks_of"]
@@ -93,11 +95,12 @@ def _check(
     *,
     needed: bool = True,
     words: str = "",
+    watts: str = "",
 ) -> Check:
     row = load_table("checks")[words or kind]
     return Check(
         CheckRef(phase, kind, on),
-        row["do"].format(on=said or on),
+        row["do"].format(on=said or on, watts=watts),
         finds or Finds(row["finds"], row.get("unit", "")),
         row["minutes"],
         row.get("caution", ""),
@@ -149,11 +152,43 @@ def _run(network: Network) -> Iterator[Check]:
     senders = [chain.sender or "" for chain in _wired_senders(job)]
     if senders:
         yield _check("run", "wiggle", "senders", _listed(senders))
+    yield from _loaded(network)
+    yield from _pulled(network)
     for action in actions_of(network):
         if action.do in ("unplug_sender", "ground_signal"):
             yield from _interfered(network, action)
     for chain in job.chains:
         yield from _known_values(network, chain)
+
+
+def _loaded(network: Network) -> Iterator[Check]:
+    """A lamp at the far plug of each display that runs with the key: what a meter alone reads well through a bad joint, a lamp does not."""
+    for place in feeds_for_lamp(network):
+        kind, display, pin = (*place.key.split("|"), "", "")[:3]
+        found = network.job.display(display) if kind == "pin" else None
+        stage = found.pin_called(pin) if found else None
+        if stage is None or stage.role != "ignition":
+            continue
+        watts = telling_watts(network, RUN, place.key)
+        if watts is None:
+            continue
+        good, *poor = load_test(network, RUN, place.key, "", watts).legs
+        least = (good.lamp.volts + max(leg.lamp.volts for leg in poor)) / 2
+        finds = Finds("", "V", good.lamp.volts, least, None)
+        yield _check("run", "load", display, finds=finds, watts=f"{watts:g} W")
+
+
+def _pulled(network: Network) -> Iterator[Check]:
+    """Each added fuse pulled: that goes dark which hangs on it, so that the fuse card is true."""
+    job, awake = network.job, solve(network, RUN).powered
+    for tap in _taps(job):
+        if not tap.fuse_a or tap.need == "constant":
+            continue
+        left = solve(network, RUN, [Fault(addresses.tap(tap.id), "open")]).powered
+        dark = [display.id for display in job.displays if display.id in awake - left]
+        if dark:
+            finds = Finds(f"{_listed(dark)} dark, nothing else")
+            yield _check("run", "pulled", tap.id, finds=finds)
 
 
 def _interfered(network: Network, action: Action) -> Iterator[Check]:

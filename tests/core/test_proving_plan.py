@@ -16,6 +16,7 @@ from metrolex.proving import checks_of, enough_of, phase_of, phases, plan_of
 from metrolex.senders import x_at
 from metrolex.twin import build
 from metrolex.twin.expectations import points_at, states_of
+from metrolex.twin.load_test import load_test
 from tests.jobs import a_vehicle
 
 DAY = "2026-11-29"
@@ -171,3 +172,27 @@ def test_a_job_of_nothing_has_a_plan_of_nothing() -> None:
     plan = plan_of(build(Job("New", a_vehicle())))
     assert {t.expectation.point.test.kind for one in plan for t in one.tests} <= {"battery"}
     assert {one.check.ref.kind for phase in plan for one in phase.checks} <= {"lamps"}
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_the_lamp_at_the_plug_tells_a_poor_joint_on_either_side(name: str) -> None:
+    """2 ohm more in the feed or the ground of the display, solved again: the lamp falls below what is asked, a meter hardly moves."""
+    network = build(example_job(name))
+    found = [one for one in checks_of(network) if one.ref.kind == "load"]
+    assert found
+    for check in found:
+        display = network.job.display(check.ref.on)
+        pin = display.pin_for("ignition")
+        watts = float(check.do.split(" of ")[1].split(" W")[0])
+        good, *poor = load_test(network, State("run"), f"pin|{display.id}|{pin.id}", "", watts).legs
+        assert check.finds.holds(good.lamp.volts)
+        assert len(poor) == 2
+        for leg in poor:
+            assert not check.finds.holds(leg.lamp.volts)
+
+
+def test_an_added_fuse_pulled_darkens_what_hangs_on_it() -> None:
+    job = example_job("van")
+    check = check_called(job, "run|pulled|T2")
+    assert check.finds.words == "gauge 1, gauge 2, gauge 3, gauge 4 dark, nothing else"
+    assert "run|pulled|T1" not in {one.ref.key for one in checks_of(build(job))}
