@@ -26,12 +26,12 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
     "error": ("scaling/error/?channel=coolant", {}),
-    "proving": ("proving/", {"key": "run", "engine": "stopped", "lamps": "off"}),
-    "handover": ("handover/", {}),
+    "proving": ("proving/plan/?phase=engine_running", {}),
 }
 
 #: Picture -> (words of another job of the demo, address below it, what to scroll to).
 OTHERS = {
+    "handover": ("Dash for the hill climb", "handover/", ""),
     "faults": ("Dash for the hill climb", "faults/", ""),
     "speed": ("Dash for the hill climb", "scaling/?channel=road+speed", ""),
     "way-in": ("Dash for the hill climb", "ports/?channel=exhaust+gas", ".section-sheet"),
