@@ -72,7 +72,7 @@ def _column(sheet: Sheet, probe: Probe, keys: list[Key]) -> Column:
     band = (
         SIGMAS * float(np.sqrt(sound.moved @ sound.moved / 3 + sound.own)) if sound.value is not None else 0.0
     )
-    shown = [sheet.value(key, probe) for key in keys]
+    shown = sheet.values(keys, probe)
     values = np.array([np.nan if value is None else value for value, _ in shown])
     return Column(sheet.state, probe, sound.value, sound.word, band, values, tuple(word for _, word in shown))
 

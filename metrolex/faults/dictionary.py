@@ -7,7 +7,7 @@ same networks (``circuit.first_order``), so that readings which go wrong togethe
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -90,6 +90,7 @@ class Sheet:
     rows: dict[Key, Row] = field(default_factory=dict)
     predicted: dict[tuple[Key, Probe], Prediction] = field(default_factory=dict)
     first_order: list[tuple[Solved, FirstOrder, tuple[int, ...]]] = field(default_factory=list)
+    sound: dict[Name, Array] = field(default_factory=dict)
 
     def need(self, keys: Iterable[Key]) -> None:
         """Work out the rows of some suspects. Raises CircuitError in words."""
@@ -113,10 +114,13 @@ class Sheet:
             return _face(row.faces.get(probe.on))
         if probe.kind == "ohms":
             return self._ohms(row, probe)
-        volts = row.changed.solved.solution.potentials
-        if probe.red not in volts or probe.black not in volts:
-            return None, "nothing there"
-        return volts[probe.red] - volts[probe.black], ""
+        return _between(row.changed.solved.solution.potentials, probe)
+
+    def values(self, keys: Sequence[Key], probe: Probe) -> list[tuple[float | None, str]]:
+        """What each of some suspects shows; rows that are worked out already."""
+        if probe.kind != "volts":
+            return [self.value(key, probe) for key in keys]
+        return [_between(self.rows[key].changed.solved.solution.potentials, probe) for key in keys]
 
     def predict(self, key: Key, probe: Probe) -> Prediction:
         """The value with what moves it."""
@@ -142,6 +146,18 @@ class Sheet:
 
     def _moved(self, key: Key, nodes: Sequence[Name]) -> Array:
         """Volts more at each of some nodes (a row) with each toleranced part (a column) off by its whole tolerance."""
+        if not key:
+            return np.array([self._sound_moved()[node] for node in nodes])
+        return self._moved_by(key, nodes)
+
+    def _sound_moved(self) -> dict[Name, Array]:
+        """The same for every point of the sound job: asked for one after the other by every test."""
+        if not self.sound:
+            nodes = list(self.rows[()].changed.solved.solution.potentials)
+            self.sound.update(zip(nodes, self._moved_by((), nodes), strict=True))
+        return self.sound
+
+    def _moved_by(self, key: Key, nodes: Sequence[Name]) -> Array:
         row, one = self.rows[key], self.rows[key].changed
         known = next((row for row in self.first_order if row[0] is one.base), None)
         if known is None:
@@ -217,6 +233,14 @@ class Sheet:
     def _sender_half(self, key: str) -> float:
         sender = self.network.job.sender(key)
         return sender.tolerance.x_pct / 100 if sender else 0.0
+
+
+def _between(volts: Mapping[Name, float], probe: Probe) -> tuple[float | None, str]:
+    """Volts from red to black."""
+    try:
+        return volts[probe.red] - volts[probe.black], ""
+    except KeyError:
+        return None, "nothing there"
 
 
 def _face(face: Shown | None) -> tuple[float | None, str]:

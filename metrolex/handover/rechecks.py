@@ -7,9 +7,8 @@ import math
 from dataclasses import dataclass
 
 from metrolex.job import Job
-from metrolex.proving import checks_of
+from metrolex.proving import checks_later
 from metrolex.tables import load_table
-from metrolex.twin.build import Network
 
 __all__ = ["Recheck", "rechecks_of"]
 
@@ -30,14 +29,14 @@ class Recheck:
         return handed + datetime.timedelta(days=self.days)
 
 
-def rechecks_of(network: Network) -> tuple[Recheck, ...]:
+def rechecks_of(job: Job) -> tuple[Recheck, ...]:
     """The visits of a job, the first one first."""
-    found = []
+    found, later = [], checks_later(job)
     for key, row in load_table("rechecks").items():
-        listed = [f"{one.do}: {one.finds.words}" for one in checks_of(network) if one.ref.phase == key]
+        listed = [f"{one.do}: {one.finds.words}" for one in later if one.ref.phase == key]
         look_at = (*listed, *row.get("look_at", ()))
         if look_at:
-            days = _days(network.job, row)
+            days = _days(job, row)
             found.append(Recheck(key, row["name"], row["when"], days, bool(row.get("again")), look_at))
     return tuple(sorted(found, key=lambda one: one.days))
 

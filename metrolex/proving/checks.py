@@ -21,13 +21,13 @@ from metrolex.scaling.reading import ends
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
-from metrolex.twin.build import Network, build
-from metrolex.twin.expectations import expect_at, points_at
+from metrolex.twin.build import Network
+from metrolex.twin.expectations import expect_in, points_at
 from metrolex.twin.kept import once_per_circuit
 from metrolex.twin.load_test import feeds_for_lamp, load_test, telling_watts
 from metrolex.twin.run import currents_of, solve
 
-__all__ = ["Check", "Finds", "checks_of"]
+__all__ = ["Check", "Finds", "checks_later", "checks_of"]
 
 RUN = State("run")
 OPEN_OHM = 10_000.0  # less from a new feed to ground, with nothing plugged in, is a chafed lead (common practice, no source)
@@ -72,6 +72,11 @@ class Check:
 def checks_of(network: Network) -> tuple[Check, ...]:
     """All checks of a job, in the order of their phases."""
     return (*_of_the_circuit(network), *_of_the_survey(network.job))
+
+
+def checks_later(job: Job) -> tuple[Check, ...]:
+    """Those of the phases after the handing over, which ask nothing of the twin."""
+    return tuple(_afterwards(job))
 
 
 @once_per_circuit
@@ -249,17 +254,12 @@ def _handy(value: float) -> float:
 
 def _at(network: Network, chain: MeasuringChain, true: float) -> Finds | None:
     """The band of a face with something known at its sender, key in run, engine stopped; None where it has no figure there."""
-    job = network.job
-    channels = tuple(
-        replace(channel, true_stopped=true) if channel.id == chain.channel else channel
-        for channel in job.channels
-    )
-    changed = build(replace(job, channels=channels))
     point = next(
-        (p for p in points_at(changed, RUN) if p.kind == "shown" and p.channel == chain.id),
+        (p for p in points_at(network, RUN) if p.kind == "shown" and p.channel == chain.id),
         None,
     )
-    found = expect_at(changed, RUN, point) if point else None
+    there = {**solve(network, RUN).true, chain.channel: true}
+    found = expect_in(solve(network, RUN, true=there), point) if point else None
     if found is None or found.value is None or found.value in ends(chain.scaling):
         return None  # at its stop it proves nothing
     return Finds("", chain.unit, found.value, found.low, found.high)

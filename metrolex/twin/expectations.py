@@ -42,6 +42,7 @@ __all__ = [
     "TestPoint",
     "expect",
     "expect_at",
+    "expect_in",
     "own_errors",
     "points_to_test",
     "states_of",
@@ -252,6 +253,11 @@ def expect_at(network: Network, state: State, point: TestPoint) -> Expectation:
     """The expectation at one test point in one state."""
     nominal = solve(network, state)
     return _expectation(point, nominal, _moved(network, state), readings(nominal))
+
+
+def expect_in(solved: Solved, point: TestPoint) -> Expectation:
+    """The expectation at a test point of a state solved with something else than usual in it: another true value, a fault."""
+    return _expectation(point, solved, moved_parts(solved), readings(solved))
 
 
 @once_per_circuit

@@ -6,6 +6,7 @@ both legs show. The display stays plugged in.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from metrolex.circuit import GROUND, Fault
@@ -17,7 +18,7 @@ from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
-from metrolex.twin.kept import once
+from metrolex.twin.kept import once, once_per_circuit
 
 __all__ = [
     "POOR_LEG_OHM",
@@ -154,6 +155,19 @@ def load_test(network: Network, state: State, at: str, back: str, watts: float) 
     """
     if not 1 <= watts <= 60:
         raise BadInput("watts", watts, "1 to 60 W")
+    feed, to = _places(network, at, back)
+    legs = tuple(
+        Leg(
+            words,
+            read_test_lamp(network, state, feed.node, to.node, watts, faults),
+            read_meter(network, state, feed.node, to.node, faults),
+        )
+        for words, faults in _cases(feed, to)
+    )
+    return LoadTest(feed, to, watts, legs, _fuse_on_the_way(network.job, legs[0].lamp))
+
+
+def _places(network: Network, at: str, back: str) -> tuple[LampPlace, LampPlace]:
     feed = next((place for place in feeds_for_lamp(network) if place.key == at), None)
     if feed is None:
         raise BadInput(
@@ -165,40 +179,42 @@ def load_test(network: Network, state: State, at: str, back: str, watts: float) 
     to = next((place for place in returns_for_lamp(network) if place.key == wanted), None)
     if to is None:
         raise BadInput("back", back, "a ground pin that is wired, a ground point, or the battery")
-    cases: list[tuple[str, list[Fault]]] = [("both legs good", [])]
+    return feed, to
+
+
+def _cases(feed: LampPlace, to: LampPlace) -> Iterator[tuple[str, list[Fault]]]:
+    """Both legs good first, then each poor."""
+    yield "both legs good", []
     for words, place in (("feed poor", feed), ("ground poor", to)):
         if place.way is not None:
             fault = Fault(place.way, "resistance", POOR_LEG_OHM)
-            cases.append((f"{words}, {POOR_LEG_OHM:g} Ω in {place.way_words}", [fault]))
-    legs = tuple(
-        Leg(
-            words,
-            read_test_lamp(network, state, feed.node, to.node, watts, faults),
-            read_meter(network, state, feed.node, to.node, faults),
-        )
-        for words, faults in cases
-    )
-    return LoadTest(feed, to, watts, legs, _fuse_on_the_way(network.job, legs[0]))
+            yield f"{words}, {POOR_LEG_OHM:g} Ω in {place.way_words}", [fault]
 
 
+@once_per_circuit
 def telling_watts(network: Network, state: State, at: str, back: str = "") -> float | None:
     """The smallest lamp that looks plainly different with either leg poor, without blowing a fuse; None where none does."""
+    feed, to = _places(network, at, back)
     for watts in WATTS:
-        found = load_test(network, state, at, back, watts)
-        good, *poor = (leg.lamp.light_ratio for leg in found.legs)
-        if found.blows or good <= 0:
+        legs = (
+            read_test_lamp(network, state, feed.node, to.node, watts, faults)
+            for _, faults in _cases(feed, to)
+        )
+        good = next(legs)
+        fuse = _fuse_on_the_way(network.job, good)
+        if (fuse is not None and good.current_a > fuse) or good.light_ratio <= 0:
             return None
-        if all(light <= TELLS * good for light in poor):
+        if all(leg.light_ratio <= TELLS * good.light_ratio for leg in legs):
             return watts
     return None
 
 
-def _fuse_on_the_way(job: Job, healthy: Leg) -> float | None:
+def _fuse_on_the_way(job: Job, healthy: LampReading) -> float | None:
     """The smallest fuse, added or the vehicle's own, that carries most of the lamp's current."""
-    currents = healthy.lamp.solved.solution.currents
+    currents = healthy.solved.solution.currents
     carrying = [
         tap.fuse_a
         for tap in job.taps
-        if tap.fuse_a and abs(currents.get(addresses.tap(tap.id), 0.0)) >= 0.8 * healthy.lamp.current_a > 0.01
+        if tap.fuse_a and abs(currents.get(addresses.tap(tap.id), 0.0)) >= 0.8 * healthy.current_a > 0.01
     ]
     return min(carrying, default=None)

@@ -52,6 +52,7 @@ PAGES = {
             "scaling/fuel/",
             "scaling/menu/",
             "proving/",
+            "proving/plan/",
             "handover/",
         )
     },

@@ -121,16 +121,16 @@ def test_a_quiet_warning_and_one_that_is_lit_with_the_key() -> None:
 
 def test_the_500_km_fall_when_they_are_driven() -> None:
     job = example_job("van")
-    days = {one.key: one.days for one in rechecks_of(build(job))}
+    days = {one.key: one.days for one in rechecks_of(job)}
     assert days == {"first_heat": 1, "km_500": 28, "yearly": 365}
     driven = replace(job, closing=replace(job.closing, km_a_week=250.0))
-    assert {one.key: one.days for one in rechecks_of(build(driven))}["km_500"] == 14
-    assert [one.key for one in rechecks_of(build(Job("New", a_vehicle())))] == ["yearly"]
+    assert {one.key: one.days for one in rechecks_of(driven)}["km_500"] == 14
+    assert [one.key for one in rechecks_of(Job("New", a_vehicle()))] == ["yearly"]
 
 
 def test_the_calendar_is_one_that_a_calendar_reads() -> None:
     """Read back by the package's own parser; lines end and fold as RFC 5545 3.1 asks."""
-    rechecks = rechecks_of(build(example_job("van")))
+    rechecks = rechecks_of(example_job("van"))
     stamp = datetime.datetime(2026, 11, 29, 8, 0, tzinfo=datetime.UTC)
     made = calendar_file(rechecks, "Van; with, odd\nname", datetime.date(2026, 11, 29), stamp, "job-4")
     assert all(len(line) <= 75 for line in made.split(b"\r\n"))

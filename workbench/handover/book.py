@@ -140,7 +140,7 @@ def book_of(look: Look) -> Book:
         "channels": [_channel(look, row) for row in look.rows],
         "point_heads": [POINT_HEADS[point] for point in POINTS],
         "points": [
-            (chain, [faces_at_points(look.network, points=POINTS)[point][chain.id] for point in POINTS])
+            (chain, [faces_at_points(look.network)[point][chain.id] for point in POINTS])
             for chain in job.chains
         ],
         "boxes": [display for display in job.displays if not display.face],
@@ -148,7 +148,7 @@ def book_of(look: Look) -> Book:
         "fuse_card": fuse_card(job),
         "will_see": will_see(look.network),
         "warned": what_to_do(job),
-        "rechecks": rechecks_of(look.network),
+        "rechecks": rechecks_of(look.job),
         "checked": _checked(look),
         "left_out": _left_out(look),
         "searches": tuple(one for one in job.searches if one.ended),
@@ -205,6 +205,8 @@ def _wires(job: Job, sender: Sender | None) -> list[tuple[str, Conductor]]:
 def _checked(look: Look) -> list[tuple[Check, Checked]]:
     """What was written down of the checks with hand and eye."""
     done = {one.check: one for one in look.job.checks}
+    if not done:
+        return []
     return [(check, done[check.ref]) for check in checks_of(look.network) if check.ref in done]
 
 

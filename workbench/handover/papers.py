@@ -73,7 +73,7 @@ def _card(record: JobRecord, job: Job, *, size: str = SIZES[0]) -> str:
         "will_see": will_see(look.network),
         "warned": what_to_do(job),
         "fuse_card": fuse_card(job),
-        "rechecks": rechecks_of(look.network),
+        "rechecks": rechecks_of(job),
         "last_handed": Handed.objects.filter(record=record).defer("job_file").first(),
         "size": size,
     }

@@ -133,7 +133,7 @@ def rechecks(request: Request, job: int) -> HttpResponse:
     last = Handed.objects.filter(record=record).defer("job_file").first()
     handed = timezone.localdate(last.at) if last else timezone.localdate()
     made = calendar_file(
-        rechecks_of(look.network),
+        rechecks_of(look.job),
         look.job.vehicle.name,
         handed,
         last.at if last else timezone.now(),
