@@ -34,6 +34,8 @@ PhaseKey = Literal[
     "km_500",
 ]
 CheckKind = Literal[
+    "meter",
+    "ends",
     "plugs",
     "short",
     "spare",
@@ -43,6 +45,12 @@ CheckKind = Literal[
     "sweep",
     "load",
     "pulled",
+    "pages",
+    "positions",
+    "told",
+    "beside",
+    "refit",
+    "labelled",
     "wiggle",
     "unplug",
     "ground",

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from metrolex.brief.survey import new_lamps
+from metrolex.brief.survey import cluster_facts, new_lamps
 from metrolex.circuit import Fault
 from metrolex.faults.dictionary import sheet_of
 from metrolex.faults.probes import Action, Probe, actions_of
@@ -118,6 +118,8 @@ def _listed(names: Iterator[str] | list[str]) -> str:
 
 
 def _battery_off(job: Job) -> Iterator[Check]:
+    if job.conductors:
+        yield _check("battery_off", "ends", "")
     for tap in _taps(job):
         finds = Finds("open: no way to ground", "ohm", low=OPEN_OHM)
         yield _check("battery_off", "short", tap.id, finds=finds)
@@ -131,6 +133,8 @@ def _battery_off(job: Job) -> Iterator[Check]:
 
 def _first_power(network: Network) -> Iterator[Check]:
     job = network.job
+    if job.displays:
+        yield _check("first_power", "meter", "")
     fused = sorted((tap for tap in _taps(job) if tap.fuse_a), key=lambda tap: tap.fuse_a or 0.0)
     if fused:
         yield _check("first_power", "fuses", "", _listed([f"{tap.id} {tap.fuse_a:g} A" for tap in fused]))
@@ -152,6 +156,16 @@ def _run(network: Network) -> Iterator[Check]:
     faces = [display.id for display in job.displays if display.id in wired and display.face]
     if faces:
         yield _check("run", "sweep", "", _listed(faces))
+    many = [d.id for d in job.displays if d.face and sum(c.display == d.id for c in job.chains) > 1]
+    for key in many:
+        yield _check("run", "pages", key)
+    for chain in job.chains:
+        if chain.gears and chain.display:
+            yield _check("run", "positions", chain.id, chain.name)
+    lamps = {fact.key for fact in cluster_facts() if fact.kind == "lamp"}
+    told = [i.name for i in job.cluster if i.comes_from in ("display", "lamp") and i.function in lamps]
+    if job.brief.cluster_removed and told:
+        yield _check("run", "told", "", _listed(told))
     if wired:
         yield _check("run", "wiggle", "displays", _listed(wired))
     senders = [chain.sender or "" for chain in _wired_senders(job)]
@@ -271,6 +285,8 @@ def _lamps(job: Job) -> Iterator[Check]:
         pin = display.pin_for("lamps")
         if pin is not None and wiring.wired(at_pin(display, pin), measured=True):
             yield _check("lamps", "dim", display.id)
+        elif display.lamps.lighting == "sensor":
+            yield _check("lamps", "dim", display.id, words="dim_sensor")
 
 
 def _engine(job: Job) -> Iterator[Check]:
@@ -279,8 +295,17 @@ def _engine(job: Job) -> Iterator[Check]:
     smells = [port.name for _, port in _opened(job) if _path_kind(job, port) in ("fuel", "exhaust")]
     if smells:
         yield _check("engine_running", "fumes", "", _listed(smells))
+    for channel, port in _opened(job):
+        place = place_of(channel.measurand, port)
+        if place is not None and place.keeps:
+            yield _check("engine_running", "beside", port.id, port.name)
     for key, name in _levels(job):
         yield _check("warm", "level", key, name)
+    for switch in job.switches:
+        if switch.kind != "relay":
+            yield _check("drive", "labelled", switch.id, switch.name)
+    if job.displays:
+        yield _check("drive", "refit", "")
 
 
 def _levels(job: Job) -> list[tuple[str, str]]:

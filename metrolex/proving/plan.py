@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from metrolex.job import Checked, LeftOut, State
+from metrolex.faults.minutes import minutes_of
+from metrolex.faults.probes import Probe
+from metrolex.job import BATTERY_POSTS, Checked, LeftOut, State
 from metrolex.proving.checks import Check, checks_of
 from metrolex.proving.enough import enough_of
 from metrolex.proving.phases import Phase, phase_of, phases
 from metrolex.proving.proof import Judged, judge_all
 from metrolex.twin.build import Network
-from metrolex.twin.expectations import Expectation, expect_at
+from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_to_test
 
 __all__ = ["PhasePlan", "PlannedCheck", "PlannedTest", "plan_of"]
 
@@ -99,10 +102,10 @@ def plan_of(network: Network) -> tuple[PhasePlan, ...]:
     left = {(one.state, one.test): one for one in job.left_out}
     done = {one.check: one for one in job.checks}
     tests: dict[str, list[PlannedTest]] = {phase.key: [] for phase in phases()}
-    for one in enough_of(network).tests:
-        key = (one.state, one.point.test)
-        tests[phase_of(job, one.state, one.point)].append(
-            PlannedTest(expect_at(network, one.state, one.point), one.minutes, seen.get(key), left.get(key))
+    for state, point, minutes in (*_battery_first(network), *_of_the_set(network)):
+        key = (state, point.test)
+        tests[phase_of(job, state, point)].append(
+            PlannedTest(expect_at(network, state, point), minutes, seen.get(key), left.get(key))
         )
     checks = [PlannedCheck(check, done.get(check.ref)) for check in checks_of(network)]
     return tuple(
@@ -113,3 +116,17 @@ def plan_of(network: Network) -> tuple[PhasePlan, ...]:
         )
         for phase in phases()
     )
+
+
+def _of_the_set(network: Network) -> Iterator[tuple[State, TestPoint, float]]:
+    for one in enough_of(network).tests:
+        yield one.state, one.point, one.minutes
+
+
+def _battery_first(network: Network) -> Iterator[tuple[State, TestPoint, float]]:
+    """The battery at rest and charged, whatever else the set asks: a sick supply looks like a fault of everything."""
+    wanted = enough_of(network).wanted
+    point = next((p for p in points_to_test(network) if p.test == BATTERY_POSTS), None)
+    for state in (State("off"), State("run", "off", "running")):
+        if point is not None and network.job.displays and (state, BATTERY_POSTS) not in wanted:
+            yield state, point, minutes_of(network, Probe("volts", point.red, point.black))
