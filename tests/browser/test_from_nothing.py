@@ -158,7 +158,7 @@ def test_to_a_proved_chain(shown, display, bench):
     if (shown, display) == ("Coolant", "gauges"):
         hand.go("o")
         with bench.page.expect_download() as download:
-            hand.press(bench.page.get_by_role("link", name="Book as PDF"))
+            hand.press(bench.page.get_by_role("link", name="A4: the book as PDF"))
         assert download.value.path().read_bytes().startswith(b"%PDF-")
         assert (hand.acts <= 20, hand.fields <= 35) == (True, True), (hand.acts, hand.fields)
     else:

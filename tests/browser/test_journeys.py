@@ -132,7 +132,7 @@ def test_from_nothing_to_the_book(bench):
 
     page.locator('.spine a[data-go="o"]').click()
     with page.expect_download() as download:
-        page.get_by_role("link", name="Book as PDF").click()
+        page.get_by_role("link", name="A4: the book as PDF").click()
     assert download.value.suggested_filename == "coolant-in-the-outfit-book.pdf"
     assert download.value.path().read_bytes().startswith(b"%PDF-")
 
@@ -217,7 +217,7 @@ def test_the_keyboard_alone(bench):
 def test_a_button_the_keyboard_is_on_is_seen(bench):
     """It keeps its ground and its words' colour, and has a ring; Bootstrap's own focus would take all three."""
     page = bench.go("handover/")
-    for name in ("Book as PDF", "Job file"):
+    for name in ("A4: the book as PDF", "Job file"):
         button = page.get_by_role("link", name=name, exact=True)
         paint = "e => { const s = getComputedStyle(e); return [s.backgroundColor, s.color] }"
         before = button.evaluate(paint)
