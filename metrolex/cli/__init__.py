@@ -51,6 +51,10 @@ CALCULATIONS = {
     ),
     "diagnose": ("faults", "who is to blame for what was seen, and what to measure next"),
     "prove": ("faults", "the fewest minutes of tests that notice every likely fault"),
+    "order": (
+        "workorder",
+        "the order of the work: a job's own steps, or those given, the vehicle taken apart once",
+    ),
     "act": ("acts", "a change made to a job, by name (--list: the names and what each takes)"),
     "check": ("jobs", "findings, open links and the chain board of a job"),
 }

@@ -38,6 +38,20 @@ def _whole() -> dict[str, Any]:
     return {"job": _van()}
 
 
+def _steps() -> dict[str, Any]:
+    return {
+        "steps": [
+            {"name": "find the feed", "minutes": 10, "needs": ["not battery off"]},
+            {"name": "trim off", "minutes": 15, "makes": ["trim off"]},
+            {"name": "glue the pod", "minutes": 5, "needs": ["trim off"], "wait_minutes": 60},
+            {"name": "tap the feed", "minutes": 20, "needs": ["battery off", "find the feed"]},
+            {"name": "lay the lead", "minutes": 25, "needs": ["trim off"]},
+            {"name": "gauge in", "minutes": 10, "needs": ["glue the pod", "battery off", "lay the lead"]},
+            {"name": "prove", "minutes": 15, "needs": ["not battery off", "gauge in", "tap the feed"]},
+        ]
+    }
+
+
 EXAMPLES = {
     "twin": _looked_at,
     "check": _looked_at,
@@ -45,5 +59,6 @@ EXAMPLES = {
     "estimate": _looked_at,
     "diagnose": _seen,
     "prove": _whole,
+    "order": _steps,
     "act": _act,
 }

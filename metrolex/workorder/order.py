@@ -6,12 +6,13 @@ Minutes are taken in twelfths (five seconds), so that the solver works with whol
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from metrolex.workorder.needs import Needs, needs_of
 from metrolex.workorder.step import Step
+from metrolex.workorder.tidy import tidied
 
 __all__ = ["Ordered", "Placed", "order_steps"]
 
@@ -62,6 +63,7 @@ class _Search:
         self.steps, self.needs, self.longest_s, self.before = steps, needs, longest_s, before
         self.takes = [math.ceil(round(PER_MINUTE * step.minutes, 6)) for step in steps]
         self.waits = [math.ceil(round(PER_MINUTE * step.wait_minutes, 6)) for step in steps]
+        self.hands = [bool(step.hands) for step in steps]
         self.horizon = sum(self.takes) + sum(self.waits)
         self.starts = [self.model.new_int_var(0, self.horizon, f"start {i}") for i in range(len(steps))]
 
@@ -76,16 +78,12 @@ class _Search:
         free = [one for one in entries if not isinstance(one, int)]
         weight = self.horizon + 1
         model.minimize(weight * sum(free) + end if free else end)
-        self._hint()
-        solver = cp.CpSolver()
-        solver.parameters.max_time_in_seconds = self.longest_s
-        solver.parameters.num_workers = 1
-        solver.parameters.random_seed = 1
-        status = solver.solve(model)
-        assert status in (cp.OPTIMAL, cp.FEASIBLE), solver.status_name(status)
+        self._hint({one.step.name: round(PER_MINUTE * one.start_min) for one in self.before})
+        solver, status = self._solved(self.longest_s)
         bound = solver.best_objective_bound
         counted = sum(solver.value(one) for one in free)
-        placed = self._placed(solver)
+        found = [int(solver.value(start)) for start in self.starts]
+        placed = self._placed(tidied(self.needs, self.hands, self.takes, self.waits, found))
         setups = {
             setup.name: one if isinstance(one, int) else int(solver.value(one))
             for setup, one in zip(self.needs.setups, entries, strict=True)
@@ -97,6 +95,15 @@ class _Search:
             max(0.0, bound - weight * counted) / PER_MINUTE,
             status == cp.OPTIMAL,
         )
+
+    def _solved(self, longest_s: float) -> tuple[Any, Any]:
+        solver = self.cp.CpSolver()
+        solver.parameters.max_time_in_seconds = longest_s
+        solver.parameters.num_workers = 1
+        solver.parameters.random_seed = 1
+        status = solver.solve(self.model)
+        assert status in (self.cp.OPTIMAL, self.cp.FEASIBLE), solver.status_name(status)
+        return solver, status
 
     def _precedences(self) -> None:
         for one in self.needs.before:
@@ -134,27 +141,25 @@ class _Search:
         model.add(entered == sum(into))
         return entered
 
-    def _hint(self) -> None:
-        known = {one.step.name: one.start_min for one in self.before}
-        for i, step in enumerate(self.steps):
-            if step.name in known:
-                self.model.add_hint(self.starts[i], round(PER_MINUTE * known[step.name]))
+    def _hint(self, starts: Mapping[str, int]) -> None:
+        for step, start in zip(self.steps, self.starts, strict=True):
+            if step.name in starts:
+                self.model.add_hint(start, starts[step.name])
 
-    def _placed(self, solver: Any) -> tuple[Placed, ...]:
+    def _placed(self, starts: Sequence[int]) -> tuple[Placed, ...]:
         """By beginning; what takes no time before what begins with it, as the needs have it."""
-        at = [int(solver.value(start)) for start in self.starts]
-        rank = self._rank(at)
-        found = sorted(range(len(self.steps)), key=lambda i: (at[i], rank[i]))
+        rank = self._rank(starts)
+        found = sorted(range(len(self.steps)), key=lambda i: (starts[i], rank[i]))
         return tuple(
-            Placed(self.steps[i], at[i] / PER_MINUTE, at[i] / PER_MINUTE + self.steps[i].minutes)
+            Placed(self.steps[i], starts[i] / PER_MINUTE, starts[i] / PER_MINUTE + self.steps[i].minutes)
             for i in found
         )
 
-    def _rank(self, at: Sequence[int]) -> list[int]:
+    def _rank(self, starts: Sequence[int]) -> list[int]:
         """Places in an order that keeps the needs, among steps that begin together."""
         rank = [0] * len(self.steps)
         for _ in self.steps:
             for one in self.needs.before:
-                if at[one.first] == at[one.then]:
+                if starts[one.first] == starts[one.then]:
                     rank[one.then] = max(rank[one.then], rank[one.first] + 1)
         return rank

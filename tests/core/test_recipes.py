@@ -1,0 +1,73 @@
+"""The steps of a job, and the order they come to: what must hold on every example."""
+
+from __future__ import annotations
+
+import pytest
+
+from metrolex.job import Job
+from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.twin import build
+from metrolex.workorder import order_steps
+from metrolex.workorder.recipes import states_at_work, steps_of
+from metrolex.workorder.step import ended_by
+from tests.jobs import a_vehicle
+
+
+@pytest.fixture(scope="module", params=EXAMPLES)
+def ordered(request):
+    job = job_from_data(example_job_data(request.param))
+    planned = steps_of(build(job))
+    return job, planned, order_steps([one.step for one in planned])
+
+
+def test_every_part_has_its_steps(ordered):
+    job, planned, _ = ordered
+    of_kind = {}
+    for one in planned:
+        of_kind.setdefault(one.kind, []).append(one.part)
+    assert of_kind.get("tap", []) == [tap.id for tap in job.taps if tap.circuit]
+    assert of_kind["mount"] == of_kind["plug_in"] == [display.id for display in job.displays]
+    assert of_kind.get("ground", []) == [point.id for point in job.grounds]
+    fitted = [c.channel for c in job.measured if c.sender and c.port and not job.sender(c.sender).rides]
+    assert set(of_kind.get("fit", [])) <= set(fitted)
+    assert all(one.step.minutes > 0 for one in planned)
+
+
+def test_needs_name_states_and_steps_that_are_there(ordered):
+    _, planned, _ = ordered
+    names, states = {one.step.name for one in planned}, set(states_at_work())
+    for one in planned:
+        for need in one.step.needs:
+            assert need in names or (ended_by(need) or need) in states, (one.step.name, need)
+
+
+def test_the_vehicle_is_taken_apart_once(ordered):
+    """No state is entered a second time: the battery goes off after the feeds are found and comes on for good before the set-up."""
+    _, _, found = ordered
+    assert found.proved
+    assert set(found.setups.values()) <= {0, 1}
+    assert found.at_least == pytest.approx(found.total_min)
+
+
+def test_no_joint_is_made_live_and_fuses_come_last(ordered):
+    _, planned, found = ordered
+    kind = {one.step.name: one.kind for one in planned}
+    order = [kind[one.step.name] for one in found.sequence]
+    power = order.index("fuses") if "fuses" in order else len(order)
+    for wired in ("tap", "join", "plug_in", "ground", "mount"):
+        assert all(i < power for i, one in enumerate(order) if one == wired), wired
+    assert order.index("find_feeds") < min(i for i, one in enumerate(order) if one == "tap")
+    if "prove_engine_running" in order and "refill" in order:
+        assert max(i for i, one in enumerate(order) if one == "refill") < order.index("prove_engine_running")
+
+
+def test_what_hurts_says_so_at_its_step(ordered):
+    _, planned, _ = ordered
+    for one in planned:
+        if one.kind in ("hole", "tap", "mount", "fuses", "prove_engine_running"):
+            assert one.caution
+
+
+def test_a_job_with_nothing_planned_has_nothing_to_do():
+    assert steps_of(build(Job("New", a_vehicle()))) == ()
+    assert order_steps([]).sequence == ()
