@@ -17,6 +17,7 @@ from metrolex.faults.written import probe_meant, probe_words, reading_of_probe, 
 from metrolex.intake import dump
 from metrolex.job import MeasuringChain
 from metrolex.job.search import OwnersWord, Reading, Said, Search
+from metrolex.proving import judge_all
 from metrolex.tables import load_table
 from metrolex.twin.build import Network
 from workbench.faults.forms import FoundForm
@@ -122,7 +123,7 @@ def page_context(
         "found": [],
         "next": None,
         "other": skipped,
-        "off": 0,
+        "off": sum(one.verdict == "off" for one in judge_all(look.network)),
         "problem": "",
     }
     if at is None:
