@@ -28,6 +28,7 @@ __all__ = ["FaultsPage", "page_context"]
 
 SHOWN, FEWEST = 8, 3  # suspects shown one by one: at most, and at least
 LEAST_SHOWN = 0.01  # and from what share on
+LEFT = 0.05  # share from which on a suspect is looked at where no test tells any more
 SURE_PERCENT = 99.0  # nobody is ever quite certain
 MOST_FAULTS = 700  # of a job whose faults are looked for on a page
 
@@ -93,6 +94,7 @@ class FaultsPage(TypedDict):
     next: NextRow | None
     other: int
     off: int
+    left: list[str]
     problem: str
 
 
@@ -124,6 +126,7 @@ def page_context(
         "next": None,
         "other": skipped,
         "off": sum(one.verdict == "off" for one in judge_all(look.network)),
+        "left": [],
         "problem": "",
     }
     if at is None:
@@ -148,6 +151,9 @@ def page_context(
     fair = sum(one.probability >= LEAST_SHOWN for one in verdict.suspects)
     shown = min(max(fair, FEWEST), SHOWN)
     page["suspects"] = [_row(place, one, nearest) for place, one in enumerate(verdict.suspects[:shown])]
+    page["left"] = list(
+        dict.fromkeys(one.cure for one in verdict.suspects if one.probability >= LEFT and one.key)
+    )
     page["rest"] = len(verdict.suspects) - shown
     page["rest_percent"] = round(100 * sum(one.probability for one in verdict.suspects[shown:]))
     return page
