@@ -36,6 +36,7 @@ PLACES = (
     Place("feeds", "Feeds", "f", (Link("feed", "Feed", 3),)),
     Place("harness", "Harness", "h", (Link("run", "Run", 2, True),)),
     Place("scaling", "Scaling", "s", (Link("scaling", "Scaling", 4, True),)),
+    Place("work", "Work order", "w"),
     Place("proving", "Proving", "v", (Link("proof", "Proof", 5),)),
     Place("faults", "Faults", "t"),
     Place("handover", "Handover", "o"),

@@ -17,6 +17,7 @@ urlpatterns = [
     path("jobs/<int:job>/displays/", include("workbench.displays.urls")),
     path("jobs/<int:job>/switches/", include("workbench.switches.urls")),
     path("jobs/<int:job>/scaling/", include("workbench.scaling.urls")),
+    path("jobs/<int:job>/work/", include("workbench.work.urls")),
     path("jobs/<int:job>/proving/", include("workbench.proving.urls")),
     path("jobs/<int:job>/faults/", include("workbench.faults.urls")),
     path("jobs/<int:job>/handover/", include("workbench.handover.urls")),

@@ -83,6 +83,13 @@ def _proving(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
     return count, f"{len(rows) - count} of {len(rows)} proved" if rows else "not begun"
 
 
+def _work(_place: Place, job: Job, _rows: Sequence[Row]) -> Stands:
+    done, stuck = (sum(one.state == state for one in job.work) for state in ("done", "could not"))
+    if stuck:
+        return stuck, f"{done} done, {stuck} could not"
+    return 0, f"{done} done" if done else "not begun"
+
+
 def _faults(_place: Place, job: Job, _rows: Sequence[Row]) -> Stands:
     count = sum(not search.ended for search in job.searches)
     if count:
@@ -99,6 +106,7 @@ _STANDS: dict[str, Callable[[Place, Job, Sequence[Row]], Stands]] = {
     "brief": _brief,
     "feeds": _feeds,
     "harness": _harness,
+    "work": _work,
     "proving": _proving,
     "faults": _faults,
     "handover": _handover,

@@ -61,6 +61,7 @@ from metrolex.job.words import (
     Need,
     State,
 )
+from metrolex.job.work import Worked
 
 __all__ = [
     "BATTERY_POSTS",
@@ -169,5 +170,6 @@ __all__ = [
     "Weight",
     "Whereabouts",
     "WireLook",
+    "Worked",
     "Zone",
 ]

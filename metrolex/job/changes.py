@@ -60,6 +60,7 @@ CALLED = {
     "checks": "check",
     "left_out": "test left out",
     "later": "later work",
+    "work": "step of the work",
 }
 
 Path = tuple[str, ...]

@@ -29,6 +29,7 @@ from metrolex.job.survey import ClusterItem, Survey
 from metrolex.job.switch import Switch
 from metrolex.job.vehicle import Vehicle
 from metrolex.job.wiring import Conductor, Opening, Run, Splice
+from metrolex.job.work import Worked
 
 __all__ = ["PARTS", "Job"]
 
@@ -72,6 +73,7 @@ class Job:
     checks: tuple[Checked, ...] = ()
     left_out: tuple[LeftOut, ...] = ()
     later: tuple[Later, ...] = ()
+    work: tuple[Worked, ...] = ()
     bus: Bus = field(default=Bus())
     closing: Closing = field(default=Closing())
     memo: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
@@ -240,4 +242,5 @@ PARTS: dict[str, type] = {
     "checks": Checked,
     "left_out": LeftOut,
     "later": Later,
+    "work": Worked,
 }

@@ -31,6 +31,7 @@ BESIDE = frozenset(
         "searches",
         "closing",
         "later",
+        "work",
     }
 )
 

@@ -43,6 +43,7 @@ PROVED = {
     "warm": ("not battery off", "not cold", "all prove_engine_running"),
     "drive": ("not battery off", "not cold", "all prove_warm", "all trim_back"),
 }
+NEED_WORDS = {"constant": "constant", "ignition": "run", "ignition_crank": "run and crank", "lamps": "lamps"}
 HOLES = ("new", "enlarged", "plate")
 STILL = ("accessory", "run", "lamps", "crank")
 
@@ -59,13 +60,19 @@ class State:
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """A step with the kind of its recipe, the part it belongs to, its tools and its caution."""
+    """A step with the kind of its recipe, the part it belongs to, its tools, its caution and what one wants to know while doing it."""
 
     step: Step
     kind: str
     part: str
     tools: tuple[str, ...] = ()
     caution: str = ""
+    detail: str = ""
+
+    @property
+    def key(self) -> str:
+        """What it is called in the job's record of the work."""
+        return f"{self.kind} {self.part}"
 
 
 def states_at_work() -> dict[str, State]:
@@ -131,7 +138,7 @@ def _steps(network: Network) -> Iterator[Planned]:
     job = network.job
     needs = list(dict.fromkeys(tap.need for tap in job.taps if tap.circuit))
     if needs:
-        said = ", ".join(need.replace("_", " and ") for need in needs)
+        said = ", ".join(NEED_WORDS[need] for need in needs)
         yield _made("find_feeds", "feeds", said, count=len(needs))
     for opening in job.openings:
         if opening.made in HOLES:
@@ -167,17 +174,12 @@ def _places(job: Job) -> Iterator[Planned]:
         path = job.path(port.spot.path)
         if (path.kind if path else place.path) in BELOW:
             states.append("lifted")
-        yield _made(
-            "open",
-            chain.channel,
-            port.name,
-            port.way_in or place.way_in,
-            minutes=OPENS * place.minutes,
-            needs=states,
-        )
+        opened = _made("open", chain.channel, port.name, minutes=OPENS * place.minutes, needs=states)
+        yield replace(opened, detail=port.way_in or place.way_in, caution=place.caution)
         joints, sealed = _joints(job, chain, port)
         wait = SEALANT_MINUTES if sealed else 0.0
-        yield _made("fit", chain.channel, sender.called, joints or port.name, needs=states, wait=wait)
+        fitted = _made("fit", chain.channel, sender.called, port.name, needs=states, wait=wait)
+        yield replace(fitted, detail=joints)
         if place.fluid in DRAINED and place.loss_l >= LEAST_DRAINED_L:
             by_fluid.setdefault(place.fluid, []).append(chain.channel)
     names = {plan.key: plan.name for plan in fluids_of(job)}
@@ -195,7 +197,7 @@ def _joints(job: Job, chain: MeasuringChain, port: Port) -> tuple[str, bool]:
         made = joints_made(job, chain, port, section_of(job, chain, port, sender))
     except BadInput:
         return "", False
-    words = ", ".join(f"{one.fitting.name if one.fitting else sender.called}: {one.tighten}" for one in made)
+    words = "; ".join(f"{one.fitting.name if one.fitting else sender.called}: {one.tighten}" for one in made)
     return words, any(one.joint.seal == "sealant" for one in made)
 
 

@@ -49,7 +49,7 @@ PLACES = {
         "scaling/fuel/?tank=50&inside=20&content=5&pump=E85&target=30",
         "scaling/menu/",
     ],
-    "proving and handover": ["proving/", "proving/plan/", "faults/", "handover/", "handover/later/"],
+    "proving and handover": ["work/", "proving/", "proving/plan/", "faults/", "handover/", "handover/later/"],
 }
 
 
@@ -188,6 +188,7 @@ def test_the_keyboard_alone(bench):
         ("h", "Harness"),
         ("p", "Ports"),
         ("b", "Brief"),
+        ("w", "Work order"),
         ("o", "Handover"),
         ("c", "Chain board"),
     ):

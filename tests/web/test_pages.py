@@ -51,6 +51,7 @@ PAGES = [
     "scaling/row/try/?channel=coolant&row=2&x=150&y=100",
     "proving/",
     "proving/plan/",
+    "work/",
     "handover/",
     "handover/book/",
     "harness/diagram.svg",

@@ -26,6 +26,7 @@ PDFS = {
     "card": "handover/card.pdf",
     "fuses": "handover/fuses.pdf",
     "settings": "handover/settings.pdf",
+    "work": "work/sheet.pdf",
     "wiring": "harness/diagram.pdf",
     "labels": "harness/labels.pdf",
 }

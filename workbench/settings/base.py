@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "workbench.switches",
     "workbench.harness",
     "workbench.scaling",
+    "workbench.work",
     "workbench.proving",
     "workbench.faults",
     "workbench.handover",
