@@ -20,12 +20,12 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "brief": ("brief/", {}),
     "ports": ("ports/?channel=gearbox", {}),
     "feeds": ("feeds/", {"key": "run", "engine": "stopped"}),
-    "backlight": ("feeds/backlight/", {}),
     "harness-plan": ("harness/plan/?run=gearbox+run", {}),
     "harness": ("harness/?run=gearbox+run", {}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
     "error": ("scaling/error/?channel=coolant", {}),
+    "work-order": ("work/", {}),
     "proving": ("proving/plan/?phase=engine_running", {}),
 }
 
