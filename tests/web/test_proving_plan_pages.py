@@ -13,10 +13,11 @@ from workbench.jobs.door import import_job
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_phase_of_every_example_is_shown(name, bay, text):
     bay.record = import_job(bay.member, job_from_data(example_job_data(name)))
+    checks = checks_of(build(bay.job))
     for phase in phases():
         page = text(bay.get("proving/plan/", phase=phase.key))
         assert f"<h2>{phase.name}</h2>" in page
-        for check in checks_of(build(bay.job)):
+        for check in checks:
             if check.ref.phase == phase.key and "'" not in check.do:
                 assert check.do in page
     assert "likely faults" in page

@@ -46,11 +46,12 @@ def crawl(bay, start):
 
 
 def same(address):
-    """What tells one page from another: a way or zone is the same whichever run is looked at, a drawing the same at every point."""
+    """What tells one page from another: a way or zone is the same whichever run is looked at, a drawing the same at every point, a search the same whichever test it proposes."""
     parts = urlsplit(address)
     query = dict(parse_qsl(parts.query))
     if query.keys() & {"way", "zone"}:
         query.pop("run", None)
+    query.pop("other", None)
     if parts.path.endswith("/diagram/"):
         query = {}
     return parts.path, tuple(sorted(query.items()))
