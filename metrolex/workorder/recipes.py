@@ -13,7 +13,7 @@ from metrolex.ports.assembly import joints_made
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.places import place_of
 from metrolex.ports.section import section_of
-from metrolex.proving import plan_of
+from metrolex.proving import checks_of, phases
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin.build import Network
@@ -45,6 +45,15 @@ PROVED = {
 }
 NEED_WORDS = {"constant": "constant", "ignition": "run", "ignition_crank": "run and crank", "lamps": "lamps"}
 HOLES = ("new", "enlarged", "plate")
+#: With meter and eye at a display, by phase (common practice, no source).
+METER_MINUTES = {
+    "first_power": 2.5,
+    "accessory": 0.5,
+    "run": 2.5,
+    "lamps": 2.5,
+    "crank": 0.5,
+    "engine_running": 2.5,
+}
 STILL = ("accessory", "run", "lamps", "crank")
 
 
@@ -242,11 +251,13 @@ def _display(job: Job, display: Display) -> Iterator[Planned]:
 
 
 def _proofs(network: Network) -> Iterator[Planned]:
-    for phase in plan_of(network) if network.job.displays else ():
-        key = phase.phase.key
-        minutes = sum(one.minutes for one in phase.tests) + sum(
-            one.check.minutes for one in phase.checks if one.check.needed
-        )
-        if key in PROVED and minutes:
-            made = _made("prove", key, phase.phase.name.lower(), minutes=minutes, needs=PROVED[key])
-            yield replace(made, kind=f"prove_{key}", caution=phase.phase.caution)
+    """Proving, phase by phase: the checks of each, and usual minutes for the meter at every display."""
+    job = network.job
+    displays = len(job.displays)
+    for phase in phases() if displays else ():
+        checks = [one for one in checks_of(network) if one.ref.phase == phase.key and one.needed]
+        minutes = sum(one.minutes for one in checks) + displays * METER_MINUTES.get(phase.key, 0.0)
+        if phase.key in PROVED and minutes:
+            needs = PROVED[phase.key]
+            made = _made("prove", phase.key, phase.name.lower(), minutes=minutes, needs=needs)
+            yield replace(made, kind=f"prove_{phase.key}", caution=phase.caution)
