@@ -9,14 +9,13 @@ from typing import Literal
 
 from metrolex.circuit import GROUND, Fault
 from metrolex.circuit.elements import Name
-from metrolex.feeds.safety import standing_of_circuit
-from metrolex.job import Circuit, Job, State
+from metrolex.job import Job, State
 from metrolex.job.search import Do
 from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import TestPoint, points_at
-from metrolex.twin.kept import once_per_circuit
+from metrolex.twin.left_alone import left_alone
 
 __all__ = ["Action", "Probe", "actions_of", "probe_of", "probes_at"]
 
@@ -71,7 +70,7 @@ def _reachable(network: Network) -> Iterator[Probe]:
     job = network.job
     for tap in job.taps:
         circuit = job.circuit(tap.circuit)
-        if circuit is not None and _never(network, circuit):
+        if circuit is not None and left_alone(network, circuit):
             continue
         yield Probe("volts", addresses.tap_node(tap.id))
         if circuit is not None:
@@ -89,13 +88,6 @@ def _reachable(network: Network) -> Iterator[Probe]:
         for terminal in sender.terminals if sender else ():
             if sender is not None and terminal != "body":
                 yield Probe("volts", addresses.sender_node(sender.id, terminal))
-
-
-@once_per_circuit
-def _never(network: Network, circuit: Circuit) -> bool:
-    """Whether a circuit is left alone: belts, airbags, brakes, steering, engine control."""
-    removed = network.job.brief.cluster_removed
-    return standing_of_circuit(circuit, network.verdicts[circuit.id], removed).grade == "never"
 
 
 def actions_of(network: Network) -> Iterator[Action]:
@@ -121,7 +113,7 @@ def actions_of(network: Network) -> Iterator[Action]:
         yield Action("feed_display", display.id)
     for key in dict.fromkeys(tap.circuit for tap in job.taps if tap.circuit):
         circuit = job.circuit(key)
-        if circuit is not None and not _never(network, circuit):
+        if circuit is not None and not left_alone(network, circuit):
             yield Action("pull_fuse", circuit.id)
 
 

@@ -24,6 +24,7 @@ from metrolex.twin import addresses
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import expect_in, points_at
 from metrolex.twin.kept import once_per_circuit
+from metrolex.twin.left_alone import tap_left_alone
 from metrolex.twin.load_test import feeds_for_lamp, load_test, telling_watts
 from metrolex.twin.run import currents_of, solve
 
@@ -82,7 +83,7 @@ def checks_later(job: Job) -> tuple[Check, ...]:
 @once_per_circuit
 def _of_the_circuit(network: Network) -> tuple[Check, ...]:
     return (
-        *_battery_off(network.job),
+        *_battery_off(network),
         *_first_power(network),
         *_run(network),
         *_lamps(network.job),
@@ -117,10 +118,11 @@ def _listed(names: Iterator[str] | list[str]) -> str:
     return ", ".join(dict.fromkeys(names))
 
 
-def _battery_off(job: Job) -> Iterator[Check]:
+def _battery_off(network: Network) -> Iterator[Check]:
+    job = network.job
     if job.conductors:
         yield _check("battery_off", "ends", "")
-    for tap in _taps(job):
+    for tap in _taps(network):
         finds = Finds("open: no way to ground", "ohm", low=OPEN_OHM)
         yield _check("battery_off", "short", tap.id, finds=finds)
     plates = [port.name for _, port in _opened(job) if _card(job, port) == "plate"]
@@ -135,11 +137,11 @@ def _first_power(network: Network) -> Iterator[Check]:
     job = network.job
     if job.displays:
         yield _check("first_power", "meter", "")
-    fused = sorted((tap for tap in _taps(job) if tap.fuse_a), key=lambda tap: tap.fuse_a or 0.0)
+    fused = sorted((tap for tap in _taps(network) if tap.fuse_a), key=lambda tap: tap.fuse_a or 0.0)
     if fused:
         yield _check("first_power", "fuses", "", _listed([f"{tap.id} {tap.fuse_a:g} A" for tap in fused]))
     currents = currents_of(solve(network, State("off")))
-    for tap in _taps(job):
+    for tap in _taps(network):
         amps = abs(currents.get(str(addresses.tap(tap.id)), 0.0))
         if tap.need == "constant" and amps:
             most = STANDING_RATIO * 1000 * amps + STANDING_MA
@@ -200,7 +202,7 @@ def _loaded(network: Network) -> Iterator[Check]:
 def _pulled(network: Network) -> Iterator[Check]:
     """Each added fuse pulled: that goes dark which hangs on it, so that the fuse card is true."""
     job, awake = network.job, solve(network, RUN).powered
-    for tap in _taps(job):
+    for tap in _taps(network):
         if not tap.fuse_a or tap.need == "constant":
             continue
         left = solve(network, RUN, [Fault(addresses.tap(tap.id), "open")]).powered
@@ -217,14 +219,11 @@ def _interfered(network: Network, action: Action) -> Iterator[Check]:
     if sheet is None or chain is None or network.job.input_of(chain) is None:
         return
     sound = sheet.predict((), Probe("shown", on=chain.id, after=action))
-    sure = 3.0 * float((sound.moved @ sound.moved / 3 + sound.own) ** 0.5) if sound.value is not None else 0.0
-    where = (
-        Finds(f"{chain.name} stands there", unit=chain.unit)
-        if sound.value is None
-        else Finds("", chain.unit, sound.value, sound.value - sure, sound.value + sure)
-    )
     if sound.value is None:
-        where = replace(where, words=f"{chain.name} shows {_FACE_WORDS.get(sound.word, sound.word)}", unit="")
+        where = Finds(f"{chain.name} shows {_FACE_WORDS.get(sound.word, sound.word)}")
+    else:
+        sure = 3.0 * float((sound.moved @ sound.moved / 3 + sound.own) ** 0.5)
+        where = Finds("", chain.unit, sound.value, sound.value - sure, sound.value + sure)
     kind: CheckKind = "unplug" if action.do == "unplug_sender" else "ground"
     yield _check("run", kind, action.on, finds=where)
 
@@ -367,8 +366,9 @@ def _wired_senders(job: Job) -> list[MeasuringChain]:
     return list({c.sender: c for c in reversed(job.measured) if c.sender in at}.values())[::-1]
 
 
-def _taps(job: Job) -> list[Tap]:
-    return [tap for tap in job.taps if tap.circuit]
+def _taps(network: Network) -> list[Tap]:
+    """The taps one may measure and pull at."""
+    return [tap for tap in network.job.taps if tap.circuit and not tap_left_alone(network, tap)]
 
 
 def _opened(job: Job) -> list[tuple[MeasuringChain, Port]]:

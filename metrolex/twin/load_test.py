@@ -12,13 +12,14 @@ from dataclasses import dataclass
 from metrolex.circuit import GROUND, Fault
 from metrolex.circuit.elements import Name
 from metrolex.errors import BadInput
-from metrolex.job import Display, Job, Pin, State
+from metrolex.job import Display, End, Job, Pin, State
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin import addresses
 from metrolex.twin.addresses import Address
 from metrolex.twin.build import Network
 from metrolex.twin.instruments import LampReading, read_meter, read_test_lamp
 from metrolex.twin.kept import once, once_per_circuit
+from metrolex.twin.left_alone import left_alone, tap_left_alone
 
 __all__ = [
     "POOR_LEG_OHM",
@@ -83,7 +84,7 @@ class LoadTest:
 
 @once
 def feeds_for_lamp(network: Network) -> list[LampPlace]:
-    """Supply pins that are wired, of displays whose ground is wired too; then every circuit of the probe sheet."""
+    """Supply pins that are wired, of displays whose ground is wired too; then the circuits of the probe sheet; none that hangs on a circuit left alone."""
     job, wiring = network.job, topology_of(network.job)
     found = []
     for display in job.displays:
@@ -96,7 +97,13 @@ def feeds_for_lamp(network: Network) -> list[LampPlace]:
             if pin.role in ("memory", "ignition", "lamps")
             and wiring.wired(at_pin(display, pin), measured=True)
         ]
+    barred = {
+        end for tap in job.taps if tap_left_alone(network, tap) for end in wiring.reached(End("tap", tap.id))
+    }
+    found = [place for place in found if End("display", *place.key.split("|")[1:]) not in barred]
     for circuit in job.circuits:
+        if left_alone(network, circuit):
+            continue
         name = f"{circuit.id} {circuit.purpose}".strip()
         way = (
             addresses.circuit_part(circuit.id, "joint") if circuit.straight else addresses.feed_of(circuit.id)

@@ -17,6 +17,7 @@ from metrolex.proving import checks_of, phases
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin.build import Network
+from metrolex.twin.left_alone import tap_left_alone
 from metrolex.workorder.step import Step
 
 __all__ = ["Planned", "State", "states_at_work", "steps_of"]
@@ -156,12 +157,13 @@ def _steps(network: Network) -> Iterator[Planned]:
     yield from _leads(job)
     for tap in job.taps:
         if tap.circuit:
-            yield _made("tap", tap.id, tap.id, tap.circuit)
+            kind = "other_feed" if tap_left_alone(network, tap) else "tap"
+            yield _made(kind, tap.id, tap.id, tap.circuit)
     for point in job.grounds:
         yield _made("ground", point.id, f"{point.id} {point.name}")
     for display in job.displays:
         yield from _display(job, display)
-    taps = [tap for tap in job.taps if tap.circuit and tap.fuse_a]
+    taps = [t for t in job.taps if t.circuit and t.fuse_a and not tap_left_alone(network, t)]
     if taps:
         yield _made("fuses", "fuses", ", ".join(f"{tap.id} {tap.fuse_a:g} A" for tap in taps))
     if job.displays:

@@ -7,6 +7,7 @@ import pytest
 from metrolex.job import Job
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build
+from metrolex.twin.left_alone import tap_left_alone
 from metrolex.workorder import order_steps
 from metrolex.workorder.recipes import states_at_work, steps_of
 from metrolex.workorder.step import ended_by
@@ -25,7 +26,10 @@ def test_every_part_has_its_steps(ordered):
     of_kind = {}
     for one in planned:
         of_kind.setdefault(one.kind, []).append(one.part)
-    assert of_kind.get("tap", []) == [tap.id for tap in job.taps if tap.circuit]
+    network = build(job)
+    alone = [tap.id for tap in job.taps if tap_left_alone(network, tap)]
+    assert of_kind.get("other_feed", []) == alone
+    assert of_kind.get("tap", []) == [tap.id for tap in job.taps if tap.circuit and tap.id not in alone]
     assert of_kind["mount"] == of_kind["plug_in"] == [display.id for display in job.displays]
     assert of_kind.get("ground", []) == [point.id for point in job.grounds]
     fitted = [c.channel for c in job.measured if c.sender and c.port and not job.sender(c.sender).rides]
