@@ -185,10 +185,9 @@ def _run(network: Network) -> Iterator[Check]:
 def _loaded(network: Network) -> Iterator[Check]:
     """A lamp at the far plug of each display that runs with the key: what a meter alone reads well through a bad joint, a lamp does not."""
     for place in feeds_for_lamp(network):
-        kind, display, pin = (*place.key.split("|"), "", "")[:3]
-        found = network.job.display(display) if kind == "pin" else None
-        stage = found.pin_called(pin) if found else None
-        if stage is None or stage.role != "ignition":
+        display = network.job.display(place.end.id) if place.end else None
+        pin = display.pin_called(place.end.terminal) if display and place.end else None
+        if display is None or pin is None or pin.role != "ignition":
             continue
         watts = telling_watts(network, RUN, place.key)
         if watts is None:
@@ -196,7 +195,7 @@ def _loaded(network: Network) -> Iterator[Check]:
         good, *poor = load_test(network, RUN, place.key, "", watts).legs
         least = (good.lamp.volts + max(leg.lamp.volts for leg in poor)) / 2
         finds = Finds("", "V", good.lamp.volts, least, None)
-        yield _check("run", "load", display, finds=finds, watts=f"{watts:g} W")
+        yield _check("run", "load", display.id, finds=finds, watts=f"{watts:g} W")
 
 
 def _pulled(network: Network) -> Iterator[Check]:

@@ -53,7 +53,8 @@ class Leg:
 class LampPlace:
     """Where a lead of the lamp goes: a pin of a connector, a circuit or a ground of the vehicle; and what may be poor on the way there.
 
-    ``beside`` is the key of the place its other lead belongs to, '' where any will do.
+    ``end`` is the pin of a display it is, None elsewhere; ``beside`` the key of the place its other lead belongs to, ''
+    where any will do.
     """
 
     key: str
@@ -62,6 +63,7 @@ class LampPlace:
     way: Address | None = None
     way_words: str = ""
     beside: str = ""
+    end: End | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +102,7 @@ def feeds_for_lamp(network: Network) -> list[LampPlace]:
     barred = {
         end for tap in job.taps if tap_left_alone(network, tap) for end in wiring.reached(End("tap", tap.id))
     }
-    found = [place for place in found if End("display", *place.key.split("|")[1:]) not in barred]
+    found = [place for place in found if place.end not in barred]
     for circuit in job.circuits:
         if left_alone(network, circuit):
             continue
@@ -148,6 +150,7 @@ def _pin(network: Network, display: Display, pin: Pin, beside: str = "") -> Lamp
         addresses.wire(wires[0].id),
         wires[0].id,
         beside,
+        at_pin(display, pin),
     )
 
 

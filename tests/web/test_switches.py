@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import pytest
+
 from metrolex.job import End, State
 from metrolex.topology import topology_of
+from workbench.jobs.state import thrown_from, thrown_said
 
 SWITCH = {
     "switch": "",
@@ -88,3 +91,9 @@ def test_two_readings_share_a_dial_and_what_cannot_is_said_at_the_field(bay, tex
     assert "switch, Gearbox oil" in diagram
     bay.post("key-switch/", switch="SW1|1")
     assert "switch, Coolant" in text(bay.get("harness/diagram/"))
+
+
+@pytest.mark.parametrize("thrown", [(), ("SW1",), ("SW1", "odd | id"), ("a", "b", "c,d")])
+def test_switches_thrown_come_back_from_a_form_as_they_went_whatever_their_ids(thrown):
+    said = thrown_said(State(thrown=thrown)).replace("\n", "\r\n")  # as a browser sends lines
+    assert tuple(thrown_from(said)) == thrown

@@ -10,7 +10,7 @@ from metrolex.job import RUNNING_POINTS, State
 from workbench.jobs.look import FIRST_SEEN
 from workbench.request import Request
 
-__all__ = ["set_state", "state_of"]
+__all__ = ["set_state", "state_of", "thrown_from", "thrown_said"]
 
 _SLOT = "key_switch"
 
@@ -43,10 +43,20 @@ def set_state(request: Request, job: int, changes: dict[str, str]) -> State:
 
 
 def _thrown(now: tuple[str, ...], changes: dict[str, str]) -> list[str]:
-    """The switches thrown: as said for all at once ('thrown', parted by bars), or one of them turned ('switch', its id, a bar, 0 or 1)."""
+    """The switches thrown: as said for all at once ('thrown'), or one of them turned ('switch', its id, a bar, 0 or 1)."""
     if "thrown" in changes:
-        return [key for key in changes["thrown"].split("|") if key]
+        return thrown_from(changes["thrown"])
     key, _, to = changes.get("switch", "").rpartition("|")
     if not key:
         return list(now)
     return [*(one for one in now if one != key), *([key] if to == "1" else [])]
+
+
+def thrown_said(state: State) -> str:
+    """The switches thrown as a form carries them: one a line, for an id may hold any other sign."""
+    return "\n".join(state.thrown)
+
+
+def thrown_from(text: str) -> list[str]:
+    """What `thrown_said` said; a browser sends its lines with two signs at the end."""
+    return [key for key in text.replace("\r\n", "\n").split("\n") if key]

@@ -8,6 +8,7 @@ from metrolex.job import Job, LeftOut, Observation, State
 from metrolex.proving import judge_all
 from metrolex.twin import Network, verdict
 from metrolex.twin.expectations import Expectation, TestPoint, expect_at, states_of
+from workbench.jobs.state import thrown_said
 from workbench.markup import id_part
 from workbench.sheet_cell import SheetCell, reading_typed
 
@@ -30,6 +31,7 @@ class StateCount(TypedDict):
     state: State
     words: str
     here: bool
+    thrown: str
     seen: int
     off: int
 
@@ -51,6 +53,7 @@ def counts_of(network: Network, state: State) -> Counts:
                 "state": s,
                 "words": words_of(network.job, s),
                 "here": s == state,
+                "thrown": thrown_said(s),
                 "seen": sum(j.observation.state == s for j in judged),
                 "off": sum(j.observation.state == s and j.verdict == "off" for j in judged),
             }
@@ -91,7 +94,7 @@ def _cell(state: State, point: TestPoint, seen: Observation | None, left: LeftOu
             ("key", state.key),
             ("lamps", state.lamps),
             ("engine", state.engine),
-            ("thrown", "|".join(state.thrown)),
+            ("thrown", thrown_said(state)),
         ),
     )
 

@@ -29,7 +29,7 @@ from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page, tell_refused
-from workbench.jobs.state import state_of
+from workbench.jobs.state import state_of, thrown_from
 from workbench.markup import id_part
 from workbench.proving.page import Counts, TestRow, counts_of, element_of, row_of
 from workbench.proving.plan_page import check_row, plan_page
@@ -90,7 +90,7 @@ def seen(request: Request, job: int) -> HttpResponse:
     error, after, state = "", None, state_of(request, record.pk)
     try:
         said = {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")}
-        thrown = [key for key in request.POST.get("thrown", "").split("|") if key]
+        thrown = thrown_from(request.POST.get("thrown", ""))
         state = read(State, said | {"thrown": thrown})
         day = timezone.localdate().isoformat()
         after = carry_out(request, record, lambda before: acts.observe(before, test, state, text, day))
