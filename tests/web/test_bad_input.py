@@ -216,7 +216,13 @@ SEEN = [
 
 @pytest.mark.parametrize(("typed", "stored", "words"), SEEN)
 def test_a_proving_cell(typed, stored, words, bay, text):
-    data = {"test": "display|gauge 1|pin|2", "key": "run", "lamps": "off", "engine": "stopped", "seen": typed}
+    data = {
+        "test": "display|gauge 1|pin|2",
+        "key": "run",
+        "lamps": "off",
+        "engine": "stopped",
+        "found": typed,
+    }
     assert words in text(bay.post("proving/seen/", htmx=True, **data))
     found = [o.value for o in bay.job.observations if str(o.test) == "gauge 1 pin 2"]
     assert found == ([stored] if stored is not None else [])
@@ -225,14 +231,14 @@ def test_a_proving_cell(typed, stored, words, bay, text):
 
 def test_a_sender_cell_takes_ohms_and_no_negative_ones(bay, text):
     data = {"test": "sender|gearbox sender|ohms|", "key": "off", "lamps": "off", "engine": "stopped"}
-    assert "0 or more" in text(bay.post("proving/seen/", htmx=True, seen="-5", **data))
-    bay.post("proving/seen/", htmx=True, seen="2k7", **data)
+    assert "0 or more" in text(bay.post("proving/seen/", htmx=True, found="-5", **data))
+    bay.post("proving/seen/", htmx=True, found="2k7", **data)
     assert bay.job.observations[-1].value == 2700.0
     assert "as expected" in text(bay.get("handover/"))
     assert "not there any more" in text(
-        bay.post("proving/seen/", htmx=True, seen="5", **(data | {"test": "gone"}))
+        bay.post("proving/seen/", htmx=True, found="5", **(data | {"test": "gone"}))
     )
-    assert bay.post("proving/seen/", htmx=True, seen="5", **(data | {"key": "sideways"})).status_code == 200
+    assert bay.post("proving/seen/", htmx=True, found="5", **(data | {"key": "sideways"})).status_code == 200
 
 
 def upload(content, name="job.json"):

@@ -48,7 +48,7 @@ def test_a_test_seen_answers_with_its_verdict_and_the_counts_follow(bay, text):
     bay.post("key-switch/", key="run", engine="stopped", next=bay.path())
     network = build(bay.job)
     test = expect(network, State("run"))[0].point.test.key
-    answer = bay.post("proving/seen/", htmx=True, test=test, seen="0.5", **SEEN)
+    answer = bay.post("proving/seen/", htmx=True, test=test, found="0.5", **SEEN)
     assert text(answer).count('id="verdict-') == 1
     assert "below the band" in text(answer)
     assert "job-changed" in answer.headers["HX-Trigger"]

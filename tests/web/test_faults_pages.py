@@ -101,7 +101,7 @@ def test_what_cannot_be_meant_changes_nothing(tail, data, bay):
 def test_proving_hands_on_what_was_off_and_asks_for_it_again(bay):
     network = build(bay.job)
     one = next(e for e in expect(network, RUN) if e.point.kind == "volts" and e.value and e.value > 5)
-    bay.post("proving/seen/", test=one.point.test.key, seen="1.0", key="run", lamps="off", engine="running")
+    bay.post("proving/seen/", test=one.point.test.key, found="1.0", key="run", lamps="off", engine="running")
     seen = len(bay.job.observations)
     bay.post("faults/begin/", word="")
     search = bay.job.searches[-1]

@@ -112,15 +112,15 @@ def test_closing_words_are_kept_and_told_wrong_at_their_field(bay, text):
 
 
 def test_the_book_tells_what_was_checked_and_what_was_not(bay, text):
-    bay.post("proving/checked/", check="battery_off|short|T1", seen="OL")
-    bay.post("proving/checked/", check="battery_off|short|T2", seen="not done: box sealed")
+    bay.post("proving/checked/", check="battery_off|short|T1", found="OL")
+    bay.post("proving/checked/", check="battery_off|short|T2", found="not done: box sealed")
     bay.post(
         "proving/seen/",
         test="readout|battery|shown|",
         key="crank",
         lamps="off",
         engine="stopped",
-        seen="not done: no helper",
+        found="not done: no helper",
     )
     book = text(bay.get("handover/book/"))
     assert "open: no way to ground" in book
@@ -212,7 +212,7 @@ def test_the_shelf_leads_on_from_what_was_handed_over(seater, text):
 
 def test_the_job_file_carries_all_of_it(bay):
     bay.post("handover/closing/", hours="3", hindsight="plug first, glue later")
-    bay.post("proving/checked/", check="battery_off|short|T1", seen="OL")
+    bay.post("proving/checked/", check="battery_off|short|T1", found="OL")
     bay.post("handover/later/tyres/", tyre="205/60R16")
     job = bay.job
     assert job_from_text(job_to_text(job)) == job

@@ -200,7 +200,7 @@ def proved(bay) -> None:
                 key=state.key,
                 lamps=state.lamps,
                 engine=state.engine,
-                seen=seen,
+                found=seen,
             )
             assert answer.status_code == 302
 

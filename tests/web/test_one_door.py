@@ -119,6 +119,23 @@ def test_a_cell_says_what_the_other_found(bay, mate, text):
     assert bay.job.circuit("F14").readings.off == pytest.approx(0.3)
 
 
+def test_a_step_done_on_two_telephones_is_told_to_the_second(bay, mate, text):
+    data = {"step": "mount gauge 1", "seen": "1"}
+    mate.client.post(bay.path("work/noted/"), data | {"found": "31"})
+    bay.post("work/noted/", htmx=True, step="mount gauge 1", seen="1", found="done")
+    answer = bay.post("work/noted/", htmx=True, **data, found="14")
+    assert "Ana" in text(answer)
+    assert [one.minutes for one in bay.job.work] == [31.0]
+
+
+def test_a_figure_typed_at_a_test_is_no_version(bay):
+    """What the cell is called must not be what the version of its page is called."""
+    for form in read_page(bay.get("proving/").content.decode())[0]:
+        assert len(form.fields.get("seen", ["one"])) == 1
+    for form in read_page(bay.get("work/").content.decode())[0]:
+        assert len(form.fields.get("seen", ["one"])) == 1
+
+
 def test_a_page_too_old_to_compare_says_so(bay, mate, text):
     change(bay.record, lambda job: set_wire(job, "W3", {"length_m": 3.3}), by=mate.member)
     Act.objects.filter(job=bay.record).update(schema=1)

@@ -25,7 +25,7 @@ def test_every_phase_of_every_example_is_shown(name, bay, text):
 
 def test_a_check_is_written_down_and_taken_back(bay, text):
     key = "battery_off|short|T1"
-    answer = bay.post("proving/checked/", htmx=True, check=key, seen="3")
+    answer = bay.post("proving/checked/", htmx=True, check=key, found="3")
     assert "off" in text(answer)
     assert answer["HX-Trigger"]
     assert (bay.job.checks[0].result, bay.job.checks[0].value) == ("off", 3.0)
@@ -33,11 +33,11 @@ def test_a_check_is_written_down_and_taken_back(bay, text):
     page = text(bay.get("proving/plan/", phase="battery_off"))
     assert 'value="3"' in page
     assert "find the cause" in page
-    answer = bay.post("proving/checked/", check=key, seen="not done: box sealed")
+    answer = bay.post("proving/checked/", check=key, found="not done: box sealed")
     assert answer.status_code == 302
     assert "phase=battery_off" in answer["Location"]
     assert "box sealed" in text(bay.get("proving/plan/", phase="battery_off"))
-    bay.post("proving/checked/", htmx=True, check=key, seen="")
+    bay.post("proving/checked/", htmx=True, check=key, found="")
     assert bay.job.checks == ()
 
 
@@ -53,8 +53,8 @@ def test_a_check_is_written_down_and_taken_back(bay, text):
 )
 def test_what_cannot_be_meant_is_told_beside_it(check, typed, words, bay, text):
     before = bay.job
-    assert words in text(bay.post("proving/checked/", htmx=True, check=check, seen=typed))
-    answer = bay.post("proving/checked/", check=check, seen=typed)
+    assert words in text(bay.post("proving/checked/", htmx=True, check=check, found=typed))
+    answer = bay.post("proving/checked/", check=check, found=typed)
     assert answer.status_code == 302
     page = text(bay.get("proving/plan/"))
     assert typed in page
@@ -63,9 +63,9 @@ def test_what_cannot_be_meant_is_told_beside_it(check, typed, words, bay, text):
 
 def test_a_test_left_out_says_why_on_both_pages(bay, text):
     data = {"test": "readout|battery|shown|", "key": "crank", "lamps": "off", "engine": "stopped"}
-    bay.post("proving/seen/", htmx=True, seen="not done: no helper", **data)
+    bay.post("proving/seen/", htmx=True, found="not done: no helper", **data)
     assert bay.job.left_out[0].why == "no helper"
     page = text(bay.get("proving/plan/", phase="crank"))
     assert "not done: no helper" in page
-    bay.post("proving/seen/", htmx=True, seen="10.7", **data)
+    bay.post("proving/seen/", htmx=True, found="10.7", **data)
     assert bay.job.left_out == ()

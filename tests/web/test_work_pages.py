@@ -28,19 +28,19 @@ def test_every_step_of_every_example_stands_on_its_page(name, bay, text):
 
 def test_a_step_is_noted_and_the_next_one_comes(bay, text):
     first, second = sheet_of_work(build(bay.job)).rows[:2]
-    answer = bay.post("work/noted/", htmx=True, step=first.planned.key, seen="31")
+    answer = bay.post("work/noted/", htmx=True, step=first.planned.key, found="31")
     assert "done" in text(answer)
     assert answer["HX-Trigger"]
     assert (bay.job.work[0].state, bay.job.work[0].minutes) == ("done", 31.0)
     live = text(bay.get("work/sheet/"))
     assert f'<p class="do-this">{second.planned.step.name}</p>' in live
     assert 'value="31"' in text(bay.get("work/"))
-    bay.post("work/noted/", step=first.planned.key, seen="")
+    bay.post("work/noted/", step=first.planned.key, found="")
     assert bay.job.work == ()
 
 
 def test_what_could_not_be_done_holds_up_what_waits_for_it(bay, text):
-    bay.post("work/noted/", step="fit coolant", seen="could not: the bung comes tomorrow")
+    bay.post("work/noted/", step="fit coolant", found="could not: the bung comes tomorrow")
     rows = {row.planned.key: row.stands for row in sheet_of_work(build(bay.job)).rows}
     assert rows["fit coolant"] == "could not"
     assert rows["refill coolant"] == rows["fuses fuses"] == "held up"
@@ -61,8 +61,8 @@ def test_what_could_not_be_done_holds_up_what_waits_for_it(bay, text):
 )
 def test_what_cannot_be_meant_is_told(step, typed, words, bay, text):
     before = bay.job
-    assert words in text(bay.post("work/noted/", htmx=True, step=step, seen=typed))
-    assert bay.post("work/noted/", step=step, seen=typed).status_code == 302
+    assert words in text(bay.post("work/noted/", htmx=True, step=step, found=typed))
+    assert bay.post("work/noted/", step=step, found=typed).status_code == 302
     assert typed in text(bay.get("work/"))
     assert bay.job == before
 

@@ -85,7 +85,7 @@ def row_of(network: Network, state: State, point: TestPoint) -> TestRow:
 def _cell(state: State, point: TestPoint, seen: Observation | None, left: LeftOut | None) -> SheetCell:
     typed = reading_typed(seen.value) if seen else f"not done: {left.why}" if left else ""
     return SheetCell(
-        "seen",
+        "found",
         typed,
         f"Seen: {point.name}",
         f"wrong-{element_of(state, point)}",

@@ -76,7 +76,9 @@ def check_row(record: JobRecord, planned: PlannedCheck) -> CheckRow:
     return {
         "key": key,
         "planned": planned,
-        "cell": SheetCell("seen", written, f"Found: {check.do}", f"wrong-{key}", (("check", check.ref.key),)),
+        "cell": SheetCell(
+            "found", written, f"Found: {check.do}", f"wrong-{key}", (("check", check.ref.key),)
+        ),
         "note_at": _note_at(record, check) if check.place else "",
     }
 

@@ -86,7 +86,7 @@ def _context(look: Look, asked: MeasuringChain | None) -> ProvingPage:
 def seen(request: Request, job: int) -> HttpResponse:
     """What was seen at one test; the verdict at once, what hangs on it when the typing pauses."""
     record = record_for(request, job)
-    test, text = request.POST.get("test", ""), request.POST.get("seen", "")
+    test, text = request.POST.get("test", ""), request.POST.get("found", "")
     error, after, state = "", None, state_of(request, record.pk)
     try:
         said = {word: request.POST.get(word, "") for word in ("key", "lamps", "engine")}
@@ -155,7 +155,7 @@ def _plan(request: Request, record: JobRecord, look: Look) -> dict[str, Any]:
 def checked(request: Request, job: int) -> HttpResponse:
     """How a check with hand and eye came out; its verdict at once."""
     record = record_for(request, job)
-    check, text = request.POST.get("check", ""), request.POST.get("seen", "")
+    check, text = request.POST.get("check", ""), request.POST.get("found", "")
     error, after, day = "", None, timezone.localdate().isoformat()
     try:
         after = carry_out(request, record, lambda before: acts.check_off(before, check, text, day))

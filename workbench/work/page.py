@@ -77,7 +77,7 @@ def step_row(row: Row, begun: Collection[tuple[str, float]] = ()) -> StepRow:
         written = typed(minutes) or (f"{row.worked.state}: {why}" if why else row.worked.state)
     entered = [state for state in row.states if (state, row.start_min) in begun]
     cell = SheetCell(
-        "seen", written, f"Done: {row.planned.step.name}", f"wrong-{key}", (("step", row.planned.key),)
+        "found", written, f"Done: {row.planned.step.name}", f"wrong-{key}", (("step", row.planned.key),)
     )
     return {
         "key": key,

@@ -52,7 +52,7 @@ def _context(look: Look) -> dict[str, Any]:
 def noted(request: Request, job: int) -> HttpResponse:
     """How a step went; its row at once."""
     record = record_for(request, job)
-    step, text = request.POST.get("step", ""), request.POST.get("seen", "")
+    step, text = request.POST.get("step", ""), request.POST.get("found", "")
     error, after, day = "", None, timezone.localdate().isoformat()
     try:
         after = carry_out(request, record, lambda before: note_step(before, step, text, day))
