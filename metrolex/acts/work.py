@@ -1,67 +1,323 @@
-"""What was done of a step of the work order, as it is typed."""
+"""What is done of the work: a step begun, paused, done or not, as it is typed; the fitter's own steps, what he changes of others, the hours."""
 
 from __future__ import annotations
 
-from dataclasses import replace
-from typing import Literal
+import datetime
+import re
+from dataclasses import dataclass, replace
+from typing import Any, Literal
 
-from metrolex.acts.edit import free_id, replaced
+from metrolex.acts.edit import free_id, replaced, with_fields
 from metrolex.errors import BadInput
-from metrolex.intake import read
-from metrolex.job import Job, Worked
+from metrolex.intake import dump, read
+from metrolex.job import AlteredStep, Job, KitItem, OwnStep, Worked, WorkHours
+from metrolex.job.work import moment_of
 from metrolex.quantities import parse_number
+from metrolex.tables import load_table
 from metrolex.twin import build
-from metrolex.workorder.sheet import plan_of_work
+from metrolex.workorder.days import worked_minutes
+from metrolex.workorder.goods import kit_key
+from metrolex.workorder.plan import plan_of_work, planned_steps
+from metrolex.workorder.planned import Planned, states_at_work
 
-__all__ = ["note_step", "read_worked"]
+__all__ = [
+    "Typed",
+    "add_maintenance",
+    "alter_step",
+    "choose_school",
+    "have_tool",
+    "note_step",
+    "offered_maintenance",
+    "read_worked",
+    "remove_own_step",
+    "set_hours",
+    "set_own_step",
+]
 
-_DONE = frozenset({"done", "ok", "yes", "y"})
-_WORDS: dict[str, Literal["could not", "left out"]] = {
+Doing = Literal["start", "pause", "done", "could not", "left out"]
+_WORDS: dict[str, Doing] = {
+    "start": "start",
+    "begun": "start",
+    "pause": "pause",
+    "paused": "pause",
+    "done": "done",
+    "ok": "done",
+    "yes": "done",
+    "y": "done",
     "could not": "could not",
     "couldn't": "could not",
     "left out": "left out",
     "skip": "left out",
 }
+_UNTIL = re.compile(r"^(could not|couldn't) until (.+)$")
+_METRES = re.compile(r"^(.*?)[,;]?\s*(\d+(?:[.,]\d+)?)\s*m$")
+_DAYS = {"today": 0, "tomorrow": 1}
 LONGEST_MIN = 10_000.0
 
 
-def note_step(job: Job, step: str, text: str, day: str) -> Job:
-    """Write down how a step went: done, minutes, 'could not: why', 'left out: why'; a blank takes it back. Raises BadInput (field ``seen``)."""
-    planned, _ = plan_of_work(build(job))
-    if all(one.key != step for one in planned):
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """What was typed at a step: how it went, its minutes, why not and until when, metres of wire used, a note."""
+
+    doing: Doing
+    minutes: float | None = None
+    why: str = ""
+    until: str = ""
+    metres: float | None = None
+
+
+def note_step(job: Job, step: str, text: str, at: datetime.datetime) -> Job:
+    """Write down how a step went at a moment; a blank takes it back. Raises BadInput (field ``found``).
+
+    'start', 'pause', 'done', minutes, 'done: note', '25, 3.4 m', 'could not: why', 'could not until tomorrow: why', 'left out: why'.
+    """
+    planned = {one.key: one for one in planned_steps(build(job))}
+    if step not in planned:
         raise BadInput(
-            "seen", step, "a step of this job", "This step is not there any more: reload the page."
+            "found", step, "a step of this job", "This step is not there any more: reload the page."
         )
     old = next((one for one in job.work if one.step == step), None)
     if not text.strip():
         return replace(job, work=tuple(one for one in job.work if one is not old)) if old else job
-    state, minutes, why = read_worked(text)
-    if old and (old.state, old.minutes, old.why) == (state, minutes, why):
+    said = read_worked(text, at.date())
+    fresh = _noted(
+        old or Worked(free_id("K1", (one.id for one in job.work)), step, "begun"),
+        said,
+        job,
+        planned[step],
+        at,
+    )
+    if old is not None and replace(fresh, seen=old.seen) == old:
         return job
-    key = old.id if old else free_id("K1", (one.id for one in job.work))
-    plain = {"id": key, "step": step, "state": state, "minutes": minutes, "why": why, "seen": day}
-    return replace(job, work=replaced(job.work, read(Worked, plain)))
+    return replace(job, work=replaced(job.work, read(Worked, dump(fresh))))
 
 
-def read_worked(text: str) -> tuple[Literal["done", "could not", "left out"], float | None, str]:
-    """What was typed: how the step went, its minutes, why not. Raises BadInput (field ``seen``).
+def _noted(old: Worked, said: Typed, job: Job, planned: Planned, at: datetime.datetime) -> Worked:
+    now, day = at.isoformat(timespec="minutes"), at.date().isoformat()
+    begun = moment_of(old.begun) if old.state == "begun" else None
+    so_far = old.minutes or 0.0
+    if begun is not None:
+        so_far = round(so_far + worked_minutes(job.work_hours, begun, at), 1)
+    if said.doing == "start":
+        if old.begun and old.state == "begun":
+            return old
+        kept = old.minutes if old.state in ("paused", "done") else None
+        return replace(old, state="begun", begun=now, minutes=kept, ended="", why="", until="", seen=day)
+    if said.doing == "pause":
+        return (
+            old if old.state == "paused" else replace(old, state="paused", begun="", minutes=so_far, seen=day)
+        )
+    if said.doing == "done":
+        if old.state == "done" and said == Typed("done"):
+            return old
+        counted = so_far if begun is not None or old.state == "paused" else None
+        return replace(
+            old,
+            state="done",
+            minutes=said.minutes
+            if said.minutes is not None
+            else counted
+            if old.state != "done"
+            else old.minutes,
+            begun="",
+            ended=old.ended or now,
+            usual=planned.step.minutes,
+            why="",
+            until="",
+            note=said.why or old.note,
+            metres=said.metres if said.metres is not None else old.metres,
+            seen=day,
+        )
+    return Worked(old.id, old.step, said.doing, None, said.why, day, until=said.until)
 
-    >>> read_worked('25'), read_worked('could not: bung comes tomorrow')
-    (('done', 25.0, ''), ('could not', None, 'bung comes tomorrow'))
+
+def read_worked(text: str, today: datetime.date) -> Typed:
+    """What was typed. Raises BadInput (field ``found``).
+
+    >>> today = datetime.date(2026, 11, 29)
+    >>> read_worked('25', today), read_worked('could not until tomorrow: bung', today)
+    (Typed(doing='done', minutes=25.0, why='', until='', metres=None), Typed(doing='could not', minutes=None, why='bung', until='2026-11-30', metres=None))
     """
     plain = text.strip()
     head, _, rest = plain.partition(":")
-    word = head.strip().lower()
-    if word in _DONE:
-        return "done", None, rest.strip()
+    word, rest = head.strip().lower(), rest.strip()
+    until = ""
+    late = _UNTIL.match(word)
+    if late:
+        word, until = late.group(1), _day(late.group(2), today)
     if word in _WORDS:
-        if not rest.strip():
-            raise BadInput("seen", plain, "why", f"Say why: '{word}: the bung comes tomorrow'.")
-        return _WORDS[word], None, rest.strip()
+        doing = _WORDS[word]
+        if doing in ("could not", "left out") and not rest:
+            raise BadInput("found", plain, "why", f"Say why: '{word}: the bung comes tomorrow'.")
+        return Typed(doing, None, rest, until)
+    metres = None
+    drawn = _METRES.match(plain)
+    if drawn and not plain.endswith(" min"):
+        metres, plain = _number(drawn.group(2), text, 0, 1000), drawn.group(1).strip()
+        if plain.lower() in ("", "done"):
+            return Typed("done", None, "", "", metres)
+    return Typed("done", _number(plain.removesuffix("min"), text, 0, LONGEST_MIN), "", "", metres)
+
+
+def _number(plain: str, text: str, low: float, high: float) -> float:
     try:
-        minutes = parse_number(plain.removesuffix("min"))
+        found = parse_number(plain)
     except BadInput:
-        raise BadInput("seen", plain[:40], "done, minutes, could not: why, left out: why") from None
-    if not 0 <= minutes <= LONGEST_MIN:
-        raise BadInput("seen", plain[:40], f"minutes from 0 to {LONGEST_MIN:g}")
-    return "done", minutes, ""
+        raise BadInput(
+            "found", text.strip()[:40], "done, minutes, start, pause, could not: why, left out: why"
+        ) from None
+    if not low <= found <= high:
+        raise BadInput("found", text.strip()[:40], f"minutes from {low:g} to {high:g}")
+    return found
+
+
+def _day(words: str, today: datetime.date) -> str:
+    """A day as it is said: 'tomorrow', 'monday', '30.11.', '2026-11-30'. Raises BadInput."""
+    plain = words.strip().lower()
+    if plain in _DAYS:
+        return (today + datetime.timedelta(days=_DAYS[plain])).isoformat()
+    weekdays = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
+    if plain in weekdays:
+        ahead = (weekdays.index(plain) - today.weekday() - 1) % 7 + 1
+        return (today + datetime.timedelta(days=ahead)).isoformat()
+    try:
+        return datetime.date.fromisoformat(plain).isoformat()
+    except ValueError:
+        pass
+    short = re.fullmatch(r"(\d{1,2})\.(\d{1,2})\.?", plain)
+    try:
+        if short:
+            found = today.replace(day=int(short.group(1)), month=int(short.group(2)))
+            return (found if found >= today else found.replace(year=today.year + 1)).isoformat()
+    except ValueError:
+        pass
+    raise BadInput("found", words, "a day: tomorrow, monday, 30.11. or 2026-11-30")
+
+
+def set_own_step(job: Job, step: str, data: dict[str, Any]) -> Job:
+    """A step of the fitter's own, added ('' for ``step``) or its named fields changed. Raises BadInput, also for needs in a circle."""
+    key = step or free_id("S1", (one.id for one in job.own_steps))
+    states = data.get("states", ())
+    known = states_at_work()
+    for state in states if isinstance(states, (list, tuple)) else ():
+        if str(state).removeprefix("not ") not in known:
+            raise BadInput("states", state, ", ".join(known))
+    after = replace(job, own_steps=with_fields(job.own_steps, OwnStep, key, data))
+    plan_of_work(build(after))  # a circle is told here
+    return after
+
+
+def remove_own_step(job: Job, step: str) -> Job:
+    """A step of the fitter's own taken out, with what was written down of it; others do not name it any more."""
+    gone = f"own {step}"
+
+    def without(keys: tuple[str, ...]) -> tuple[str, ...]:
+        return tuple(key for key in keys if key != gone)
+
+    return replace(
+        job,
+        own_steps=tuple(
+            replace(one, after=without(one.after), before=without(one.before))
+            for one in job.own_steps
+            if one.id != step
+        ),
+        altered_steps=tuple(replace(one, after=without(one.after)) for one in job.altered_steps),
+        work=tuple(one for one in job.work if one.step != gone),
+    )
+
+
+def alter_step(job: Job, step: str, data: dict[str, Any]) -> Job:
+    """What is changed of a step the job makes: minutes, wait, hands, what it comes after, where it is split; all blank takes the change back.
+
+    Raises BadInput: no such step, a split outside its minutes, needs in a circle.
+    """
+    steps = {one.key: one for one in planned_steps(build(replace(job, altered_steps=())))}
+    if step not in steps or steps[step].own:
+        raise BadInput("step", step, "a step the job makes")
+    old = next((one for one in job.altered_steps if one.step == step), None)
+    key = old.id if old else free_id("A1", (one.id for one in job.altered_steps))
+    fresh = with_fields(job.altered_steps, AlteredStep, key, {**data, "step": step})
+    change = next(one for one in fresh if one.id == key)
+    if change == AlteredStep(key, step):
+        return replace(job, altered_steps=tuple(one for one in fresh if one.id != key))
+    minutes = steps[step].step.minutes if change.minutes is None else change.minutes
+    if change.first_minutes is not None and not 0 < change.first_minutes < minutes:
+        raise BadInput(
+            "first_minutes",
+            change.first_minutes,
+            f"more than 0 and less than {minutes:g}",
+            f"The first part must leave something: this step has {minutes:g} min.",
+        )
+    after = replace(job, altered_steps=fresh)
+    plan_of_work(build(after))
+    return after
+
+
+def have_tool(job: Job, name: str, *, have: bool) -> Job:
+    """Whether a tool or a small thing of the work is at hand, in the kit of the job. Raises BadInput for a thing no step wants."""
+    planned = planned_steps(build(job))
+    known = states_at_work()
+    wanted = {thing for one in planned for thing in (*one.tools, *one.goods)}
+    wanted |= {
+        tool for one in planned for need in one.step.needs if need in known for tool in known[need].tools
+    }
+    if name not in wanted:
+        raise BadInput("name", name, "a tool or a thing the steps want")
+    key = kit_key(name)
+    old = next((item for item in job.kit if item.id == key), KitItem(key, key, 0.0))
+    there = replace(old, have=max(1.0, old.have) if have else 0.0)
+    if there.have == 0 and there.price is None:
+        return replace(job, kit=tuple(item for item in job.kit if item.id != key))
+    return replace(job, kit=replaced(job.kit, there))
+
+
+def set_hours(job: Job, data: dict[str, Any]) -> Job:
+    """The named fields of the hours of work changed. Raises BadInput."""
+    return replace(job, work_hours=read(WorkHours, {**dump(job.work_hours), **data}, "work_hours"))
+
+
+def choose_school(job: Job, school: str, way: str) -> Job:
+    """The way of one school chosen for this job. Raises BadInput: no such school or way, needs in a circle."""
+    known = load_table("recipes")["schools"]
+    if school not in known or way == "words" or way not in known[school]:
+        raise BadInput("way", way, ", ".join(key for key in known.get(school, ()) if key != "words"))
+    others = tuple(word for word in job.work_hours.schools if not word.startswith(f"{school}="))
+    after = replace(job, work_hours=replace(job.work_hours, schools=(*others, f"{school}={way}")))
+    plan_of_work(build(after))
+    return after
+
+
+def offered_maintenance(job: Job) -> tuple[OwnStep, ...]:
+    """What may be done in the same teardown: by the states the job enters anyway, and the leaks and worn things of the survey; ``id`` is its place.
+
+    What is already a step of the job's is not offered again.
+    """
+    planned = planned_steps(build(job))
+    entered = {need for one in planned for need in one.step.needs if need in states_at_work()}
+    there = {one.name for one in job.own_steps}
+    rows = [row for row in load_table("recipes")["maintenance"] if row["state"] in entered]
+    found = [
+        OwnStep(
+            f"m{i}",
+            row["name"],
+            float(row["minutes"]),
+            place=row["place"],
+            states=(row["state"],),
+            goods=tuple(row["goods"]),
+        )
+        for i, row in enumerate(rows)
+    ]
+    for i, (word, do) in enumerate(
+        [(leak, "Leak found in the survey put right") for leak in job.survey.leaks]
+        + [(old, "Brittle part found in the survey changed") for old in job.survey.brittle]
+    ):
+        found.append(OwnStep(f"s{i}", f"{do}: {word}"[:120], 20.0))
+    return tuple(one for one in found if one.name not in there)
+
+
+def add_maintenance(job: Job, name: str) -> Job:
+    """One of the things offered made a step of the job. Raises BadInput for another."""
+    offered = next((one for one in offered_maintenance(job) if one.name == name), None)
+    if offered is None:
+        raise BadInput("name", name, "one of those offered")
+    return set_own_step(job, "", {key: value for key, value in dump(offered).items() if key != "id"})

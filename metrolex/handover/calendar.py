@@ -4,21 +4,43 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Sequence
+from typing import Any
 
 from metrolex.handover.rechecks import Recheck
 
-__all__ = ["calendar_file"]
+__all__ = ["calendar_file", "new_calendar", "put_rechecks"]
 
 
 def calendar_file(
     rechecks: Sequence[Recheck], vehicle: str, handed: datetime.date, stamp: datetime.datetime, uid: str
 ) -> bytes:
     """One all-day event for each recheck, reminded two days before; ``uid`` begins the name of each, ``stamp`` is when it was written (UTC)."""
-    from icalendar import Alarm, Calendar, Event  # only here, and it takes a while to load
+    whole = new_calendar("rechecks")
+    put_rechecks(whole, rechecks, vehicle, handed, stamp, uid)
+    return bytes(whole.to_ical())
+
+
+def new_calendar(of: str) -> Any:
+    """A calendar with nothing in it yet."""
+    from icalendar import Calendar  # only here, and it takes a while to load
 
     whole = Calendar()
-    whole.add("prodid", "-//Metrolex//rechecks//EN")
+    whole.add("prodid", f"-//Metrolex//{of}//EN")
     whole.add("version", "2.0")
+    return whole
+
+
+def put_rechecks(
+    whole: Any,
+    rechecks: Sequence[Recheck],
+    vehicle: str,
+    handed: datetime.date,
+    stamp: datetime.datetime,
+    uid: str,
+) -> None:
+    """The rechecks put into a calendar."""
+    from icalendar import Alarm, Event
+
     for one in rechecks:
         event = Event()
         event.add("uid", f"{uid}-{one.key}")
@@ -37,4 +59,3 @@ def calendar_file(
         remind.add("trigger", datetime.timedelta(days=-2))
         event.add_component(remind)
         whole.add_component(event)
-    return bytes(whole.to_ical())

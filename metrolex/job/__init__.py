@@ -61,7 +61,7 @@ from metrolex.job.words import (
     Need,
     State,
 )
-from metrolex.job.work import Worked
+from metrolex.job.work import PLACES_OF_WORK, AlteredStep, OwnStep, Worked, WorkHours
 
 __all__ = [
     "BATTERY_POSTS",
@@ -69,11 +69,13 @@ __all__ = [
     "KEY_STATES",
     "LAMP_STATES",
     "PARTS",
+    "PLACES_OF_WORK",
     "POINT_HEADS",
     "PROBE_STATES",
     "RUNNING_POINTS",
     "AlarmBehaviour",
     "AlarmLevels",
+    "AlteredStep",
     "Alternative",
     "Antenna",
     "Behaviour",
@@ -123,6 +125,7 @@ __all__ = [
     "OldSetting",
     "Opening",
     "Output",
+    "OwnStep",
     "Panel",
     "PathPart",
     "Pin",
@@ -170,6 +173,7 @@ __all__ = [
     "Weight",
     "Whereabouts",
     "WireLook",
+    "WorkHours",
     "Worked",
     "Zone",
 ]

@@ -34,6 +34,7 @@ CALLED = {
     "survey": "survey",
     "bus": "data bus",
     "closing": "closing words",
+    "work_hours": "hours of work",
     "channels": "channel",
     "displays": "display",
     "senders": "sender",
@@ -61,6 +62,8 @@ CALLED = {
     "left_out": "test left out",
     "later": "later work",
     "work": "step of the work",
+    "own_steps": "step of its own",
+    "altered_steps": "change of a step",
 }
 
 Path = tuple[str, ...]
@@ -237,7 +240,9 @@ def _said(change: Change) -> str:
     return f"{subject}: {said}" if subject != name else said
 
 
-_LISTS = tuple(name for name in CALLED if name not in ("vehicle", "brief", "survey", "bus", "closing"))
+_LISTS = tuple(
+    name for name in CALLED if name not in ("vehicle", "brief", "survey", "bus", "closing", "work_hours")
+)
 
 
 def _subject(path: Path) -> str:

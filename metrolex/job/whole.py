@@ -29,7 +29,7 @@ from metrolex.job.survey import ClusterItem, Survey
 from metrolex.job.switch import Switch
 from metrolex.job.vehicle import Vehicle
 from metrolex.job.wiring import Conductor, Opening, Run, Splice
-from metrolex.job.work import Worked
+from metrolex.job.work import AlteredStep, OwnStep, Worked, WorkHours
 
 __all__ = ["PARTS", "Job"]
 
@@ -74,8 +74,11 @@ class Job:
     left_out: tuple[LeftOut, ...] = ()
     later: tuple[Later, ...] = ()
     work: tuple[Worked, ...] = ()
+    own_steps: tuple[OwnStep, ...] = ()
+    altered_steps: tuple[AlteredStep, ...] = ()
     bus: Bus = field(default=Bus())
     closing: Closing = field(default=Closing())
+    work_hours: WorkHours = field(default=WorkHours())
     memo: dict[Any, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
     """what was worked out of this very job; see ``once``"""
 
@@ -243,4 +246,6 @@ PARTS: dict[str, type] = {
     "left_out": LeftOut,
     "later": Later,
     "work": Worked,
+    "own_steps": OwnStep,
+    "altered_steps": AlteredStep,
 }

@@ -1,23 +1,151 @@
-"""How far the work is: what was done of each step, or why not."""
+"""The work on a job: how far each step is, steps of the fitter's own, steps changed or split, and the hours of the workshop."""
 
 from __future__ import annotations
 
+import datetime
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from metrolex.intake import Key, NonNegative, Note, Text
+from metrolex.errors import BadInput
+from metrolex.intake import Key, Limits, NonNegative, Note, Text, Title
 from metrolex.job.words import Word
 
-__all__ = ["Worked"]
+__all__ = ["PLACES_OF_WORK", "AlteredStep", "OwnStep", "StepPlace", "WorkHours", "Worked", "moment_of"]
+
+StepKey = Annotated[str, Text(160)]
+Moment = Annotated[str, Text(25)]
+Clock = Annotated[str, Text(5)]
+Hands = Annotated[int, Limits(low=0, high=2)]
+StepPlace = Literal["", "cabin", "bay", "under", "bench"]
+PLACES_OF_WORK: dict[StepPlace, str] = {
+    "": "anywhere",
+    "cabin": "in the cabin",
+    "bay": "in the engine bay",
+    "under": "from below",
+    "bench": "on the bench",
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Worked:
-    """One step of the work order, by its key: done in so many minutes, not possible, or left out, with why."""
+    """One step of the work order, by its key: begun, paused, done in so many minutes, not possible (``until`` a day), or left out, with why.
+
+    ``begun`` is when it was begun last, ``minutes`` those worked before that; ``ended`` when it was done: from then on it rests. ``usual`` are
+    the minutes it was planned with. Moments are the workshop's own time, '2026-11-29T10:04'.
+    """
 
     id: Key
-    step: Annotated[str, Text(160)]
-    state: Literal["done", "could not", "left out"]
+    step: StepKey
+    state: Literal["begun", "paused", "done", "could not", "left out"]
     minutes: NonNegative | None = None
     why: Note = ""
     seen: Word = ""
+    begun: Moment = ""
+    ended: Moment = ""
+    until: Moment = ""
+    usual: NonNegative | None = None
+    note: Note = ""
+    metres: NonNegative | None = None
+
+    def __post_init__(self) -> None:
+        for name in ("begun", "ended", "until"):
+            moment_of(getattr(self, name), name)
+
+
+@dataclass(frozen=True, slots=True)
+class OwnStep:
+    """A step the fitter adds: a filter that is due, a hose that is old.
+
+    ``states`` are states of the vehicle it wants, 'not STATE' one it wants ended; ``after`` and ``before`` are keys of other steps.
+    """
+
+    id: Key
+    name: Title
+    minutes: NonNegative = 15.0
+    wait_minutes: NonNegative = 0.0
+    hands: Hands = 1
+    place: StepPlace = ""
+    states: tuple[Annotated[str, Text(60, blank=False)], ...] = ()
+    after: tuple[StepKey, ...] = ()
+    before: tuple[StepKey, ...] = ()
+    tools: tuple[Word, ...] = ()
+    goods: tuple[Word, ...] = ()
+    caution: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class AlteredStep:
+    """What the fitter changes of a step the job makes: its minutes, its wait, its hands; or it is split after ``first_minutes`` into two."""
+
+    id: Key
+    step: StepKey
+    minutes: NonNegative | None = None
+    wait_minutes: NonNegative | None = None
+    hands: Hands | None = None
+    after: tuple[StepKey, ...] = ()
+    first: Annotated[str, Text(120)] = ""
+    second: Annotated[str, Text(120)] = ""
+    first_minutes: NonNegative | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class WorkHours:
+    """When there is work: from ``begins`` to ``ends``, less a pause, not on the days of the week in ``closed`` (0 is Monday); from ``first_day`` on.
+
+    ``helper``: a second pair of hands can be called. ``schools`` are the ways chosen where fitters do it differently, 'KIND=WAY'. A quote adds
+    ``margin`` per cent for what nobody foresees.
+    """
+
+    first_day: Annotated[str, Text(10)] = ""
+    begins: Clock = "08:00"
+    ends: Clock = "17:00"
+    pause_min: Annotated[float, Limits(low=0, high=240)] = 45.0
+    closed: tuple[Annotated[int, Limits(low=0, high=6)], ...] = (5, 6)
+    helper: bool = True
+    schools: tuple[Annotated[str, Text(60)], ...] = ()
+    margin: Annotated[float, Limits(low=0, high=200)] = 0.0
+
+    def __post_init__(self) -> None:
+        if self.first_day:
+            moment_of(self.first_day, "first_day")
+        begins, ends = clock_minutes(self.begins, "begins"), clock_minutes(self.ends, "ends")
+        if ends - begins - self.pause_min < _LEAST_DAY_MIN:
+            raise BadInput(
+                "ends",
+                self.ends,
+                "later than it begins",
+                "A day of work is an hour at least, its pause not counted.",
+            )
+        if len(set(self.closed)) >= len(WEEKDAYS):
+            raise BadInput("closed", None, "one day open", "One day of the week must be open.")
+
+    @property
+    def day_min(self) -> float:
+        """Minutes of work in a day."""
+        return clock_minutes(self.ends) - clock_minutes(self.begins) - self.pause_min
+
+
+WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+_LEAST_DAY_MIN = 60.0
+
+
+def moment_of(text: str, field: str = "moment") -> datetime.datetime | None:
+    """A moment as it is written down; None for ''. Raises BadInput."""
+    if not text:
+        return None
+    try:
+        found = datetime.datetime.fromisoformat(text)
+    except ValueError:
+        raise BadInput(field, text, "a day or a moment, 2026-11-29 or 2026-11-29T10:04") from None
+    if found.tzinfo is not None:
+        raise BadInput(field, text, "the workshop's own time, without a zone")
+    return found
+
+
+def clock_minutes(text: str, field: str = "clock") -> float:
+    """Minutes since midnight of '08:00'. Raises BadInput."""
+    try:
+        found = datetime.time.fromisoformat(text)
+    except ValueError:
+        raise BadInput(field, text, "a time of day, 08:00") from None
+    return 60.0 * found.hour + found.minute

@@ -33,17 +33,24 @@ BELOW = 2  # the mark of access from which one works under the vehicle
 
 @dataclass(frozen=True, slots=True)
 class Card:
-    """A card: its steps, the drills in order (empty where nothing is drilled), the tools, the cautions."""
+    """A card: what is done to open the place, to fit what goes in, and after it; the drills in order (empty where nothing is drilled), the tools, the cautions."""
 
     title: str
     place: str
-    steps: tuple[Step, ...]
+    opening: tuple[Step, ...]
+    fitting: tuple[Step, ...]
+    closing: tuple[Step, ...]
     cautions: tuple[str, ...]
     tools: tuple[str, ...]
     drills_mm: tuple[float, ...] = ()
     plan: DrillPlan | None = None
     section: Section | None = None
     refused: tuple[Finding, ...] = ()
+
+    @property
+    def steps(self) -> tuple[Step, ...]:
+        """All of it, in order."""
+        return (*self.opening, *self.fitting, *self.closing)
 
 
 def card_for(job: Job, channel: MeasuringChain, port: Port) -> Card:
@@ -69,11 +76,17 @@ def card_for(job: Job, channel: MeasuringChain, port: Port) -> Card:
     )
     plan = drill_plan(bench) if facts.entry == "drilled" else None
     refused = tuple(f for f in plan.findings if f.grade == "stop") if plan else ()
-    steps = () if refused else (*_opening(bench), *KINDS[kind](bench), *_assembly(bench), *_closing(bench))
+    opening, fitting, closing = (
+        ((), (), ())
+        if refused
+        else ((*_opening(bench), *KINDS[kind](bench)), tuple(_assembly(bench)), tuple(_closing(bench)))
+    )
     return Card(
         f"{channel.name}: {TITLES[kind]}",
         port.name,
-        steps,
+        opening,
+        fitting,
+        closing,
         tuple(_cautions(bench)),
         tuple(dict.fromkeys(_tools(bench, kind, plan))),
         plan.steps_mm if plan and not refused else (),
@@ -101,7 +114,7 @@ def card_for_source(job: Job, channel: MeasuringChain) -> Card | None:
     tools = {"bus": ("meter", "diagram of the exact year"), "antenna": ("cable pulling wire", "grommet")}.get(
         kind, ()
     )
-    return Card(f"{channel.name}: {TITLES[kind]}", port.name, tuple(KINDS[kind](bench)), found, tools)
+    return Card(f"{channel.name}: {TITLES[kind]}", port.name, tuple(KINDS[kind](bench)), (), (), found, tools)
 
 
 def _opening(bench: Bench) -> Iterator[Step]:

@@ -32,6 +32,9 @@ BESIDE = frozenset(
         "closing",
         "later",
         "work",
+        "own_steps",
+        "altered_steps",
+        "work_hours",
     }
 )
 

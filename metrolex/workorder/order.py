@@ -6,13 +6,15 @@ Minutes are taken in twelfths (five seconds), so that the solver works with whol
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+import time
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from metrolex.workorder.greedy import greedy_order
 from metrolex.workorder.needs import Needs, needs_of
 from metrolex.workorder.step import Step
-from metrolex.workorder.tidy import tidied
+from metrolex.workorder.tidy import Work, entries_by_state, tidied, timed
 
 __all__ = ["Ordered", "Placed", "order_steps"]
 
@@ -44,107 +46,158 @@ class Ordered:
 
 
 def order_steps(
-    steps: Sequence[Step], longest_s: float = LONGEST_S, before: Sequence[Placed] = ()
+    steps: Sequence[Step],
+    longest_s: float = LONGEST_S,
+    before: Sequence[Placed] = (),
+    holds: frozenset[str] = frozenset(),
+    *,
+    bunch: bool = True,
 ) -> Ordered:
-    """The best order. ``before`` is an order known already, from which the search begins. Raises BadInput, see ``needs_of``."""
+    """The best order. ``before`` is an order known already, from which the search begins; ``holds`` are states that hold at the beginning.
+
+    ``bunch``: among orders as good, one in which the steps for two people lie close together. Raises BadInput, see ``needs_of``.
+    """
     needs = needs_of(steps)
     if not steps:
         return Ordered((), {}, 0.0, 0.0, True)
-    return _Search(steps, needs, longest_s, before).run()
+    return _Search(steps, needs, longest_s, before, holds, bunch=bunch).run()
 
 
 class _Search:
+    """First among orders that enter no state more often than any order must: the best of them is the best of all. Only where there is none, among all."""
+
     def __init__(
-        self, steps: Sequence[Step], needs: Needs, longest_s: float, before: Sequence[Placed]
+        self,
+        steps: Sequence[Step],
+        needs: Needs,
+        longest_s: float,
+        before: Sequence[Placed],
+        holds: frozenset[str],
+        *,
+        bunch: bool,
     ) -> None:
         from ortools.sat.python import cp_model  # heavy to load
 
-        self.cp, self.model = cp_model, cp_model.CpModel()
-        self.steps, self.needs, self.longest_s, self.before = steps, needs, longest_s, before
+        self.cp, self.steps, self.needs, self.longest_s, self.holds = cp_model, steps, needs, longest_s, holds
         self.takes = [math.ceil(round(PER_MINUTE * step.minutes, 6)) for step in steps]
         self.waits = [math.ceil(round(PER_MINUTE * step.wait_minutes, 6)) for step in steps]
         self.hands = [bool(step.hands) for step in steps]
         self.horizon = sum(self.takes) + sum(self.waits)
-        self.starts = [self.model.new_int_var(0, self.horizon, f"start {i}") for i in range(len(steps))]
+        pairs = tuple(i for i, step in enumerate(steps) if step.hands > 1) if bunch else ()
+        self.work = Work(needs, self.hands, self.takes, self.waits, holds, pairs)
+        self.first = self._known(before) or self._at_once()
 
     def run(self) -> Ordered:
-        model, cp = self.model, self.cp
-        self._precedences()
-        self._one_pair_of_hands()
-        entries = [self._entries(setup) for setup in self.needs.setups]
-        end = model.new_int_var(0, self.horizon, "end")
-        for start, takes in zip(self.starts, self.takes, strict=True):
-            model.add(end >= start + takes)
-        free = [one for one in entries if not isinstance(one, int)]
-        weight = self.horizon + 1
-        model.minimize(weight * sum(free) + end if free else end)
-        self._hint({one.step.name: round(PER_MINUTE * one.start_min) for one in self.before})
-        solver, status = self._solved(self.longest_s)
-        bound = solver.best_objective_bound
-        counted = sum(solver.value(one) for one in free)
-        found = [int(solver.value(start)) for start in self.starts]
-        placed = self._placed(tidied(self.needs, self.hands, self.takes, self.waits, found))
-        setups = {
-            setup.name: one if isinstance(one, int) else int(solver.value(one))
-            for setup, one in zip(self.needs.setups, entries, strict=True)
-        }
+        cp, until = self.cp, time.monotonic() + self.longest_s
+        status, found, bound = self._searched(self._least_entries, self.longest_s)
+        if status == cp.INFEASIBLE:
+            status, found, bound = self._searched(self._fewest_entries, max(0.5, until - time.monotonic()))
+        found = tidied(self.work, found)
+        rank = self._rank(found)
+        by_hand = (i for i, hand in enumerate(self.hands) if hand)
+        entries = entries_by_state(self.work, sorted(by_hand, key=lambda i: (found[i], rank[i])))
+        placed = self._placed(found)
         return Ordered(
             placed,
-            setups | dict.fromkeys(self.needs.made, 1),
+            entries | dict.fromkeys(self.needs.made, 1),
             max(one.end_min for one in placed),
-            max(0.0, bound - weight * counted) / PER_MINUTE,
+            max(bound, sum(takes for takes, hand in zip(self.takes, self.hands, strict=True) if hand))
+            / PER_MINUTE,
             status == cp.OPTIMAL,
         )
 
-    def _solved(self, longest_s: float) -> tuple[Any, Any]:
-        solver = self.cp.CpSolver()
+    def _searched(
+        self, entering: Callable[[Any, list[Any]], list[Any]], longest_s: float
+    ) -> tuple[Any, list[int], float]:
+        """How the search ended, the beginnings of the best order it knows, and the least its minutes may be."""
+        cp, model = self.cp, self.cp.CpModel()
+        starts = [model.new_int_var(0, self.horizon, f"start {i}") for i in range(len(self.steps))]
+        end = model.new_int_var(0, self.horizon, "end")
+        for start, takes in zip(starts, self.takes, strict=True):
+            model.add(end >= start + takes)
+        for one in self.needs.before:
+            wait = self.waits[one.first] if one.waits else 0
+            model.add(starts[one.then] >= starts[one.first] + self.takes[one.first] + wait)
+        model.add_no_overlap(
+            model.new_fixed_size_interval_var(starts[i], self.takes[i], f"at work {i}")
+            for i, hand in enumerate(self.hands)
+            if hand
+        )
+        counted = entering(model, starts)
+        weight = self.horizon + 1
+        model.minimize(weight * sum(counted) + end if counted else end)
+        for start, at in zip(starts, self.first, strict=True):
+            model.add_hint(start, at)
+        solver = cp.CpSolver()
         solver.parameters.max_time_in_seconds = longest_s
         solver.parameters.num_workers = 1
         solver.parameters.random_seed = 1
-        status = solver.solve(self.model)
-        assert status in (self.cp.OPTIMAL, self.cp.FEASIBLE), solver.status_name(status)
-        return solver, status
+        status = solver.solve(model)
+        if status not in (cp.OPTIMAL, cp.FEASIBLE):
+            return status, self.first, 0.0
+        spent = weight * sum(int(solver.value(one)) for one in counted)
+        found = [int(solver.value(start)) for start in starts]
+        return status, found, solver.best_objective_bound - spent
 
-    def _precedences(self) -> None:
-        for one in self.needs.before:
-            wait = self.waits[one.first] if one.waits else 0
-            self.model.add(self.starts[one.then] >= self.starts[one.first] + self.takes[one.first] + wait)
-
-    def _one_pair_of_hands(self) -> None:
-        self.model.add_no_overlap(
-            self.model.new_fixed_size_interval_var(self.starts[i], self.takes[i], f"at work {i}")
-            for i, step in enumerate(self.steps)
-            if step.hands
-        )
-
-    def _entries(self, setup: Any) -> Any:
-        """How often a state is entered: a number where the order cannot change it, else the sum of the ways into it."""
-        if not setup.ended or not setup.wanted:
-            return 1 if setup.wanted else 0
-        # One round through the steps that want the state or want it ended, in their order: node 0 is the beginning and the end.
-        model, stops = self.model, [*setup.wanted, *setup.ended]
-        arcs, into = [], []
-        for a, first in enumerate((None, *stops)):
-            for b, then in enumerate((None, *stops)):
-                if a == b:
+    def _least_entries(self, model: Any, starts: list[Any]) -> list[Any]:
+        """Each state entered once, or not at all where it holds: whatever ends it lies before all that want it, or after."""
+        for setup in self.needs.setups:
+            if not setup.wanted or not setup.ended:
+                continue
+            begins, ends = (
+                model.new_int_var(0, self.horizon, f"{setup.name} {word}") for word in ("from", "to")
+            )
+            for i in setup.wanted:
+                model.add(begins <= starts[i])
+                model.add(ends >= starts[i] + self.takes[i])
+            for i in setup.ended:
+                if setup.name in self.holds:
+                    model.add(starts[i] >= ends)
                     continue
-                taken = model.new_bool_var(f"{setup.name} {a} {b}")
-                arcs.append((a, b, taken))
-                if first is not None and then is not None:
-                    model.add(self.starts[then] >= self.starts[first] + self.takes[first]).only_enforce_if(
-                        taken
-                    )
-                if then in setup.wanted and (first is None or first in setup.ended):
-                    into.append(taken)
-        model.add_circuit(arcs)
-        entered = model.new_int_var(1, len(setup.wanted), f"entered {setup.name}")
-        model.add(entered == sum(into))
-        return entered
+                before = model.new_bool_var(f"{setup.name} {i}")
+                model.add(starts[i] + self.takes[i] <= begins).only_enforce_if(before)
+                model.add(starts[i] >= ends).only_enforce_if(~before)
+        return []
 
-    def _hint(self, starts: Mapping[str, int]) -> None:
-        for step, start in zip(self.steps, self.starts, strict=True):
-            if step.name in starts:
-                self.model.add_hint(start, starts[step.name])
+    def _fewest_entries(self, model: Any, starts: list[Any]) -> list[Any]:
+        """Any order: the entries into each state whose count the order can change."""
+        counted = []
+        for setup in self.needs.setups:
+            if not setup.ended or not setup.wanted:
+                continue
+            # One round through the steps that want the state or want it ended, in their order: node 0 is the beginning and the end.
+            stops = [*setup.wanted, *setup.ended]
+            arcs, into = [], []
+            for a, first in enumerate((None, *stops)):
+                for b, then in enumerate((None, *stops)):
+                    if a == b:
+                        continue
+                    taken = model.new_bool_var(f"{setup.name} {a} {b}")
+                    arcs.append((a, b, taken))
+                    if first is not None and then is not None:
+                        model.add(starts[then] >= starts[first] + self.takes[first]).only_enforce_if(taken)
+                    fresh = setup.name not in self.holds if first is None else first in setup.ended
+                    if then in setup.wanted and fresh:
+                        into.append(taken)
+            model.add_circuit(arcs)
+            least = 0 if setup.name in self.holds else 1
+            entered = model.new_int_var(least, len(setup.wanted), f"entered {setup.name}")
+            model.add(entered == sum(into))
+            counted.append(entered)
+        return counted
+
+    def _known(self, before: Sequence[Placed]) -> list[int] | None:
+        """The beginnings of an order known already, where it has every step and keeps the needs."""
+        at = {one.step.name: place for place, one in enumerate(before)}
+        if any(step.name not in at for step in self.steps):
+            return None
+        by_hand = (i for i, hand in enumerate(self.hands) if hand)
+        return timed(self.work, sorted(by_hand, key=lambda i: at[self.steps[i].name]))
+
+    def _at_once(self) -> list[int]:
+        found = timed(self.work, greedy_order(self.needs, self.hands, self.holds))
+        assert found is not None, "an order that keeps the needs"
+        return found
 
     def _placed(self, starts: Sequence[int]) -> tuple[Placed, ...]:
         """By beginning; what takes no time before what begins with it, as the needs have it."""

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
-from typing import Any
+from dataclasses import replace
 
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
-from metrolex.job import Display, Job, MeasuringChain, Port
+from metrolex.job import Display, MeasuringChain, Opening, Port
 from metrolex.ports.assembly import joints_made
+from metrolex.ports.cards import card_for
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.places import place_of
 from metrolex.ports.section import section_of
@@ -18,11 +18,15 @@ from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin.build import Network
 from metrolex.twin.left_alone import tap_left_alone
-from metrolex.workorder.step import Step
+from metrolex.workorder.figures import at_display, at_ground, at_hole, at_tap, at_wires, spanners_of
+from metrolex.workorder.planned import Doing, Planned, Recipes, recipes_by
 
-__all__ = ["Planned", "State", "states_at_work", "steps_of"]
+__all__ = ["steps_of"]
+
+from metrolex.workorder.schools import Ways
 
 METRE_MINUTES = 7.0  # a metre of lead laid and tied (common practice, no source)
+LONG_LEAD_M = 2.5  # from here on a second person feeds while one pulls (common practice, no source)
 OPENS = 0.6  # of a place's usual minutes: the rest is what goes in and what is filled up again
 DRAINED = {
     "coolant": "drained coolant",
@@ -56,46 +60,13 @@ METER_MINUTES = {
     "engine_running": 2.5,
 }
 STILL = ("accessory", "run", "lamps", "crank")
+#: Phases in which one sits at the wheel and another reads: nobody is busy with a telephone while he drives.
+TWO_PEOPLE = ("drive",)
 
 
-@dataclass(frozen=True, slots=True)
-class State:
-    """A state of the vehicle that is entered by hand: minutes to enter and leave it, what to heed."""
-
-    name: str
-    words: str
-    minutes: float
-    caution: str
-
-
-@dataclass(frozen=True, slots=True)
-class Planned:
-    """A step with the kind of its recipe, the part it belongs to, its tools, its caution and what one wants to know while doing it."""
-
-    step: Step
-    kind: str
-    part: str
-    tools: tuple[str, ...] = ()
-    caution: str = ""
-    detail: str = ""
-
-    @property
-    def key(self) -> str:
-        """What it is called in the job's record of the work."""
-        return f"{self.kind} {self.part}"
-
-
-def states_at_work() -> dict[str, State]:
-    """The states by their names."""
-    return {
-        name: State(name, row["words"], float(row["minutes"]), row["caution"])
-        for name, row in load_table("recipes")["states"].items()
-    }
-
-
-def steps_of(network: Network) -> tuple[Planned, ...]:
-    """Every step of a job, each need turned into the name of a state or a step. Raises CircuitError in words."""
-    found = list(_steps(network))
+def steps_of(network: Network, ways: Ways = ()) -> tuple[Planned, ...]:
+    """Every step the parts of a job make, by the usual ways or those said; a need is the name of a state or of a step. Raises CircuitError in words."""
+    found = list(_Parts(network, recipes_by(ways)).steps())
     taken: dict[str, int] = {}
     for i, one in enumerate(found):
         count = taken[one.step.name] = taken.get(one.step.name, 0) + 1
@@ -107,7 +78,7 @@ def steps_of(network: Network) -> tuple[Planned, ...]:
 def _needs(one: Planned, found: list[Planned]) -> Iterator[str]:
     """'all KIND' is every step of that kind, KIND alone that of the same part; a state stays as it is."""
     kinds = {other.kind for other in found}
-    for need in one.step.needs:
+    for need in dict.fromkeys(one.step.needs):
         every = need.removeprefix("all ")
         if every != need:
             wanted = [o.step.name for o in found if o.kind == every or (every == "prove_still" and _still(o))]
@@ -122,144 +93,168 @@ def _still(one: Planned) -> bool:
     return one.kind in {f"prove_{phase}" for phase in STILL}
 
 
-def _made(
-    kind: str,
-    part: str,
-    on: str,
-    with_: str = "",
-    *,
-    count: int = 0,
-    minutes: float | None = None,
-    **more: Any,
-) -> Planned:
-    """A step by its recipe; ``count`` times its minutes for each, ``minutes`` in place of its own; ``needs`` beside its own, ``wait``."""
-    row: dict[str, Any] = load_table("recipes")[kind]
-    takes = float(row.get("minutes", 0.0)) if minutes is None else minutes
-    step = Step(
-        row["do"].format(on=on, **{"with": with_})[:120],
-        round(takes + count * float(row.get("each_minutes", 0.0)), 1),
-        (*row["needs"], *more.get("needs", ())),
-        wait_minutes=more.get("wait", 0.0),
-    )
-    return Planned(step, kind, part, tuple(row.get("tools", ())), row.get("caution", ""))
+class _Parts:
+    """The parts of a job, one kind after the other, each with its steps."""
 
+    def __init__(self, network: Network, recipes: Recipes) -> None:
+        self.network, self.job = network, network.job
+        self.asked, self.made = recipes.asked, recipes.made
 
-def _steps(network: Network) -> Iterator[Planned]:
-    job = network.job
-    needs = list(dict.fromkeys(tap.need for tap in job.taps if tap.circuit))
-    if needs:
-        said = ", ".join(NEED_WORDS[need] for need in needs)
-        yield _made("find_feeds", "feeds", said, count=len(needs))
-    for opening in job.openings:
-        if opening.made in HOLES:
-            yield _made("hole", opening.id, opening.name)
-    yield from _places(job)
-    yield from _leads(job)
-    for tap in job.taps:
-        if tap.circuit:
-            kind = "other_feed" if tap_left_alone(network, tap) else "tap"
-            yield _made(kind, tap.id, tap.id, tap.circuit)
-    for point in job.grounds:
-        yield _made("ground", point.id, f"{point.id} {point.name}")
-    for display in job.displays:
-        yield from _display(job, display)
-    taps = [t for t in job.taps if t.circuit and t.fuse_a and not tap_left_alone(network, t)]
-    if taps:
-        yield _made("fuses", "fuses", ", ".join(f"{tap.id} {tap.fuse_a:g} A" for tap in taps))
-    if job.displays:
-        yield _made("trim_back", "trim", "")
-    yield from _proofs(network)
+    def steps(self) -> Iterator[Planned]:
+        job = self.job
+        needs = list(dict.fromkeys(tap.need for tap in job.taps if tap.circuit))
+        if needs:
+            said = ", ".join(NEED_WORDS[need] for need in needs)
+            yield self.made("find_feeds", "feeds", said, count=len(needs))
+        for opening in job.openings:
+            if opening.made in HOLES:
+                yield self._hole(opening)
+        yield from self._places()
+        yield from self._leads()
+        for tap in job.taps:
+            if tap.circuit:
+                kind = "other_feed" if tap_left_alone(self.network, tap) else "tap"
+                doing = at_tap(job, tap) if kind == "tap" else ()
+                yield self.made(kind, tap.id, tap.id, tap.circuit, doing=doing)
+        for point in job.grounds:
+            yield self.made("ground", point.id, f"{point.id} {point.name}", doing=at_ground(job, point))
+        for display in job.displays:
+            yield from self._display(display)
+        taps = [t for t in job.taps if t.circuit and t.fuse_a and not tap_left_alone(self.network, t)]
+        if taps:
+            yield self.made("fuses", "fuses", ", ".join(f"{tap.id} {tap.fuse_a:g} A" for tap in taps))
+        if job.displays:
+            yield self.made("trim_back", "trim", "")
+        yield from self._proofs()
 
+    def _hole(self, opening: Opening) -> Planned:
+        doing = at_hole(self.job, opening)
+        return self.made("hole", opening.id, opening.name, doing=doing)
 
-def _places(job: Job) -> Iterator[Planned]:
-    """Each place opened, its sender in, its fluid back."""
-    by_fluid: dict[str, list[str]] = {}
-    for chain in job.measured:
-        port, sender = job.port(chain.port), job.sender(chain.sender)
-        place = place_of(chain.measurand, port) if port else None
-        if port is None or sender is None or sender.rides or sender.readers or place is None:
-            continue
-        states = []
-        if place.fluid in DRAINED and place.loss_l >= LEAST_DRAINED_L:
-            states.append(DRAINED[place.fluid])
-        path = job.path(port.spot.path)
-        if (path.kind if path else place.path) in BELOW:
-            states.append("lifted")
-        opened = _made("open", chain.channel, port.name, minutes=OPENS * place.minutes, needs=states)
-        yield replace(opened, detail=port.way_in or place.way_in, caution=place.caution)
-        joints, sealed = _joints(job, chain, port)
-        wait = SEALANT_MINUTES if sealed else 0.0
-        fitted = _made("fit", chain.channel, sender.called, port.name, needs=states, wait=wait)
-        yield replace(fitted, detail=joints)
-        if place.fluid in DRAINED and place.loss_l >= LEAST_DRAINED_L:
-            by_fluid.setdefault(place.fluid, []).append(chain.channel)
-    names = {plan.key: plan.name for plan in fluids_of(job)}
-    for fluid in by_fluid:
-        if fluid != "fuel":
-            yield _made("refill", fluid, names.get(fluid, fluid).lower(), needs=(f"not {DRAINED[fluid]}",))
+    def _places(self) -> Iterator[Planned]:
+        """Each place opened, its sender in, its fluid back."""
+        job = self.job
+        by_fluid: dict[str, list[str]] = {}
+        for chain in job.measured:
+            port, sender = job.port(chain.port), job.sender(chain.sender)
+            place = place_of(chain.measurand, port) if port else None
+            if port is None or sender is None or sender.rides or sender.readers or place is None:
+                continue
+            states = []
+            if place.fluid in DRAINED and place.loss_l >= LEAST_DRAINED_L:
+                states.append(DRAINED[place.fluid])
+            path = job.path(port.spot.path)
+            below = (path.kind if path else place.path) in BELOW
+            if below:
+                states.append("lifted")
+            card, where = card_for(job, chain, port), "under" if below else "bay"
+            yield self.made(
+                "open",
+                chain.channel,
+                port.name,
+                minutes=OPENS * place.minutes,
+                needs=states,
+                detail=port.way_in or place.way_in,
+                caution=place.caution,
+                doing=card.opening,
+                tools=card.tools,
+                place=where,
+            )
+            wait = SEALANT_MINUTES if self._sealed(chain, port) else 0.0
+            yield self.made(
+                "fit",
+                chain.channel,
+                sender.called,
+                port.name,
+                needs=states,
+                wait=wait,
+                doing=card.fitting,
+                tools=spanners_of(port),
+                place=where,
+            )
+            if place.fluid in DRAINED and place.loss_l >= LEAST_DRAINED_L:
+                by_fluid.setdefault(place.fluid, []).append(chain.channel)
+        plans = {plan.key: plan for plan in fluids_of(job)}
+        for fluid in by_fluid:
+            if fluid == "fuel":
+                continue
+            plan = plans.get(fluid)
+            doing = (Doing(plan.back, f"{plan.lost_l:g} L out, by estimate"),) if plan else ()
+            name = plan.name.lower() if plan else fluid
+            yield self.made("refill", fluid, name, needs=(f"not {DRAINED[fluid]}",), doing=doing)
 
+    def _sealed(self, chain: MeasuringChain, port: Port) -> bool:
+        """Whether a thread is sealed with something that cures."""
+        job, sender = self.job, self.job.sender(chain.sender)
+        if sender is None or not port.thread or not sender.body.thread:
+            return False
+        try:
+            joints = joints_made(job, chain, port, section_of(job, chain, port, sender))
+        except BadInput:
+            return False
+        return any(one.joint.seal == "sealant" for one in joints)
 
-def _joints(job: Job, chain: MeasuringChain, port: Port) -> tuple[str, bool]:
-    """What is screwed into what, in few words, and whether a thread is sealed with something that cures."""
-    sender = job.sender(chain.sender)
-    if sender is None or not port.thread or not sender.body.thread:
-        return "", False
-    try:
-        made = joints_made(job, chain, port, section_of(job, chain, port, sender))
-    except BadInput:
-        return "", False
-    words = "; ".join(f"{one.fitting.name if one.fitting else sender.called}: {one.tighten}" for one in made)
-    return words, any(one.joint.seal == "sealant" for one in made)
+    def _leads(self) -> Iterator[Planned]:
+        job, ways = self.job, topology_of(self.job).ways
+        for run in job.runs:
+            used = any(wire.run == run.id for wire in job.conductors) or any(
+                c.run == run.id for c in job.measured
+            )
+            if not used:
+                continue
+            way = ways.get(run.id, run)
+            metres = plan_run(way).length_m if way.segments else 0.0
+            through = [opening for opening in job.openings if run.id in opening.runs]
+            yield self.made(
+                "lay",
+                run.id,
+                run.name,
+                minutes=5.0 + METRE_MINUTES * metres,
+                needs=[self._hole(one).step.name for one in through if one.made in HOLES],
+                hands=2 if metres >= LONG_LEAD_M else 1,
+                doing=at_wires(job, run),
+            )
+        for chain in job.measured:
+            sender = job.sender(chain.sender)
+            if sender is not None and any(
+                end.kind == "sender" and end.id == sender.id
+                for wire in job.conductors
+                for end in (wire.a, wire.b)
+            ):
+                laid = [f"Lay {run.name}" for run in job.runs if run.id == chain.run]
+                yield self.made("plug_sender", chain.channel, sender.called, needs=tuple(laid))
 
-
-def _leads(job: Job) -> Iterator[Planned]:
-    ways = topology_of(job).ways
-    for run in job.runs:
-        used = any(wire.run == run.id for wire in job.conductors) or any(
-            c.run == run.id for c in job.measured
+    def _display(self, display: Display) -> Iterator[Planned]:
+        job, wiring = self.job, topology_of(self.job)
+        wires = {
+            wire.id for pin in display.pins for wire in wiring.wires_at(at_pin(display, pin), measured=False)
+        }
+        if "try_in" in self.asked and display.face:
+            yield self.made("try_in", display.id, display.name)
+        yield self.made("mount", display.id, display.name, display.position or "where it was planned")
+        joints = at_display(job, display)
+        yield self.made(
+            "join", display.id, display.name, f"{len(wires)} wires", count=len(wires), doing=joints
         )
-        if not used:
-            continue
-        way = ways.get(run.id, run)
-        metres = plan_run(way).length_m if way.segments else 0.0
-        holes = [
-            _made("hole", opening.id, opening.name).step.name
-            for opening in job.openings
-            if run.id in opening.runs and opening.made in HOLES
-        ]
-        yield _made("lay", run.id, run.name, minutes=5.0 + METRE_MINUTES * metres, needs=holes)
-    for chain in job.measured:
-        sender = job.sender(chain.sender)
-        if sender is not None and any(
-            end.kind == "sender" and end.id == sender.id
-            for wire in job.conductors
-            for end in (wire.a, wire.b)
-        ):
-            laid = [f"Lay {run.name}" for run in job.runs if run.id == chain.run]
-            yield _made("plug_sender", chain.channel, sender.called, needs=tuple(laid))
+        yield self.made("plug_in", display.id, display.name)
+        chains = [chain for chain in job.chains if chain.display == display.id]
+        if chains:
+            yield self.made("set_up", display.id, display.name, count=len(chains))
 
-
-def _display(job: Job, display: Display) -> Iterator[Planned]:
-    wiring = topology_of(job)
-    wires = {
-        wire.id for pin in display.pins for wire in wiring.wires_at(at_pin(display, pin), measured=False)
-    }
-    yield _made("mount", display.id, display.name, display.position or "where it was planned")
-    yield _made("join", display.id, display.name, f"{len(wires)} wires", count=len(wires), needs=("all lay",))
-    yield _made("plug_in", display.id, display.name)
-    chains = [chain for chain in job.chains if chain.display == display.id]
-    if chains:
-        yield _made("set_up", display.id, display.name, count=len(chains))
-
-
-def _proofs(network: Network) -> Iterator[Planned]:
-    """Proving, phase by phase: the checks of each, and usual minutes for the meter at every display."""
-    job = network.job
-    displays = len(job.displays)
-    for phase in phases() if displays else ():
-        checks = [one for one in checks_of(network) if one.ref.phase == phase.key and one.needed]
-        minutes = sum(one.minutes for one in checks) + displays * METER_MINUTES.get(phase.key, 0.0)
-        if phase.key in PROVED and minutes:
-            needs = PROVED[phase.key]
-            made = _made("prove", phase.key, phase.name.lower(), minutes=minutes, needs=needs)
-            yield replace(made, kind=f"prove_{phase.key}", caution=phase.caution)
+    def _proofs(self) -> Iterator[Planned]:
+        """Proving, phase by phase: the checks of each, and usual minutes for the meter at every display."""
+        displays = len(self.job.displays)
+        for phase in phases() if displays else ():
+            checks = [one for one in checks_of(self.network) if one.ref.phase == phase.key and one.needed]
+            minutes = sum(one.minutes for one in checks) + displays * METER_MINUTES.get(phase.key, 0.0)
+            if phase.key in PROVED and minutes:
+                made = self.made(
+                    "prove",
+                    phase.key,
+                    phase.name.lower(),
+                    minutes=minutes,
+                    needs=PROVED[phase.key],
+                    hands=2 if phase.key in TWO_PEOPLE else 1,
+                    caution=phase.caution,
+                )
+                yield replace(made, kind=f"prove_{phase.key}")

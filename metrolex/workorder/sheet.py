@@ -1,21 +1,26 @@
-"""The work order as it stands: the steps in their order, what of them is done, what is held up, which comes now."""
+"""The work order as it stands: the steps in their order, what of them is done, what rests or is held up, which comes now."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import datetime
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from metrolex.job import Worked
+from metrolex.job.work import moment_of
 from metrolex.twin.build import Network
-from metrolex.twin.kept import once_per_circuit
-from metrolex.workorder.order import Ordered, order_steps
-from metrolex.workorder.recipes import Planned, states_at_work, steps_of
-from metrolex.workorder.step import ended_by
+from metrolex.workorder.order import Placed
+from metrolex.workorder.plan import Factors, Plan, plan_of_work
+from metrolex.workorder.planned import Planned, states_at_work, states_said
+from metrolex.workorder.replan import Rest, held_up, rest_of, states_after
+from metrolex.workorder.step import Step, ended_by
 
-__all__ = ["Band", "Row", "Sheet", "plan_of_work", "sheet_of_work"]
+__all__ = ["Band", "Row", "Sheet", "sheet_of_work"]
 
-Standing = Literal["open", "done", "could not", "left out", "held up"]
+Standing = Literal["open", "begun", "paused", "rests", "waits", "done", "could not", "left out", "held up"]
+#: Open in one way or another: it can be done now or soon.
+OPEN: tuple[Standing, ...] = ("begun", "paused", "open")
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +34,11 @@ class Band:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One step in its place: when it is planned for, the states it wants, how it stands, and what was written down of it."""
+    """One step in its place: when it is planned for, the states it wants, how it stands, and what was written down of it.
+
+    ``rests_until``: it is done and cures, cools or drains until then; ``waits_until``: what it needs rests until then. ``number`` is that of the
+    plan, so that a sheet on paper keeps its numbers.
+    """
 
     number: int
     planned: Planned
@@ -38,84 +47,191 @@ class Row:
     states: tuple[str, ...]
     stands: Standing
     worked: Worked | None
+    rests_until: datetime.datetime | None = None
+    waits_until: datetime.datetime | None = None
+
+    @property
+    def name(self) -> str:
+        """What is done in it."""
+        return self.planned.step.name
+
+    @property
+    def states_said(self) -> str:
+        """The states it wants, in words."""
+        return states_said(self.states)
+
+    @property
+    def still_open(self) -> bool:
+        """Whether it is neither done nor left out."""
+        return self.stands not in ("done", "rests", "left out")
 
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """The whole work order. ``hands_on`` are minutes of all steps, ``left`` of those still open; ``entering`` what it takes to enter the states."""
+    """The whole work order. ``hands_on`` are minutes of all steps, ``left`` of those still open; ``entering`` what it takes to enter the states.
 
+    ``holds`` are the states the vehicle is in now, ``lost_min`` what is lost by what is held up.
+    """
+
+    plan: Plan
     rows: tuple[Row, ...]
     bands: tuple[Band, ...]
-    ordered: Ordered
     hands_on: float
     entering: float
     left: float
+    holds: frozenset[str]
+    lost_min: float
 
     @property
     def now(self) -> Row | None:
-        """The step that comes now."""
-        return next((row for row in self.rows if row.stands == "open"), None)
+        """The step at hand: one begun, else the first that can be begun."""
+        ready = [row for row in self.rows if row.stands in OPEN]
+        return min(ready, key=lambda row: OPEN.index(row.stands) > 0, default=None)
 
     @property
     def then(self) -> tuple[Row, ...]:
         """The two after it."""
-        return tuple(row for row in self.rows if row.stands == "open")[1:3]
+        now = self.now
+        return tuple(row for row in self.rows if row.stands in (*OPEN, "waits") and row is not now)[:2]
 
     @property
-    def tools(self) -> tuple[str, ...]:
-        """What to lay out for what is still open."""
-        return tuple(
-            sorted({tool for row in self.rows if row.stands == "open" for tool in row.planned.tools})
-        )
+    def resting(self) -> tuple[Row, ...]:
+        """What cures, cools or drains just now."""
+        return tuple(row for row in self.rows if row.stands == "rests")
+
+    @property
+    def can_now(self) -> tuple[Row, ...]:
+        """What can be done before what is held up."""
+        return tuple(row for row in self.rows if row.stands in (*OPEN, "waits"))
+
+    @property
+    def held(self) -> tuple[Row, ...]:
+        """What cannot be done, and what waits for it."""
+        return tuple(row for row in self.rows if row.stands in ("could not", "held up"))
 
 
-@once_per_circuit
-def plan_of_work(network: Network) -> tuple[tuple[Planned, ...], Ordered]:
-    """The steps of a job and their order. Raises CircuitError in words."""
-    planned = steps_of(network)
-    return planned, order_steps([one.step for one in planned])
-
-
-def sheet_of_work(network: Network) -> Sheet:
-    """The work order with how far it is. Raises CircuitError in words."""
-    planned, ordered = plan_of_work(network)
-    by_name = {one.step.name: one for one in planned}
+def sheet_of_work(network: Network, at: datetime.datetime | None = None, factors: Factors = ()) -> Sheet:
+    """The work order with how far it is at a moment; without one nothing rests any more. Raises CircuitError and BadInput in words."""
+    plan = plan_of_work(network, factors)
     worked = {one.step: one for one in network.job.work}
-    held = _held_up(planned, worked.values())
+    names = {one.key: one.step.name for one in plan.planned}
+    gone = frozenset(
+        names[key] for key, one in worked.items() if key in names and one.state in ("done", "left out")
+    )
+    stuck = frozenset(
+        names[key]
+        for key, one in worked.items()
+        if key in names and one.state == "could not" and not _due(one, at)
+    )
+    holds = states_after(_in_the_order_done(plan, worked))
+    rest = rest_of(network, plan, gone, stuck, holds)
+    rows = list(_rows(plan, rest, worked, gone, stuck, at))
     known = states_at_work()
-    rows = []
-    for number, placed in enumerate(ordered.sequence, 1):
-        one = by_name[placed.step.name]
-        written = worked.get(one.key)
-        stands: Standing = written.state if written else "held up" if one.key in held else "open"
-        states = tuple(need for need in one.step.needs if need in known)
-        rows.append(Row(number, one, placed.start_min, placed.end_min, states, stands, written))
-    entering = sum(known[name].minutes * count for name, count in ordered.setups.items() if name in known)
+    entering = sum(
+        known[name].minutes * count for name, count in plan.ordered.setups.items() if name in known
+    )
     return Sheet(
+        plan,
         tuple(rows),
         tuple(_bands(rows)),
-        ordered,
-        sum(one.step.minutes for one in planned),
+        sum(one.step.minutes for one in plan.planned),
         entering,
-        sum(row.planned.step.minutes for row in rows if row.stands == "open"),
+        sum(_minutes_left(row) for row in rows if row.still_open),
+        holds,
+        rest.lost_min,
     )
 
 
-def _held_up(planned: Iterable[Planned], worked: Iterable[Worked]) -> set[str]:
-    """The steps that wait for one that could not be done."""
-    by_name = {one.step.name: one for one in planned}
-    stuck = {one.step for one in worked if one.state == "could not"}
-    held: set[str] = set()
-    for _ in by_name:
-        more = {
-            one.key
-            for one in by_name.values()
-            if any(need in by_name and by_name[need].key in stuck | held for need in one.step.needs)
-        }
-        if more <= held:
-            break
-        held |= more
-    return held
+def _minutes_left(row: Row) -> float:
+    worked = row.worked.minutes or 0.0 if row.worked and row.stands in ("begun", "paused") else 0.0
+    return max(0.0, row.planned.step.minutes - worked)
+
+
+def _due(one: Worked, at: datetime.datetime | None) -> bool:
+    """Whether what could not be done may go on."""
+    until = moment_of(one.until)
+    return until is not None and at is not None and until <= at
+
+
+def _in_the_order_done(plan: Plan, worked: Mapping[str, Worked]) -> list[Step]:
+    done = [
+        (worked[one.key].ended or worked[one.key].begun, place, plan.by_name[placed.step.name].step)
+        for place, placed in enumerate(plan.ordered.sequence)
+        if (one := plan.by_name[placed.step.name]).key in worked
+        and worked[one.key].state in ("done", "begun", "paused")
+    ]
+    timed = all(moment for moment, _, _ in done)
+    return [step for _, _, step in sorted(done, key=lambda row: (row[0] if timed else "", row[1]))]
+
+
+def _rows(
+    plan: Plan,
+    rest: Rest,
+    worked: Mapping[str, Worked],
+    gone: frozenset[str],
+    stuck: frozenset[str],
+    at: datetime.datetime | None,
+) -> Iterable[Row]:
+    """What is gone first, as it was planned; then the rest from where that ends."""
+    known, by_name = states_at_work(), plan.by_name
+    numbers = {placed.step.name: number for number, placed in enumerate(plan.ordered.sequence, 1)}
+    rests = {name: until for name, until in _rests(plan, worked) if at is not None and until > at}
+    held = held_up(plan, stuck)
+
+    def row(placed: Placed, shift: float) -> Row:
+        one = by_name[placed.step.name]
+        name, written = one.step.name, worked.get(one.key)
+        waits = max((rests[need] for need in one.step.needs if need in rests), default=None)
+        stands: Standing = "open"
+        if name in gone:
+            stands = (
+                "rests"
+                if name in rests
+                else "left out"
+                if written and written.state == "left out"
+                else "done"
+            )
+        elif name in stuck:
+            stands = "could not"
+        elif name in held:
+            stands = "held up"
+        elif written and written.state in ("begun", "paused"):
+            stands = "begun" if written.state == "begun" else "paused"
+        elif waits is not None:
+            stands = "waits"
+        return Row(
+            numbers[name],
+            one,
+            placed.start_min + shift,
+            placed.end_min + shift,
+            tuple(need for need in one.step.needs if need in known),
+            stands,
+            written,
+            rests.get(name),
+            waits,
+        )
+
+    sequence = plan.ordered.sequence
+    as_planned = [one.step.name for one in sequence if one.step.name not in gone] == [
+        one.step.name for one in (*rest.free, *rest.held)
+    ]
+    if as_planned:
+        yield from (row(one, 0.0) for one in sequence)
+        return
+    shift = 0.0
+    for one in sequence:
+        if one.step.name in gone:
+            yield row(Placed(one.step, shift, shift + one.step.minutes), 0.0)
+            shift += one.step.minutes
+    yield from (row(one, shift) for one in (*rest.free, *rest.held))
+
+
+def _rests(plan: Plan, worked: Mapping[str, Worked]) -> Iterable[tuple[str, datetime.datetime]]:
+    for one in plan.planned:
+        written = worked.get(one.key)
+        ended = moment_of(written.ended) if written and written.state == "done" else None
+        if ended is not None and one.step.wait_minutes:
+            yield one.step.name, ended + datetime.timedelta(minutes=one.step.wait_minutes)
 
 
 def _bands(rows: list[Row]) -> Iterable[Band]:

@@ -2,26 +2,50 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
 from metrolex.workorder.needs import Needs
 
-__all__ = ["entries_of", "tidied", "timed"]
+__all__ = ["Work", "entries_by_state", "entries_of", "tidied", "timed"]
 
 
-def tidied(
-    needs: Needs, hands: Sequence[bool], takes: Sequence[int], waits: Sequence[int], starts: Sequence[int]
-) -> list[int]:
-    """Beginnings of an order with no more entries and no later end, in which no two neighbours could change places to stand as in the list.
+@dataclass(frozen=True, slots=True)
+class Work:
+    """Steps by their places in a list, in whole numbers of any one unit: who does them by hand, how long they take and then rest.
 
-    ``starts`` are those of the order to begin with; whole numbers of any one unit.
+    ``holds`` are states that hold at the beginning, ``pairs`` the steps for two people.
     """
-    order = sorted((i for i, hand in enumerate(hands) if hand), key=lambda i: (starts[i], _after(needs, i)))
-    times = timed(needs, hands, takes, waits, order)
+
+    needs: Needs
+    hands: Sequence[bool]
+    takes: Sequence[int]
+    waits: Sequence[int]
+    holds: frozenset[str] = frozenset()
+    pairs: tuple[int, ...] = ()
+
+
+def tidied(work: Work, starts: Sequence[int]) -> list[int]:
+    """Beginnings of an order with no more entries and no later end, the steps for two people in few bunches, in which no two neighbours could
+    change places to stand as in the list. ``starts`` are those of the order to begin with.
+    """
+    order = sorted(
+        (i for i, hand in enumerate(work.hands) if hand), key=lambda i: (starts[i], _after(work.needs, i))
+    )
+    times = timed(work, order)
     if times is None:
         return list(starts)
-    entries, end = entries_of(needs, order), _end(times, takes)
-    bound = {(one.first, one.then) for one in needs.before}
+    entries, end = entries_of(work, order), _end(work, times)
+
+    def as_good(changed: list[int]) -> list[int] | None:
+        fresh = timed(work, changed)
+        if fresh is None or entries_of(work, changed) > entries or _end(work, fresh) > end:
+            return None
+        return fresh
+
+    order, times = _bunched(work, order, times, as_good)
+    bunches = _bunches(work, order)
+    bound = {(one.first, one.then) for one in work.needs.before}
     moved = True
     while moved:
         moved = False
@@ -30,23 +54,48 @@ def tidied(
             if first < then or (first, then) in bound:
                 continue
             order[at], order[at + 1] = then, first
-            fresh = timed(needs, hands, takes, waits, order)
-            if fresh is None or entries_of(needs, order) > entries or _end(fresh, takes) > end:
+            fresh = as_good(order) if _bunches(work, order) <= bunches else None
+            if fresh is None:
                 order[at], order[at + 1] = first, then
             else:
                 times, moved = fresh, True
     return times
 
 
-def timed(
-    needs: Needs, hands: Sequence[bool], takes: Sequence[int], waits: Sequence[int], order: Sequence[int]
-) -> list[int] | None:
+def _bunched(
+    work: Work, order: list[int], times: list[int], as_good: Callable[[list[int]], list[int] | None]
+) -> tuple[list[int], list[int]]:
+    """The order with its steps for two people moved next to one another where it stays as good."""
+    better = True
+    while better:
+        better = False
+        for step in work.pairs:
+            for other in work.pairs:
+                rest = [one for one in order if one != step]
+                changed = list(rest)
+                changed.insert(rest.index(other) + 1 if other in rest else 0, step)
+                if other == step or _bunches(work, changed) >= _bunches(work, order):
+                    continue
+                fresh = as_good(changed)
+                if fresh is not None:
+                    order, times, better = changed, fresh, True
+    return order, times
+
+
+def _bunches(work: Work, order: Sequence[int]) -> int:
+    """How often a second person is called."""
+    pair = set(work.pairs)
+    return sum(one in pair and (at == 0 or order[at - 1] not in pair) for at, one in enumerate(order))
+
+
+def timed(work: Work, order: Sequence[int]) -> list[int] | None:
     """Every step begun as early as it may be with the hands-on ones in this order; None where the order breaks a need."""
+    takes, waits = work.takes, work.waits
     before: dict[int, list[tuple[int, int]]] = {i: [] for i in range(len(takes))}
-    for one in needs.before:
+    for one in work.needs.before:
         before[one.then].append((one.first, takes[one.first] + (waits[one.first] if one.waits else 0)))
     times: dict[int, int] = {}
-    alone = [i for i, hand in enumerate(hands) if not hand]
+    alone = [i for i, hand in enumerate(work.hands) if not hand]
     free = 0
     for step in [*order, None]:
         settled = True
@@ -63,21 +112,27 @@ def timed(
     return [times[i] for i in range(len(takes))] if len(times) == len(takes) else None
 
 
-def entries_of(needs: Needs, order: Sequence[int]) -> int:
+def entries_of(work: Work, order: Sequence[int]) -> int:
     """How often states are entered in an order of the hands-on steps."""
-    count = 0
-    for setup in needs.setups:
-        holds, wanted, ended = False, set(setup.wanted), set(setup.ended)
+    return sum(entries_by_state(work, order).values())
+
+
+def entries_by_state(work: Work, order: Sequence[int]) -> dict[str, int]:
+    """The same, state by state."""
+    found = {}
+    for setup in work.needs.setups:
+        holds, wanted, ended, count = setup.name in work.holds, set(setup.wanted), set(setup.ended), 0
         for step in order:
             if step in ended:
                 holds = False
             elif step in wanted and not holds:
                 holds, count = True, count + 1
-    return count
+        found[setup.name] = count
+    return found
 
 
-def _end(times: Sequence[int], takes: Sequence[int]) -> int:
-    return max((start + length for start, length in zip(times, takes, strict=True)), default=0)
+def _end(work: Work, times: Sequence[int]) -> int:
+    return max((start + length for start, length in zip(times, work.takes, strict=True)), default=0)
 
 
 def _after(needs: Needs, step: int) -> int:

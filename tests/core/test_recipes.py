@@ -9,7 +9,8 @@ from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build
 from metrolex.twin.left_alone import tap_left_alone
 from metrolex.workorder import order_steps
-from metrolex.workorder.recipes import states_at_work, steps_of
+from metrolex.workorder.planned import states_at_work
+from metrolex.workorder.recipes import steps_of
 from metrolex.workorder.step import ended_by
 from tests.jobs import a_vehicle
 

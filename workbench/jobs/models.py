@@ -15,7 +15,7 @@ from metrolex.job.changes import Change
 from workbench.accounts.models import Workshop
 
 #: The parts of a job there is one of: columns of its record.
-WHOLE = ("vehicle", "brief", "survey", "bus", "closing")
+WHOLE = ("vehicle", "brief", "survey", "bus", "closing", "work_hours")
 
 PART_KINDS = [(name, name) for name in (*PARTS, "settings", "waivers")]
 
@@ -52,6 +52,7 @@ class JobRecord(models.Model):
     survey = models.JSONField(default=dict)
     bus = models.JSONField(default=dict)
     closing = models.JSONField(default=dict, db_default={})
+    work_hours = models.JSONField(default=dict, db_default={})
     version = models.PositiveIntegerField(default=1)
     next_words = models.CharField(max_length=400, blank=True)
     next_stage = models.CharField(max_length=20, blank=True)

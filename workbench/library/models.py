@@ -37,9 +37,9 @@ class ShelfFitting(models.Model):
 
 
 class ShelfPart(models.Model):
-    """A sender or a display of the workshop's own, as the core's dataclass of that kind."""
+    """A sender, a display or a step of work of the workshop's own, as the core's dataclass of that kind."""
 
-    KINDS = [("sender", "sender"), ("display", "display")]
+    KINDS = [("sender", "sender"), ("display", "display"), ("step", "step of work")]
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="shelf_parts")
     kind = models.CharField(max_length=20, choices=KINDS)

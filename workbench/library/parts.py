@@ -1,4 +1,4 @@
-"""Senders and displays of a workshop's own, beside the generic ones."""
+"""Senders, displays and steps of work of a workshop's own, beside the generic ones."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from django.db import transaction
 
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import Display, Sender, SetUp
+from metrolex.job import Display, OwnStep, Sender, SetUp
 from metrolex.kit import all_display_kits, all_sender_kits, sender_source
 from workbench.accounts.models import Workshop
 from workbench.jobs.models import Part
@@ -20,8 +20,10 @@ __all__ = [
     "ShelfSender",
     "displays_of",
     "keep",
+    "keep_step",
     "own_displays",
     "own_senders",
+    "own_steps_of",
     "remove",
     "senders_of",
 ]
@@ -128,6 +130,22 @@ def keep(workshop: Workshop, part: Sender | Display, name: str) -> str:
         workshop=workshop, kind=kind, name=words, defaults={"body": dump(clean)}
     )
     return words
+
+
+def own_steps_of(workshop: Workshop | None) -> dict[str, OwnStep]:
+    """The workshop's own steps of work by name."""
+    return {
+        row.name: read(OwnStep, row.body)
+        for row in ShelfPart.objects.for_workshop(workshop).filter(kind="step")
+    }
+
+
+def keep_step(workshop: Workshop, step: OwnStep) -> None:
+    """A step of a job kept for other jobs, without what it comes after and before; one of the same name is replaced."""
+    clean = replace(step, id="kit", after=(), before=())
+    ShelfPart.objects.update_or_create(
+        workshop=workshop, kind="step", name=step.name, defaults={"body": dump(clean)}
+    )
 
 
 @transaction.atomic

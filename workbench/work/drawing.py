@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.utils.safestring import SafeString
 
-from metrolex.workorder.recipes import states_at_work
+from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.sheet import Sheet
 from workbench.drawing import QUIET, Drawing
 
@@ -12,12 +12,20 @@ __all__ = ["time_line"]
 
 WIDTH, NAMES, ROW, STEPS = 1000.0, 170.0, 22.0, 30.0
 HOUR_MIN = 60.0
+_CSS = {
+    "done": "work-done",
+    "rests": "work-done",
+    "open": "work-open",
+    "waits": "work-open",
+    "begun": "work-open",
+    "paused": "work-open",
+}
 
 
 def time_line(sheet: Sheet) -> SafeString:
     """From left to right by minutes; a step that is done is filled."""
     states = list(dict.fromkeys(band.state for band in sheet.bands))
-    total = max(sheet.ordered.total_min, 1.0)
+    total = max(max((row.end_min for row in sheet.rows), default=0.0), 1.0)
     scale = (WIDTH - NAMES - 10) / total
     height = ROW * len(states) + STEPS + 44
     drawing = Drawing(WIDTH, height, "The work on one time line", "drawing work-line")
@@ -39,6 +47,6 @@ def time_line(sheet: Sheet) -> SafeString:
     drawing.text(4, y + 19, "steps", size=13)
     for row in sheet.rows:
         x, w = NAMES + row.start_min * scale, max((row.end_min - row.start_min) * scale - 1.0, 1.5)
-        css = {"done": "work-done", "open": "work-open"}.get(row.stands, "work-stuck")
+        css = _CSS.get(row.stands, "work-stuck")
         drawing.rect(x, y, w, STEPS - 4, css="work-now" if row is sheet.now else css, round_=1)
     return drawing.safe()

@@ -2,29 +2,44 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Collection
 from typing import TypedDict
 
+from django.urls import reverse
+from django.utils import timezone
 from django.utils.safestring import SafeString
 
+from metrolex.job import PLACES_OF_WORK, Worked
 from metrolex.quantities import typed
 from metrolex.twin import Network
-from metrolex.workorder.recipes import states_at_work
+from metrolex.workorder.plan import Factors
+from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.sheet import Row, Sheet, sheet_of_work
 from workbench.markup import id_part
 from workbench.sheet_cell import SheetCell
 from workbench.work.drawing import time_line
 
-__all__ = ["StepRow", "WorkPage", "hours_said", "step_row", "work_page"]
+__all__ = ["StepRow", "WorkPage", "hours_said", "moment_now", "step_row", "work_page", "written"]
+
+#: Where a kind of step is done in the application.
+PAGES = {
+    "set_up": "scaling:show",
+    "find_feeds": "feeds:show",
+    "other_feed": "feeds:show",
+    "tap": "feeds:show",
+}
 
 
 class StepRow(TypedDict):
-    """A step with its cell; ``key`` stands in the ids of its elements, ``entered`` are states that begin with it."""
+    """A step with its cell; ``key`` stands in the ids of its elements, ``entered`` are states that begin with it, ``who`` does it and where, ``page`` its page."""
 
     key: str
     row: Row
     cell: SheetCell
     entered: list[str]
+    who: str
+    page: str
 
 
 class WorkPage(TypedDict):
@@ -37,18 +52,28 @@ class WorkPage(TypedDict):
     done: int
     hours: str
     left: str
+    lost: str
+    worked: str
     entries: list[tuple[str, int]]
+    holds: list[str]
     line: SafeString
 
 
-def work_page(network: Network) -> WorkPage:
-    """The work order of a job. Raises CircuitError in words."""
-    sheet = sheet_of_work(network)
+def moment_now() -> datetime.datetime:
+    """The workshop's own time, to the minute."""
+    return timezone.localtime().replace(tzinfo=None, second=0, microsecond=0)
+
+
+def work_page(
+    network: Network, record: int, at: datetime.datetime | None = None, factors: Factors = ()
+) -> WorkPage:
+    """The work order of a job at a moment. Raises CircuitError and BadInput in words."""
+    sheet = sheet_of_work(network, at, factors)
     begun = {(band.state, band.start_min) for band in sheet.bands}
-    steps = [step_row(row, begun) for row in sheet.rows]
+    steps = [step_row(row, record, begun) for row in sheet.rows]
     now = next((one for one in steps if one["row"] is sheet.now), None)
     known = states_at_work()
-    cautions = []
+    cautions: list[str] = []
     if now is not None:
         cautions = [known[state].caution for state in now["row"].states if known[state].caution]
         cautions += [now["row"].planned.caution] if now["row"].planned.caution else []
@@ -57,34 +82,62 @@ def work_page(network: Network) -> WorkPage:
         "steps": steps,
         "now": now,
         "cautions": cautions,
-        "done": sum(row.stands == "done" for row in sheet.rows),
+        "done": sum(row.stands in ("done", "rests") for row in sheet.rows),
         "hours": hours_said(sheet.hands_on + sheet.entering),
         "left": hours_said(sheet.left),
+        "lost": hours_said(sheet.lost_min) if sheet.lost_min >= 1 else "",
+        "worked": hours_said(sum(row.worked.minutes or 0.0 for row in sheet.rows if row.worked)),
         "entries": [
             (known[name].words, count)
-            for name, count in sheet.ordered.setups.items()
+            for name, count in sheet.plan.ordered.setups.items()
             if count and name in known
         ],
+        "holds": [known[name].words for name in known if name in sheet.holds],
         "line": time_line(sheet),
     }
 
 
-def step_row(row: Row, begun: Collection[tuple[str, float]] = ()) -> StepRow:
+def written(worked: Worked | None) -> str:
+    """What was noted of a step, as it is typed."""
+    if worked is None:
+        return ""
+    if worked.state == "done":
+        minutes, metres = typed(worked.minutes), typed(worked.metres)
+        return ", ".join(filter(None, (minutes or "done", f"{metres} m" if metres else "")))
+    until = f" until {worked.until}" if worked.until else ""
+    return f"{worked.state}{until}: {worked.why}" if worked.why else worked.state
+
+
+def step_row(row: Row, record: int, begun: Collection[tuple[str, float]] = ()) -> StepRow:
     """One step with its cell."""
-    key, written = id_part(row.planned.key), ""
-    if row.worked is not None:
-        minutes, why = row.worked.minutes, row.worked.why
-        written = typed(minutes) or (f"{row.worked.state}: {why}" if why else row.worked.state)
+    key = id_part(row.planned.key)
     entered = [state for state in row.states if (state, row.start_min) in begun]
     cell = SheetCell(
-        "found", written, f"Done: {row.planned.step.name}", f"wrong-{key}", (("step", row.planned.key),)
+        "found", written(row.worked), f"Done: {row.name}", f"wrong-{key}", (("step", row.planned.key),)
     )
     return {
         "key": key,
         "row": row,
         "cell": cell,
         "entered": [states_at_work()[name].words for name in entered],
+        "who": _who(row),
+        "page": _page(row, record),
     }
+
+
+def _who(row: Row) -> str:
+    """Behind the minutes: how many people and where."""
+    people = ", two people" if row.planned.step.hands > 1 else ""
+    return people + (f", {PLACES_OF_WORK[row.planned.place]}" if row.planned.place else "")
+
+
+def _page(row: Row, record: int) -> str:
+    """Where in the application a step is done; '' where it is done with the hands alone."""
+    phase = row.planned.kind.removeprefix("prove_")
+    if phase != row.planned.kind:
+        return f"{reverse('proving:plan', args=[record])}?phase={phase}"
+    name = PAGES.get(row.planned.kind)
+    return reverse(name, args=[record]) if name else ""
 
 
 def hours_said(minutes: float) -> str:

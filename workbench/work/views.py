@@ -1,51 +1,63 @@
-"""Work order: shown once its order is found, noted step by step, on paper."""
+"""Work order: shown in its order, noted step by step, as a list."""
 
 from __future__ import annotations
 
+import datetime
 from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.template.loader import render_to_string
-from django.utils import timezone
-from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 from django_htmx.http import trigger_client_event
 
 from metrolex.acts.work import note_step
 from metrolex.errors import BadInput, CircuitError
+from metrolex.job.work import moment_of
 from metrolex.twin import build
 from metrolex.workorder.sheet import sheet_of_work
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import carry_out, page_of_job, record_for, show_page, tell_refused
+from workbench.jobs.pages import carry_out, look_for, page_of_job, record_for, show_page, tell_refused
 from workbench.markup import id_part
 from workbench.request import Request
 from workbench.sheets import csv_answer
-from workbench.work.page import step_row, work_page
-from workbench.work.papers import SHEET
+from workbench.work.learned import factors_for
+from workbench.work.models import StepPhoto
+from workbench.work.page import moment_now, step_row, work_page
+
+#: A note kept on a telephone is believed to be as old as it says within these limits.
+OLDEST, AHEAD = datetime.timedelta(days=14), datetime.timedelta(minutes=2)
 
 
 @require_safe
-@page_of_job
-def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
-    """The work order."""
-    return show_page(request, "work/show.html", record, look, "work", **_context(look))
+def show(request: Request, job: int) -> HttpResponse:
+    """The work order. What rests runs on while nobody changes the job: the page is made anew each time."""
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return show_page(request, "work/show.html", record, look, "work", **_context(record, look))
 
 
 @require_safe
-@page_of_job
-def sheet(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+def sheet(request: Request, job: int) -> HttpResponse:
     """What hangs on a step that was noted: the step that comes now, the time line, the stages."""
-    return show_page(request, "work/_live.html", record, look, "work", fragment=True, **_context(look))
+    record = record_for(request, job)
+    look = look_for(request, record)
+    return show_page(
+        request, "work/_live.html", record, look, "work", fragment=True, **_context(record, look)
+    )
 
 
-def _context(look: Look) -> dict[str, Any]:
+def _context(record: JobRecord, look: Look) -> dict[str, Any]:
+    found: dict[str, Any] = {"tab": "sheet", "photo_counts": StepPhoto.counts(record)}
     try:
-        return dict(work_page(look.network))
+        page = work_page(look.network, record.pk, moment_now(), factors_for(record))
     except (BadInput, CircuitError) as fault:
-        return {"problem": str(fault)}
+        return found | {"problem": str(fault)}
+    now = page["now"]
+    photos = StepPhoto.objects.filter(job=record, step=now["row"].planned.key) if now else ()
+    return found | {**page, "photos": [one.pk for one in photos]}
 
 
 @require_POST
@@ -53,23 +65,33 @@ def noted(request: Request, job: int) -> HttpResponse:
     """How a step went; its row at once."""
     record = record_for(request, job)
     step, text = request.POST.get("step", ""), request.POST.get("found", "")
-    error, after, day = "", None, timezone.localdate().isoformat()
+    error, after, at = "", None, _moment(request.POST.get("at", ""))
     try:
-        after = carry_out(request, record, lambda before: note_step(before, step, text, day))
+        after = carry_out(request, record, lambda before: note_step(before, step, text, at))
     except BadInput as fault:
         error = fault.message
     if not request.htmx:
         if error:
             tell_refused(request, error, text)
         return redirect("work:show", job)
-    found = next(
-        (r for r in sheet_of_work(build(after or JOBS.job_of(record))).rows if r.planned.key == step), None
-    )
-    context: dict[str, Any] = {"key": id_part(step) if found else "", "error": error}
+    rows = sheet_of_work(build(after or JOBS.job_of(record)), moment_now(), factors_for(record)).rows
+    found = next((r for r in rows if r.planned.key == step), None)
+    where = "now" if request.POST.get("where") == "now" else id_part(step)
+    context: dict[str, Any] = {"key": where if found else "", "error": error}
     if found is not None and after is not None:
-        context["one"] = step_row(found)
+        context["one"] = step_row(found, record.pk)
     answer = HttpResponse(render_to_string("work/_noted.html", context))
     return answer if error else trigger_client_event(answer, "job-changed")
+
+
+def _moment(said: str) -> datetime.datetime:
+    """When it was noted: as the telephone that kept it says, unless its clock cannot be right."""
+    now = moment_now()
+    try:
+        found = moment_of(said[:16])
+    except BadInput:
+        return now
+    return found if found is not None and now - OLDEST <= found <= now + AHEAD else now
 
 
 @require_safe
@@ -79,24 +101,31 @@ def steps_csv(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     rows = [
         [
             str(row.number),
-            row.planned.step.name,
+            row.name,
             f"{row.start_min:.1f}",
             f"{row.planned.step.minutes:g}",
+            f"{row.planned.step.wait_minutes:g}",
+            str(row.planned.step.hands),
+            row.planned.place,
             ", ".join(row.states),
             ", ".join(row.planned.tools),
+            "; ".join(f"{one.words} {one.figure}".strip() for one in row.planned.doing),
             row.stands,
-            row.worked.why if row.worked else "",
+            "" if row.worked is None or row.worked.minutes is None else f"{row.worked.minutes:g}",
+            row.worked.why or row.worked.note if row.worked else "",
         ]
         for row in sheet_of_work(look.network).rows
     ]
-    head = ["number", "step", "begins_min", "minutes", "states", "tools", "stands", "why"]
-    return csv_answer(f"{record.name or 'job'} work order", head, rows)
-
-
-@require_safe
-def sheet_pdf(request: Request, job: int) -> HttpResponse:
-    """The job sheet on paper, with boxes to tick."""
-    record = record_for(request, job)
-    size = request.GET.get("size", "")
-    about = {"size": "letter"} if size == "letter" else {}
-    return SHEET.sent(request, record, f"{slugify(record.name) or 'job'}-work.pdf", **about)
+    head = [
+        "number",
+        "step",
+        "begins_min",
+        "minutes",
+        "rests_min",
+        "hands",
+        "place",
+        "states",
+        "tools",
+        "how",
+    ]
+    return csv_answer(f"{record.name or 'job'} work order", [*head, "stands", "worked_min", "note"], rows)

@@ -20,6 +20,8 @@ from workbench.handover.handing_over import hand_over
 from workbench.jobs.door import change, import_job
 from workbench.jobs.look import FIRST_SEEN, look_at
 from workbench.jobs.models import JobRecord
+from workbench.work.demo import worked_into_day_two
+from workbench.work.page import moment_now
 
 DEMO_WORKSHOP = "Scree Lane Fitting Bay"
 
@@ -85,8 +87,10 @@ def load_demo(names: Sequence[str] = EXAMPLES) -> JobRecord | None:
 
 
 def _demo_job(lead: Membership, name: str) -> JobRecord:
-    """An example as a job of the demo; the single-seater was handed over, and came back with a fault."""
+    """An example as a job of the demo; the van is in its second day, the single-seater was handed over, and came back with a fault."""
     job = job_from_data(example_job_data(name))
+    if name == "van":
+        return import_job(lead, worked_into_day_two(job, moment_now()))
     if name != "single_seater":
         return import_job(lead, job)
     record = import_job(lead, replace(job, searches=()))

@@ -1,0 +1,102 @@
+"""The whole plan of a job: its steps as recipes, schools and the fitter have them, in their best order."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from metrolex.job import AlteredStep, OwnStep
+from metrolex.twin.build import Network
+from metrolex.twin.kept import once_per_circuit
+from metrolex.workorder.needs import Needs, needs_of
+from metrolex.workorder.order import Ordered, order_steps
+from metrolex.workorder.own import altered, with_own
+from metrolex.workorder.planned import Planned
+from metrolex.workorder.recipes import steps_of
+from metrolex.workorder.schools import Ways, ways_chosen
+
+__all__ = ["Factors", "Plan", "plan_of_work", "planned_steps", "whole_steps"]
+
+#: How much longer or shorter than usual a workshop takes, by kind of step.
+Factors = tuple[tuple[str, float], ...]
+#: A page waits no longer for the proof that no order is better.
+PAGE_S = 6.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Plan:
+    """The steps and their order from the first to the last, nothing done yet."""
+
+    planned: tuple[Planned, ...]
+    ordered: Ordered
+
+    @property
+    def by_name(self) -> Mapping[str, Planned]:
+        """The steps by their names."""
+        return {one.step.name: one for one in self.planned}
+
+    @property
+    def needs(self) -> Needs:
+        """What binds them."""
+        return needs_of([one.step for one in self.planned])
+
+
+def plan_of_work(network: Network, factors: Factors = (), ways: Ways | None = None) -> Plan:
+    """The plan of a job, by the ways chosen or others. Raises CircuitError and BadInput (needs in a circle) in words."""
+    job = network.job
+    return _plan(
+        network,
+        ways_chosen(job.work_hours) if ways is None else ways,
+        job.altered_steps,
+        job.own_steps,
+        factors,
+        job.work_hours.helper,
+    )
+
+
+def planned_steps(network: Network, factors: Factors = ()) -> tuple[Planned, ...]:
+    """The steps alone, in no order."""
+    job = network.job
+    return _planned(network, ways_chosen(job.work_hours), job.altered_steps, job.own_steps, factors)
+
+
+def whole_steps(network: Network) -> tuple[Planned, ...]:
+    """The steps with none split, as one changes them."""
+    job = network.job
+    whole = tuple(replace(change, first_minutes=None) for change in job.altered_steps)
+    return _planned(network, ways_chosen(job.work_hours), whole, job.own_steps, ())
+
+
+@once_per_circuit
+def _plan(
+    network: Network,
+    ways: Ways,
+    changes: tuple[AlteredStep, ...],
+    own: tuple[OwnStep, ...],
+    factors: Factors,
+    helper: bool,
+) -> Plan:
+    planned = _planned(network, ways, changes, own, factors)
+    return Plan(planned, order_steps([one.step for one in planned], PAGE_S, bunch=helper))
+
+
+@once_per_circuit
+def _planned(
+    network: Network,
+    ways: Ways,
+    changes: tuple[AlteredStep, ...],
+    own: tuple[OwnStep, ...],
+    factors: Factors,
+) -> tuple[Planned, ...]:
+    found = with_own(altered(_scaled(steps_of(network, ways), dict(factors)), changes), own)
+    needs_of([one.step for one in found])  # a circle is told before anything is ordered
+    return found
+
+
+def _scaled(planned: tuple[Planned, ...], factors: Mapping[str, float]) -> tuple[Planned, ...]:
+    return tuple(
+        replace(one, step=replace(one.step, minutes=round(one.step.minutes * factors[one.kind], 1)))
+        if one.kind in factors
+        else one
+        for one in planned
+    )
