@@ -11,7 +11,7 @@ from metrolex.job.work import clock_minutes
 from metrolex.workorder.planned import Planned, states_at_work, states_said
 from metrolex.workorder.step import Step, ended_by
 
-__all__ = ["Day", "Slot", "in_days", "next_working_moment", "worked_minutes"]
+__all__ = ["NOT_OVER_NIGHT", "Day", "Slot", "in_days", "next_working_moment", "worked_minutes"]
 
 #: Whoever stands the vehicle on its stands in the evening lets it down.
 NOT_OVER_NIGHT = frozenset({"lifted", "cold"})

@@ -10,6 +10,7 @@ from typing import Literal
 from metrolex.job import Worked
 from metrolex.job.work import moment_of
 from metrolex.twin.build import Network
+from metrolex.workorder.days import NOT_OVER_NIGHT
 from metrolex.workorder.order import Placed
 from metrolex.workorder.plan import Factors, Plan, plan_of_work
 from metrolex.workorder.planned import Planned, states_at_work, states_said
@@ -123,7 +124,7 @@ def sheet_of_work(network: Network, at: datetime.datetime | None = None, factors
         for key, one in worked.items()
         if key in names and one.state == "could not" and not _due(one, at)
     )
-    holds = states_after(_in_the_order_done(plan, worked))
+    holds = _states_now(plan, worked, at)
     rest = rest_of(network, plan, gone, stuck, holds)
     rows = list(_rows(plan, rest, worked, gone, stuck, at))
     known = states_at_work()
@@ -153,7 +154,18 @@ def _due(one: Worked, at: datetime.datetime | None) -> bool:
     return until is not None and at is not None and until <= at
 
 
-def _in_the_order_done(plan: Plan, worked: Mapping[str, Worked]) -> list[Step]:
+def _states_now(plan: Plan, worked: Mapping[str, Worked], at: datetime.datetime | None) -> frozenset[str]:
+    """The states after what was done; what is not left so over night ends with its day."""
+    holds, last = frozenset[str](), ""
+    for day, step in _in_the_order_done(plan, worked):
+        if last and day and day != last:
+            holds -= NOT_OVER_NIGHT
+        holds, last = states_after([step], holds), day or last
+    return holds - NOT_OVER_NIGHT if at is not None and last and last < at.date().isoformat() else holds
+
+
+def _in_the_order_done(plan: Plan, worked: Mapping[str, Worked]) -> list[tuple[str, Step]]:
+    """Each step done or begun with its day, '' where none was noted."""
     done = [
         (worked[one.key].ended or worked[one.key].begun, place, plan.by_name[placed.step.name].step)
         for place, placed in enumerate(plan.ordered.sequence)
@@ -161,7 +173,8 @@ def _in_the_order_done(plan: Plan, worked: Mapping[str, Worked]) -> list[Step]:
         and worked[one.key].state in ("done", "begun", "paused")
     ]
     timed = all(moment for moment, _, _ in done)
-    return [step for _, _, step in sorted(done, key=lambda row: (row[0] if timed else "", row[1]))]
+    done.sort(key=lambda row: (row[0] if timed else "", row[1]))
+    return [(moment[:10] if timed else "", step) for moment, _, step in done]
 
 
 def _rows(

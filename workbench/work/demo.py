@@ -18,7 +18,7 @@ NOTED = {
     "find_feeds feeds": "41",
     "lay coolant run": "38, 2.9 m",
     "open coolant": "52",
-    "other_feed T4": "could not until tomorrow: the owner is to say what he can do without",
+    "other_feed T4": "could not until {in_two_days}: the owner is to say what he can do without",
 }
 DONE_TODAY = 4
 
@@ -32,9 +32,11 @@ def worked_into_day_two(job: Job, now: datetime.datetime) -> Job:
     begins = next_working_moment(hours, datetime.datetime.combine(first, datetime.time()))
     job = replace(job, work_hours=replace(hours, first_day=first.isoformat()))
     plan = plan_of_work(build(job))
+    in_two_days = (now.date() + datetime.timedelta(days=2)).isoformat()
     days = in_days([plan.by_name[one.step.name] for one in plan.ordered.sequence], hours, begins)
     for slot in days[0].slots:
-        job = note_step(job, slot.planned.key, NOTED.get(slot.planned.key, "done"), slot.ends)
+        typed = NOTED.get(slot.planned.key, "done").format(in_two_days=in_two_days)
+        job = note_step(job, slot.planned.key, typed, slot.ends)
     waits = {one.step for one in job.work if one.state == "could not"}
     today = [slot for day in days[1:] for slot in day.slots if slot.planned.key not in waits]
     for i, slot in enumerate(today[:DONE_TODAY]):

@@ -1,0 +1,292 @@
+"""The work as it stands: begun, paused, done, resting, held up; the rest anew from any moment; small edits move few steps."""
+
+from __future__ import annotations
+
+import datetime
+import random
+
+import pytest
+
+from metrolex.acts.work import (
+    alter_step,
+    note_step,
+    read_worked,
+    remove_own_step,
+    set_own_step,
+)
+from metrolex.errors import BadInput
+from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.twin import build
+from metrolex.workorder.left import days_left
+from metrolex.workorder.plan import plan_of_work
+from metrolex.workorder.replan import rest_of, states_after
+from metrolex.workorder.sheet import sheet_of_work
+from metrolex.workorder.step import ended_by
+
+AT = datetime.datetime(2026, 11, 30, 10, 0)
+MINUTE = datetime.timedelta(minutes=1)
+
+
+def example(name="van"):
+    return job_from_data(example_job_data(name))
+
+
+def standing(job, at=AT):
+    return {row.planned.key: row for row in sheet_of_work(build(job), at).rows}
+
+
+def of_step(job, step):
+    return next(one for one in job.work if one.step == step)
+
+
+def test_a_step_begun_paused_and_gone_on_with_counts_its_minutes():
+    job = note_step(example(), "find_feeds feeds", "start", AT)
+    assert standing(job)["find_feeds feeds"].stands == "begun"
+    job = note_step(job, "find_feeds feeds", "pause", AT + 12 * MINUTE)
+    assert standing(job)["find_feeds feeds"].stands == "paused"
+    job = note_step(job, "find_feeds feeds", "start", AT + 60 * MINUTE)
+    job = note_step(job, "find_feeds feeds", "done", AT + 75 * MINUTE)
+    done = of_step(job, "find_feeds feeds")
+    assert (done.state, done.minutes, done.usual) == ("done", 27.0, 28.0)
+    assert done.ended == "2026-11-30T11:15"
+
+
+def test_a_night_between_is_not_worked():
+    job = note_step(example(), "find_feeds feeds", "start", datetime.datetime(2026, 11, 30, 16, 50))
+    job = note_step(job, "find_feeds feeds", "done", datetime.datetime(2026, 12, 1, 8, 5))
+    assert of_step(job, "find_feeds feeds").minutes == 15.0
+
+
+def test_a_clock_set_back_takes_no_minutes_away():
+    job = note_step(example(), "find_feeds feeds", "start", AT)
+    job = note_step(job, "find_feeds feeds", "done", AT - 50 * MINUTE)
+    assert of_step(job, "find_feeds feeds").minutes == 0.0
+
+
+def test_done_twice_stays_as_it_was_first():
+    job = note_step(example(), "mount gauge 1", "31", AT)
+    assert note_step(job, "mount gauge 1", "done", AT + 5 * MINUTE) is job
+    assert note_step(job, "mount gauge 1", "31", AT + 5 * MINUTE) is job
+
+
+def test_what_cures_is_waited_for_until_it_has_rested():
+    job = example()
+    plan = plan_of_work(build(job))
+    glued = next(one for one in plan.planned if one.step.wait_minutes)
+    for one in plan.planned:
+        if glued.step.name in one.step.needs:
+            job = note_step(job, one.key, "", AT)
+    job = note_step(job, glued.key, "done", AT)
+    rows = standing(job, AT + 10 * MINUTE)
+    waiting = [key for key, row in rows.items() if row.stands == "waits"]
+    assert rows[glued.key].stands == "rests"
+    assert rows[glued.key].rests_until == AT + glued.step.wait_minutes * MINUTE
+    assert waiting
+    assert sheet_of_work(build(job), AT + 10 * MINUTE).now.planned.key not in waiting
+    later = standing(job, AT + (glued.step.wait_minutes + 1) * MINUTE)
+    assert later[glued.key].stands == "done"
+    assert all(later[key].stands == "open" for key in waiting)
+
+
+def test_the_bung_comes_tomorrow():
+    """What hangs on it waits, all else goes on, and what it costs is the battery off once more and no more."""
+    job = note_step(example(), "fit coolant", "could not until tomorrow: the bung comes", AT)
+    assert of_step(job, "fit coolant").until == "2026-12-01"
+    sheet = sheet_of_work(build(job), AT)
+    held = {row.planned.key for row in sheet.held}
+    assert {"fit coolant", "refill coolant", "plug_sender coolant", "fuses fuses"} <= held
+    free = [row.planned for row in sheet.can_now]
+    assert {one.key for one in free} & held == set()
+    assert all(need not in {row.name for row in sheet.held} for one in free for need in one.step.needs)
+    assert 0 <= sheet.lost_min <= 60
+    days = days_left(job, sheet, AT)
+    slots = {slot.planned.key: slot for day in days for slot in day.slots}
+    assert slots["fit coolant"].begins >= datetime.datetime(2026, 12, 1)
+    there = sheet_of_work(build(job), datetime.datetime(2026, 12, 1, 8))
+    assert not there.held
+    assert there.lost_min == 0
+
+
+def test_without_a_day_what_waits_has_none():
+    job = note_step(example(), "fit coolant", "could not: no such bung anywhere", AT)
+    sheet = sheet_of_work(build(job), AT)
+    slots = {slot.planned.key for day in days_left(job, sheet, AT) for slot in day.slots}
+    assert slots == {row.planned.key for row in sheet.can_now}
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+@pytest.mark.parametrize("seed", range(3))
+def test_the_rest_keeps_every_need_from_any_moment(name, seed):
+    rng = random.Random(seed)
+    network = build(example(name))
+    plan = plan_of_work(network)
+    sequence = [one.step for one in plan.ordered.sequence]
+    done = sequence[: rng.randrange(len(sequence))]
+    gone = frozenset(step.name for step in done)
+    left = [step.name for step in sequence if step.name not in gone]
+    stuck = frozenset(rng.sample(left, min(len(left), rng.randint(0, 2))))
+    holds = states_after(done)
+    rest = rest_of(network, plan, gone, stuck, holds)
+    order = [one.step.name for one in (*rest.free, *rest.held)]
+    assert sorted(order) == sorted(left)
+    at = {name: place for place, name in enumerate(order)}
+    for step in sequence:
+        for need in step.needs:
+            if step.name in at and need in at:
+                assert at[need] < at[step.name]
+    late = {one.step.name for one in rest.held}
+    assert stuck <= late
+    for one in rest.free:
+        assert not late.intersection(plan.by_name[one.step.name].step.needs)
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_done_in_order_nothing_moves(name):
+    job = example(name)
+    plan = plan_of_work(build(job))
+    before = [one.step.name for one in plan.ordered.sequence]
+    for one in plan.ordered.sequence[:8]:
+        job = note_step(job, plan.by_name[one.step.name].key, "done", AT)
+        assert [row.name for row in sheet_of_work(build(job), AT).rows] == before
+
+
+def test_ten_small_edits_move_few_steps():
+    """Steps that change places, counted as the least that must be taken out for the others to stand as before."""
+    job = example("single_seater")
+    plan = plan_of_work(build(job))
+    keys = [one.key for one in plan.planned if not one.kind.startswith("prove")]
+    rng = random.Random(3)
+    moved, before = [], [plan.by_name[one.step.name].key for one in plan.ordered.sequence]
+    for _ in range(10):
+        key = rng.choice(keys)
+        minutes = next(one.step.minutes for one in plan.planned if one.key == key)
+        job = alter_step(job, key, {"minutes": round(minutes * rng.uniform(0.7, 1.5), 1)})
+        fresh = plan_of_work(build(job))
+        after = [fresh.by_name[one.step.name].key for one in fresh.ordered.sequence]
+        moved.append(len(before) - longest_kept(before, after))
+        before = after
+    assert max(moved) <= 6
+    assert sum(moved) <= 15
+
+
+def longest_kept(before, after):
+    """How many stand in the same order in both (longest increasing subsequence)."""
+    place = {key: i for i, key in enumerate(before)}
+    tails = []
+    for key in after:
+        at = next((i for i, last in enumerate(tails) if last >= place[key]), len(tails))
+        tails[at : at + 1] = [place[key]]
+    return len(tails)
+
+
+def test_states_after_steps_are_those_wanted_and_not_ended():
+    plan = plan_of_work(build(example()))
+    held = set()
+    for one in plan.ordered.sequence:
+        held -= {ended_by(need) for need in one.step.needs}
+        held |= {need for need in one.step.needs if need in ("battery off", "trim out", "lifted", "cold")}
+        assert {"battery off", "trim out", "lifted", "cold"} & states_after(
+            [o.step for o in plan.ordered.sequence[: plan.ordered.sequence.index(one) + 1]]
+        ) == held & {"battery off", "trim out", "lifted", "cold"}
+
+
+TODAY = AT.date()
+
+
+@pytest.mark.parametrize(
+    ("typed", "doing", "minutes", "why", "until", "metres"),
+    [
+        ("start", "start", None, "", "", None),
+        ("Done", "done", None, "", "", None),
+        ("done: thread was crossed", "done", None, "thread was crossed", "", None),
+        ("25", "done", 25.0, "", "", None),
+        ("25 min", "done", 25.0, "", "", None),
+        ("25, 3,4 m", "done", 25.0, "", "", 3.4),
+        ("done 3.4 m", "done", None, "", "", 3.4),
+        ("could not until monday: bung", "could not", None, "bung", "2026-12-07", None),
+        ("could not until 2.12.: bung", "could not", None, "bung", "2026-12-02", None),
+        ("could not until 2.1.: bung", "could not", None, "bung", "2027-01-02", None),
+        ("left out: owner does it", "left out", None, "owner does it", "", None),
+    ],
+)
+def test_what_is_typed_at_a_step(typed, doing, minutes, why, until, metres):
+    found = read_worked(typed, TODAY)
+    assert (found.doing, found.minutes, found.why, found.until, found.metres) == (
+        doing,
+        minutes,
+        why,
+        until,
+        metres,
+    )
+
+
+@pytest.mark.parametrize(
+    "typed",
+    [
+        "could not",
+        "left out:",
+        "perhaps",
+        "-3",
+        "1e9",
+        "could not until doomsday: x",
+        "could not until 31.2.: x",
+        "3 m m",
+    ],
+)
+def test_what_cannot_be_meant_is_refused(typed):
+    with pytest.raises(BadInput) as refused:
+        read_worked(typed, TODAY)
+    assert refused.value.field == "found"
+
+
+def test_an_own_step_comes_after_and_before_what_it_names():
+    job = set_own_step(
+        example(),
+        "",
+        {
+            "name": "Radiator hose changed",
+            "minutes": 20.0,
+            "states": ["drained coolant"],
+            "after": ["open coolant"],
+            "before": ["refill coolant"],
+        },
+    )
+    rows = list(standing(job))
+    assert rows.index("open coolant") < rows.index("own S1") < rows.index("refill coolant")
+    plan = plan_of_work(build(job))
+    assert plan.ordered.setups["drained coolant"] == 1
+    job = note_step(job, "own S1", "25", AT)
+    job = remove_own_step(job, "S1")
+    assert job.own_steps == job.work == ()
+
+
+def test_needs_in_a_circle_are_named_and_nothing_is_kept():
+    job = example()
+    with pytest.raises(BadInput, match="wait for one another"):
+        set_own_step(
+            job,
+            "",
+            {"name": "Impossible", "minutes": 1.0, "after": ["refill coolant"], "before": ["open coolant"]},
+        )
+    with pytest.raises(BadInput, match="wait for one another"):
+        alter_step(job, "open coolant", {"after": ["refill coolant"]})
+
+
+def test_a_step_is_split_in_two():
+    job = alter_step(
+        example(), "join gauge 1", {"first_minutes": 20.0, "first": "Four wires", "second": "Two wires"}
+    )
+    plan = plan_of_work(build(job))
+    parts = [one for one in plan.planned if one.part.startswith("gauge 1") and one.kind == "join"]
+    whole = next(one for one in plan_of_work(build(example())).planned if one.key == "join gauge 1")
+    assert [one.step.name for one in parts] == ["Four wires", "Two wires"]
+    assert sum(one.step.minutes for one in parts) == pytest.approx(whole.step.minutes)
+    assert "Four wires" in parts[1].step.needs
+    plug = plan.by_name["Plug in Gearbox oil gauge"]
+    assert "Two wires" in plug.step.needs
+    rows = list(standing(job))
+    assert rows.index("join gauge 1") < rows.index("join gauge 1, rest") < rows.index("plug_in gauge 1")
+    back = alter_step(job, "join gauge 1", {"first_minutes": None, "first": "", "second": ""})
+    assert back.altered_steps == ()
+    with pytest.raises(BadInput, match="must leave something"):
+        alter_step(job, "join gauge 1", {"first_minutes": 500.0})
