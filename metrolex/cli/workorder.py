@@ -12,7 +12,7 @@ from metrolex.errors import BadInput
 from metrolex.jobfile import job_from_data
 from metrolex.twin import build
 from metrolex.workorder import Step, order_steps
-from metrolex.workorder.recipes import steps_of
+from metrolex.workorder.plan import planned_steps
 
 __all__ = ["CALCULATIONS", "OrderInput"]
 
@@ -32,7 +32,7 @@ class OrderInput:
 def run_order(asked: OrderInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
     """The order with the fewest entries into states, then the least time."""
     if asked.job is not None:
-        steps: Sequence[Step] = [one.step for one in steps_of(build(job_from_data(asked.job, "job")))]
+        steps: Sequence[Step] = [one.step for one in planned_steps(build(job_from_data(asked.job, "job")))]
     else:
         steps = asked.steps or ()
     found = order_steps(steps)

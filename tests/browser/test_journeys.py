@@ -49,7 +49,18 @@ PLACES = {
         "scaling/fuel/?tank=50&inside=20&content=5&pump=E85&target=30",
         "scaling/menu/",
     ],
-    "proving and handover": ["work/", "proving/", "proving/plan/", "faults/", "handover/", "handover/later/"],
+    "proving and handover": [
+        "work/",
+        "work/days/",
+        "work/steps/?step=join+gauge+1",
+        "work/goods/",
+        "work/quote/",
+        "proving/",
+        "proving/plan/",
+        "faults/",
+        "handover/",
+        "handover/later/",
+    ],
 }
 
 

@@ -7,7 +7,6 @@
   const two = (n) => String(n).padStart(2, "0");
   const moment = (d) => `${d.getFullYear()}-${two(d.getMonth() + 1)}-${two(d.getDate())}T${two(d.getHours())}:${two(d.getMinutes())}`;
   const token = () => document.querySelector("input[name=csrfmiddlewaretoken]").value;
-  const version = () => document.querySelector("input[name=seen][type=hidden]").value;
 
   // What could not be sent is kept with the moment it was noted.
   document.addEventListener("htmx:sendError", (event) => {
@@ -58,7 +57,7 @@
       const item = document.createElement("li");
       item.append(`${post.at.slice(11)} ${post.step}: ${post.found}. `, post.wrong || "Kept here until there is a network.");
       const others = () => keptPosts().filter((one) => one.page !== post.page || one.step !== post.step);
-      if (post.wrong) item.append(" ", button("Send mine all the same", () => { keep([...others(), { ...post, wrong: "", seen: version() }]); send(); }));
+      if (post.wrong) item.append(" ", button("Send mine all the same", () => { keep([...others(), { ...post, wrong: "", seen: "" }]); send(); }));
       item.append(" ", button("Let it go", () => keep(others())));
       return item;
     }));
