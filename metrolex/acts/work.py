@@ -3,73 +3,41 @@
 from __future__ import annotations
 
 import datetime
-import re
-from dataclasses import dataclass, replace
-from typing import Any, Literal
+from dataclasses import replace
+from typing import Any
 
 from metrolex.acts.edit import free_id, replaced, with_fields
+from metrolex.acts.ports import record_fluid
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
-from metrolex.job import AlteredStep, Job, KitItem, OwnStep, Worked, WorkHours
+from metrolex.job import AlteredStep, FluidRecord, Job, KitItem, OwnStep, Worked, WorkHours
 from metrolex.job.work import moment_of
-from metrolex.quantities import parse_number
+from metrolex.ports.places import place_of
 from metrolex.tables import load_table
 from metrolex.twin import build
 from metrolex.workorder.days import worked_minutes
 from metrolex.workorder.goods import kit_key
+from metrolex.workorder.noted import Typed, read_worked
 from metrolex.workorder.plan import plan_of_work, planned_steps
 from metrolex.workorder.planned import Planned, states_at_work
 
 __all__ = [
-    "Typed",
     "add_maintenance",
     "alter_step",
     "choose_school",
     "have_tool",
     "note_step",
     "offered_maintenance",
-    "read_worked",
     "remove_own_step",
     "set_hours",
     "set_own_step",
 ]
 
-Doing = Literal["start", "pause", "done", "could not", "left out"]
-_WORDS: dict[str, Doing] = {
-    "start": "start",
-    "begun": "start",
-    "pause": "pause",
-    "paused": "pause",
-    "done": "done",
-    "ok": "done",
-    "yes": "done",
-    "y": "done",
-    "could not": "could not",
-    "couldn't": "could not",
-    "left out": "left out",
-    "skip": "left out",
-}
-_UNTIL = re.compile(r"^(could not|couldn't) until (.+)$")
-_METRES = re.compile(r"^(.*?)[,;]?\s*(\d+(?:[.,]\d+)?)\s*m$")
-_DAYS = {"today": 0, "tomorrow": 1}
-LONGEST_MIN = 10_000.0
-
-
-@dataclass(frozen=True, slots=True)
-class Typed:
-    """What was typed at a step: how it went, its minutes, why not and until when, metres of wire used, a note."""
-
-    doing: Doing
-    minutes: float | None = None
-    why: str = ""
-    until: str = ""
-    metres: float | None = None
-
 
 def note_step(job: Job, step: str, text: str, at: datetime.datetime) -> Job:
     """Write down how a step went at a moment; a blank takes it back. Raises BadInput (field ``found``).
 
-    'start', 'pause', 'done', minutes, 'done: note', '25, 3.4 m', 'could not: why', 'could not until tomorrow: why', 'left out: why'.
+    'start', 'pause', 'done', minutes, 'done: note', '25, 3.4 m', '0.8 L out', 'could not: why', 'could not until tomorrow: why', 'left out: why'.
     """
     planned = {one.key: one for one in planned_steps(build(job))}
     if step not in planned:
@@ -80,6 +48,7 @@ def note_step(job: Job, step: str, text: str, at: datetime.datetime) -> Job:
     if not text.strip():
         return replace(job, work=tuple(one for one in job.work if one is not old)) if old else job
     said = read_worked(text, at.date())
+    job = _with_fluid(job, planned[step], said)
     fresh = _noted(
         old or Worked(free_id("K1", (one.id for one in job.work)), step, "begun"),
         said,
@@ -90,6 +59,36 @@ def note_step(job: Job, step: str, text: str, at: datetime.datetime) -> Job:
     if old is not None and replace(fresh, seen=old.seen) == old:
         return job
     return replace(job, work=replaced(job.work, read(Worked, dump(fresh))))
+
+
+def _with_fluid(job: Job, planned: Planned, said: Typed) -> Job:
+    """The litres noted at a step, put down of its fluid. Raises BadInput at a step that lets none out."""
+    if said.out_l is None and said.in_l is None:
+        return job
+    fluid = _fluid_at(job, planned)
+    if fluid is None:
+        raise BadInput(
+            "found",
+            None,
+            "a step at which a fluid comes out or goes in",
+            "No fluid comes out or goes in at this step.",
+        )
+    old = next((one for one in job.fluids if one.id == fluid), FluidRecord(fluid))
+    out_l, in_l = said.out_l, said.in_l
+    return record_fluid(
+        job, fluid, old.lost_l if out_l is None else out_l, old.returned_l if in_l is None else in_l, old.kind
+    )
+
+
+def _fluid_at(job: Job, planned: Planned) -> str | None:
+    if planned.kind == "refill":
+        return planned.part
+    chain = next((one for one in job.measured if one.channel == planned.part), None)
+    port = job.port(chain.port) if chain else None
+    if planned.kind not in ("open", "fit") or chain is None or port is None:
+        return None
+    place = place_of(chain.measurand, port)
+    return place.fluid or None if place else None
 
 
 def _noted(old: Worked, said: Typed, job: Job, planned: Planned, at: datetime.datetime) -> Worked:
@@ -129,69 +128,6 @@ def _noted(old: Worked, said: Typed, job: Job, planned: Planned, at: datetime.da
             seen=day,
         )
     return Worked(old.id, old.step, said.doing, None, said.why, day, until=said.until)
-
-
-def read_worked(text: str, today: datetime.date) -> Typed:
-    """What was typed. Raises BadInput (field ``found``).
-
-    >>> today = datetime.date(2026, 11, 29)
-    >>> read_worked('25', today), read_worked('could not until tomorrow: bung', today)
-    (Typed(doing='done', minutes=25.0, why='', until='', metres=None), Typed(doing='could not', minutes=None, why='bung', until='2026-11-30', metres=None))
-    """
-    plain = text.strip()
-    head, _, rest = plain.partition(":")
-    word, rest = head.strip().lower(), rest.strip()
-    until = ""
-    late = _UNTIL.match(word)
-    if late:
-        word, until = late.group(1), _day(late.group(2), today)
-    if word in _WORDS:
-        doing = _WORDS[word]
-        if doing in ("could not", "left out") and not rest:
-            raise BadInput("found", plain, "why", f"Say why: '{word}: the bung comes tomorrow'.")
-        return Typed(doing, None, rest, until)
-    metres = None
-    drawn = _METRES.match(plain)
-    if drawn and not plain.endswith(" min"):
-        metres, plain = _number(drawn.group(2), text, 0, 1000), drawn.group(1).strip()
-        if plain.lower() in ("", "done"):
-            return Typed("done", None, "", "", metres)
-    return Typed("done", _number(plain.removesuffix("min"), text, 0, LONGEST_MIN), "", "", metres)
-
-
-def _number(plain: str, text: str, low: float, high: float) -> float:
-    try:
-        found = parse_number(plain)
-    except BadInput:
-        raise BadInput(
-            "found", text.strip()[:40], "done, minutes, start, pause, could not: why, left out: why"
-        ) from None
-    if not low <= found <= high:
-        raise BadInput("found", text.strip()[:40], f"minutes from {low:g} to {high:g}")
-    return found
-
-
-def _day(words: str, today: datetime.date) -> str:
-    """A day as it is said: 'tomorrow', 'monday', '30.11.', '2026-11-30'. Raises BadInput."""
-    plain = words.strip().lower()
-    if plain in _DAYS:
-        return (today + datetime.timedelta(days=_DAYS[plain])).isoformat()
-    weekdays = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
-    if plain in weekdays:
-        ahead = (weekdays.index(plain) - today.weekday() - 1) % 7 + 1
-        return (today + datetime.timedelta(days=ahead)).isoformat()
-    try:
-        return datetime.date.fromisoformat(plain).isoformat()
-    except ValueError:
-        pass
-    short = re.fullmatch(r"(\d{1,2})\.(\d{1,2})\.?", plain)
-    try:
-        if short:
-            found = today.replace(day=int(short.group(1)), month=int(short.group(2)))
-            return (found if found >= today else found.replace(year=today.year + 1)).isoformat()
-    except ValueError:
-        pass
-    raise BadInput("found", words, "a day: tomorrow, monday, 30.11. or 2026-11-30")
 
 
 def set_own_step(job: Job, step: str, data: dict[str, Any]) -> Job:

@@ -50,6 +50,11 @@ class Quote:
     margin: float
 
     @property
+    def usual_h(self) -> float:
+        """The sum of the lines."""
+        return sum(line.hours for line in self.lines)
+
+    @property
     def labour(self) -> tuple[float, float, float] | None:
         """What the hours cost."""
         if self.rate_per_h is None:

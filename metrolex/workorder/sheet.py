@@ -62,6 +62,11 @@ class Row:
         return states_said(self.states)
 
     @property
+    def until(self) -> datetime.datetime | None:
+        """The day from which what could not be done may go on."""
+        return moment_of(self.worked.until) if self.worked else None
+
+    @property
     def still_open(self) -> bool:
         """Whether it is neither done nor left out."""
         return self.stands not in ("done", "rests", "left out")

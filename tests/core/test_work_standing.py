@@ -10,7 +10,6 @@ import pytest
 from metrolex.acts.work import (
     alter_step,
     note_step,
-    read_worked,
     remove_own_step,
     set_own_step,
 )
@@ -18,6 +17,7 @@ from metrolex.errors import BadInput
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build
 from metrolex.workorder.left import days_left
+from metrolex.workorder.noted import read_worked, written
 from metrolex.workorder.plan import plan_of_work
 from metrolex.workorder.replan import rest_of, states_after
 from metrolex.workorder.sheet import sheet_of_work
@@ -237,6 +237,26 @@ def test_what_cannot_be_meant_is_refused(typed):
     with pytest.raises(BadInput) as refused:
         read_worked(typed, TODAY)
     assert refused.value.field == "found"
+
+
+@pytest.mark.parametrize(
+    "typed",
+    ["25", "done", "25, 3.4 m", "could not: seized", "could not until 2026-12-03: bung", "left out: owner"],
+)
+def test_what_stands_in_a_cell_is_what_was_typed(typed):
+    job = note_step(example(), "lay coolant run", typed, AT)
+    assert written(of_step(job, "lay coolant run")) == typed
+    assert note_step(job, "lay coolant run", typed, AT + 60 * MINUTE) is job
+
+
+def test_litres_noted_are_those_of_the_fluid():
+    job = note_step(example(), "open coolant", "40, 1.2 L out", AT)
+    job = note_step(job, "refill coolant", "done, 0,9 l in", AT)
+    fluid = next(one for one in job.fluids if one.id == "coolant")
+    assert (fluid.lost_l, fluid.returned_l) == (1.2, 0.9)
+    assert of_step(job, "open coolant").minutes == 40.0
+    with pytest.raises(BadInput, match="No fluid"):
+        note_step(job, "mount gauge 1", "20, 1 L out", AT)
 
 
 def test_an_own_step_comes_after_and_before_what_it_names():

@@ -10,9 +10,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.utils.safestring import SafeString
 
-from metrolex.job import PLACES_OF_WORK, Worked
-from metrolex.quantities import typed
+from metrolex.job import PLACES_OF_WORK
 from metrolex.twin import Network
+from metrolex.workorder.noted import written
 from metrolex.workorder.plan import Factors
 from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.sheet import Row, Sheet, sheet_of_work
@@ -20,7 +20,7 @@ from workbench.markup import id_part
 from workbench.sheet_cell import SheetCell
 from workbench.work.drawing import time_line
 
-__all__ = ["StepRow", "WorkPage", "hours_said", "moment_now", "step_row", "work_page", "written"]
+__all__ = ["StepRow", "WorkPage", "hours_said", "moment_now", "step_row", "work_page"]
 
 #: Where a kind of step is done in the application.
 PAGES = {
@@ -32,12 +32,13 @@ PAGES = {
 
 
 class StepRow(TypedDict):
-    """A step with its cell; ``key`` stands in the ids of its elements, ``entered`` are states that begin with it, ``who`` does it and where, ``page`` its page."""
+    """A step with its cell; ``key`` stands in the ids of its elements, ``entered`` are states that begin with it, ``heed`` what to heed in them, ``who`` does it and where, ``page`` its page."""
 
     key: str
     row: Row
     cell: SheetCell
     entered: list[str]
+    heed: list[str]
     who: str
     page: str
 
@@ -54,6 +55,7 @@ class WorkPage(TypedDict):
     left: str
     lost: str
     worked: str
+    at_least: str
     entries: list[tuple[str, int]]
     holds: list[str]
     line: SafeString
@@ -75,7 +77,8 @@ def work_page(
     known = states_at_work()
     cautions: list[str] = []
     if now is not None:
-        cautions = [known[state].caution for state in now["row"].states if known[state].caution]
+        entered = [state for state in now["row"].states if state not in sheet.holds]
+        cautions = [known[state].caution for state in entered if known[state].caution]
         cautions += [now["row"].planned.caution] if now["row"].planned.caution else []
     return {
         "sheet": sheet,
@@ -87,6 +90,7 @@ def work_page(
         "left": hours_said(sheet.left),
         "lost": hours_said(sheet.lost_min) if sheet.lost_min >= 1 else "",
         "worked": hours_said(sum(row.worked.minutes or 0.0 for row in sheet.rows if row.worked)),
+        "at_least": hours_said(sheet.plan.ordered.at_least),
         "entries": [
             (known[name].words, count)
             for name, count in sheet.plan.ordered.setups.items()
@@ -95,17 +99,6 @@ def work_page(
         "holds": [known[name].words for name in known if name in sheet.holds],
         "line": time_line(sheet),
     }
-
-
-def written(worked: Worked | None) -> str:
-    """What was noted of a step, as it is typed."""
-    if worked is None:
-        return ""
-    if worked.state == "done":
-        minutes, metres = typed(worked.minutes), typed(worked.metres)
-        return ", ".join(filter(None, (minutes or "done", f"{metres} m" if metres else "")))
-    until = f" until {worked.until}" if worked.until else ""
-    return f"{worked.state}{until}: {worked.why}" if worked.why else worked.state
 
 
 def step_row(row: Row, record: int, begun: Collection[tuple[str, float]] = ()) -> StepRow:
@@ -120,6 +113,7 @@ def step_row(row: Row, record: int, begun: Collection[tuple[str, float]] = ()) -
         "row": row,
         "cell": cell,
         "entered": [states_at_work()[name].words for name in entered],
+        "heed": [words for name in entered if (words := states_at_work()[name].caution)],
         "who": _who(row),
         "page": _page(row, record),
     }
