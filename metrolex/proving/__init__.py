@@ -1,6 +1,6 @@
 """Showing that a job is right: the phases, which few tests are enough, the checks with hand and eye, how far it is done."""
 
-from metrolex.proving.checks import Check, Finds, checks_later, checks_of
+from metrolex.proving.checks import Check, Finds, checks_later, checks_of, usual_minutes
 from metrolex.proving.enough import Enough, EnoughTest, enough_of
 from metrolex.proving.least_set import ChosenTest, LeastSet, least_set
 from metrolex.proving.phases import Phase, phase_of, phases
@@ -30,4 +30,5 @@ __all__ = [
     "plan_of",
     "points_of",
     "proof_of",
+    "usual_minutes",
 ]

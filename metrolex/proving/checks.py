@@ -12,10 +12,11 @@ from metrolex.brief.survey import cluster_facts, new_lamps
 from metrolex.circuit import Fault
 from metrolex.faults.dictionary import sheet_of
 from metrolex.faults.probes import Action, Probe, actions_of
-from metrolex.job import Job, MeasuringChain, Port, State, Survey, Tap
+from metrolex.job import Display, Job, MeasuringChain, Port, State, Survey, Tap
 from metrolex.job.record import CheckKind, CheckRef, PhaseKey
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.places import place_of
+from metrolex.proving.phases import phases
 from metrolex.quantities import TEMPERATURE, dimension_of, in_unit, unit_words
 from metrolex.scaling.reading import ends
 from metrolex.tables import load_table
@@ -25,10 +26,10 @@ from metrolex.twin.build import Network
 from metrolex.twin.expectations import expect_in, points_at
 from metrolex.twin.kept import once_per_circuit
 from metrolex.twin.left_alone import tap_left_alone
-from metrolex.twin.load_test import feeds_for_lamp, load_test, telling_watts
+from metrolex.twin.load_test import LampPlace, feeds_for_lamp, load_test, telling_watts
 from metrolex.twin.run import currents_of, solve
 
-__all__ = ["Check", "Finds", "checks_later", "checks_of"]
+__all__ = ["Check", "Finds", "checks_later", "checks_of", "usual_minutes"]
 
 RUN = State("run")
 OPEN_OHM = 10_000.0  # less from a new feed to ground, with nothing plugged in, is a chafed lead (common practice, no source)
@@ -81,15 +82,38 @@ def checks_later(job: Job) -> tuple[Check, ...]:
 
 
 @once_per_circuit
+def usual_minutes(network: Network) -> dict[str, float]:
+    """About how long the checks that are needed take, by phase: counted, none of them worked out, for whoever plans a day."""
+    found: dict[str, float] = {}
+    for one in (*_by_the_parts(network), *_of_the_survey(network.job)):
+        if one.needed:
+            found[one.ref.phase] = found.get(one.ref.phase, 0.0) + one.minutes
+    table = load_table("checks")
+    asked = [
+        *("load" for _ in _lamp_places(network)),
+        *("pulled" for tap in _taps(network) if tap.fuse_a and tap.need != "constant"),
+        *("unplug" if action.do == "unplug_sender" else "ground" for action in _interfering(network)),
+    ]
+    if asked:
+        found["run"] = found.get("run", 0.0) + sum(float(table[kind]["minutes"]) for kind in asked)
+    return found
+
+
+@once_per_circuit
 def _of_the_circuit(network: Network) -> tuple[Check, ...]:
-    return (
-        *_battery_off(network),
-        *_first_power(network),
-        *_run(network),
-        *_lamps(network.job),
-        *_engine(network.job),
-        *_afterwards(network.job),
-    )
+    order = {phase.key: i for i, phase in enumerate(phases())}
+    listed = (*_by_the_parts(network), *_run_worked_out(network))
+    return tuple(sorted(listed, key=lambda one: order[one.ref.phase]))
+
+
+def _by_the_parts(network: Network) -> Iterator[Check]:
+    """What follows from the parts of the job, without the twin but for what a tap draws at rest."""
+    yield from _battery_off(network)
+    yield from _first_power(network)
+    yield from _run(network)
+    yield from _lamps(network.job)
+    yield from _engine(network.job)
+    yield from _afterwards(network.job)
 
 
 def _check(
@@ -173,22 +197,34 @@ def _run(network: Network) -> Iterator[Check]:
     senders = [chain.sender or "" for chain in _wired_senders(job)]
     if senders:
         yield _check("run", "wiggle", "senders", _listed(senders))
+
+
+def _run_worked_out(network: Network) -> Iterator[Check]:
+    """What the twin is asked for with the key in run."""
     yield from _loaded(network)
     yield from _pulled(network)
-    for action in actions_of(network):
-        if action.do in ("unplug_sender", "ground_signal"):
-            yield from _interfered(network, action)
-    for chain in job.chains:
+    for action in _interfering(network):
+        yield from _interfered(network, action)
+    for chain in network.job.chains:
         yield from _known_values(network, chain)
+
+
+def _interfering(network: Network) -> list[Action]:
+    return [action for action in actions_of(network) if action.do in ("unplug_sender", "ground_signal")]
+
+
+def _lamp_places(network: Network) -> Iterator[tuple[Display, LampPlace]]:
+    """The pins that feed a display with the key in run, where a lamp goes."""
+    for place in feeds_for_lamp(network):
+        display = network.job.display(place.end.id) if place.end else None
+        pin = display.pin_called(place.end.terminal) if display and place.end else None
+        if display is not None and pin is not None and pin.role == "ignition":
+            yield display, place
 
 
 def _loaded(network: Network) -> Iterator[Check]:
     """A lamp at the far plug of each display that runs with the key: what a meter alone reads well through a bad joint, a lamp does not."""
-    for place in feeds_for_lamp(network):
-        display = network.job.display(place.end.id) if place.end else None
-        pin = display.pin_called(place.end.terminal) if display and place.end else None
-        if display is None or pin is None or pin.role != "ignition":
-            continue
+    for display, place in _lamp_places(network):
         watts = telling_watts(network, RUN, place.key)
         if watts is None:
             continue

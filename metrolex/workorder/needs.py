@@ -11,7 +11,7 @@ from metrolex.workorder.step import Step, ended_by
 
 __all__ = ["Before", "Needs", "Setup", "needs_of"]
 
-MOST_STEPS = 400  # more is no job of a day or a week
+MOST_STEPS = 800  # a job at the limits of its lists makes some 550
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,8 +19,8 @@ __all__ = ["Factors", "Plan", "plan_of_work", "planned_steps", "whole_steps"]
 
 #: How much longer or shorter than usual a workshop takes, by kind of step.
 Factors = tuple[tuple[str, float], ...]
-#: A page waits no longer for the proof that no order is better.
-PAGE_S = 6.0
+#: A page waits no longer for the proof that no order is better; for a job of very many steps it hardly waits.
+PAGE_S, MANY, MANY_S = 6.0, 200, 1.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -77,7 +77,8 @@ def _plan(
     helper: bool,
 ) -> Plan:
     planned = _planned(network, ways, changes, own, factors)
-    return Plan(planned, order_steps([one.step for one in planned], PAGE_S, bunch=helper))
+    longest_s = MANY_S if len(planned) > MANY else PAGE_S
+    return Plan(planned, order_steps([one.step for one in planned], longest_s, bunch=helper))
 
 
 @once_per_circuit

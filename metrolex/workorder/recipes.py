@@ -13,7 +13,7 @@ from metrolex.ports.cards import card_for
 from metrolex.ports.fluids import fluids_of
 from metrolex.ports.places import place_of
 from metrolex.ports.section import section_of
-from metrolex.proving import checks_of, phases
+from metrolex.proving import phases, usual_minutes
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin.build import Network
@@ -245,8 +245,8 @@ class _Parts:
         """Proving, phase by phase: the checks of each, and usual minutes for the meter at every display."""
         displays = len(self.job.displays)
         for phase in phases() if displays else ():
-            checks = [one for one in checks_of(self.network) if one.ref.phase == phase.key and one.needed]
-            minutes = sum(one.minutes for one in checks) + displays * METER_MINUTES.get(phase.key, 0.0)
+            checked = usual_minutes(self.network).get(phase.key, 0.0)
+            minutes = checked + displays * METER_MINUTES.get(phase.key, 0.0)
             if phase.key in PROVED and minutes:
                 made = self.made(
                     "prove",

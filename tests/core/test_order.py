@@ -190,7 +190,7 @@ def test_made_states_hold_from_their_maker_on():
         ([Step("a", 1, ("b",)), Step("b", 1, ("a",))], "wait for one another"),
         ([Step("a", 1), Step("a", 2)], "each name once"),
         ([Step("a", 1, ("lifted", "not lifted"))], "wanted and ended"),
-        ([Step(f"s{i}", 1) for i in range(500)], "at most 400"),
+        ([Step(f"s{i}", 1) for i in range(1000)], "at most 800"),
     ],
 )
 def test_what_has_no_order_is_named(steps, words):
