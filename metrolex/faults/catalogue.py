@@ -10,7 +10,10 @@ from metrolex.faults.of_wires import wire_faults
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once_per_circuit
 
-__all__ = ["catalogue"]
+__all__ = ["MOST_SEARCHED", "catalogue"]
+
+#: Faults of a job up to which they are searched through while somebody waits.
+MOST_SEARCHED = 700
 
 
 @once_per_circuit

@@ -35,6 +35,8 @@ RUN = State("run")
 OPEN_OHM = 10_000.0  # less from a new feed to ground, with nothing plugged in, is a chafed lead (common practice, no source)
 STANDING_RATIO, STANDING_MA = 1.5, 2.0  # a display may draw so much more than its maker says
 PUMP_STEPS = (1.0, 2.0, 5.0)
+MOST_WORKED_OUT = 80  # checks the twin is asked for one by one while somebody waits
+TELLING_WATTS = "5 W"  # the lamp that tells at most plugs (common practice, no source)
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,14 +91,8 @@ def usual_minutes(network: Network) -> dict[str, float]:
         if one.needed:
             found[one.ref.phase] = found.get(one.ref.phase, 0.0) + one.minutes
     table = load_table("checks")
-    asked = [
-        *("load" for _ in _lamp_places(network)),
-        *("pulled" for tap in _taps(network) if tap.fuse_a and tap.need != "constant"),
-        *("unplug" if action.do == "unplug_sender" else "ground" for action in _interfering(network)),
-    ]
-    if asked:
-        found["run"] = found.get("run", 0.0) + sum(float(table[kind]["minutes"]) for kind in asked)
-    return found
+    asked = sum(float(table[kind]["minutes"]) for kind, _ in _asked(network))
+    return {**found, "run": found.get("run", 0.0) + asked} if asked else found
 
 
 @once_per_circuit
@@ -200,13 +196,28 @@ def _run(network: Network) -> Iterator[Check]:
 
 
 def _run_worked_out(network: Network) -> Iterator[Check]:
-    """What the twin is asked for with the key in run."""
+    """What the twin is asked for with the key in run; of a job with very many of them each is told in words."""
+    if len(asked := _asked(network)) > MOST_WORKED_OUT:
+        yield from (_check("run", kind, on, watts=TELLING_WATTS) for kind, on in asked)
+        return
     yield from _loaded(network)
     yield from _pulled(network)
     for action in _interfering(network):
         yield from _interfered(network, action)
     for chain in network.job.chains:
         yield from _known_values(network, chain)
+
+
+def _asked(network: Network) -> list[tuple[CheckKind, str]]:
+    """What the twin may be asked for, by kind and part: a lamp at each plug, each added fuse pulled, each sender unplugged and grounded."""
+    return [
+        *(("load", display.id) for display, _ in _lamp_places(network)),
+        *(("pulled", tap.id) for tap in _taps(network) if tap.fuse_a and tap.need != "constant"),
+        *(
+            ("unplug" if action.do == "unplug_sender" else "ground", action.on)
+            for action in _interfering(network)
+        ),
+    ]
 
 
 def _interfering(network: Network) -> list[Action]:

@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from metrolex.faults.catalogue import catalogue
+from metrolex.faults.catalogue import MOST_SEARCHED, catalogue
 from metrolex.faults.classes import columns_of, noticed_by
-from metrolex.faults.minutes import MINUTES
+from metrolex.faults.minutes import MINUTES, minutes_of
 from metrolex.faults.probes import probe_of
 from metrolex.job import State, TestRef
 from metrolex.proving.least_set import least_set, sheet_probes
 from metrolex.twin.build import Network
-from metrolex.twin.expectations import TestPoint, points_to_test
+from metrolex.twin.expectations import TestPoint, points_at, points_to_test, states_of
 from metrolex.twin.kept import once_per_circuit
 
 __all__ = ["Enough", "EnoughTest", "enough_of"]
@@ -34,7 +34,8 @@ class Enough:
     """The least minutes of tests that together notice every likely fault any test of the sheet notices.
 
     ``at_least`` is what no set can be under; ``further`` the faults seen only where the sheet does not go (taps, fuses, splices), ``driving`` those
-    of pulses, which nothing shows until the vehicle moves, ``never`` those no meter and no face tells from a sound job.
+    of pulses, which nothing shows until the vehicle moves, ``never`` those no meter and no face tells from a sound job. Of a job with too many parts
+    to choose among it is the whole sheet, and ``chosen`` is False.
     """
 
     tests: tuple[EnoughTest, ...]
@@ -45,6 +46,7 @@ class Enough:
     further: tuple[str, ...]
     driving: tuple[str, ...]
     never: tuple[str, ...]
+    chosen: bool = True
 
     @property
     def wanted(self) -> frozenset[tuple[State, TestRef]]:
@@ -56,6 +58,8 @@ class Enough:
 def enough_of(network: Network) -> Enough:
     """The tests of the sheet that are enough. Raises CircuitError in words."""
     listed = catalogue(network)
+    if len(listed) > MOST_SEARCHED:
+        return _whole_sheet(network, len(listed))
     found = least_set(network, on_the_sheet=True)
     points = {probe: point for point in points_to_test(network) if (probe := probe_of(point))}
     sheet = sheet_probes(network)
@@ -79,3 +83,15 @@ def enough_of(network: Network) -> Enough:
         tuple(fault.words for fault in left if fault.kind.startswith("pulse.")),
         tuple(fault.words for fault in left if not fault.kind.startswith("pulse.")),
     )
+
+
+def _whole_sheet(network: Network, faults: int) -> Enough:
+    """Every test of the sheet at every state of the key."""
+    tests = [
+        EnoughTest(state, point, minutes_of(network, probe), 0)
+        for state in states_of(network.job)
+        for point in points_at(network, state)
+        if (probe := probe_of(point))
+    ]
+    minutes = sum(one.minutes for one in tests)
+    return Enough(tuple(tests), minutes, minutes, 0, faults, (), (), (), chosen=False)

@@ -14,7 +14,7 @@ from metrolex.proving.enough import enough_of
 from metrolex.proving.phases import Phase, phase_of, phases
 from metrolex.proving.proof import Judged, judge_all
 from metrolex.twin.build import Network
-from metrolex.twin.expectations import Expectation, TestPoint, expect_at, points_to_test
+from metrolex.twin.expectations import TestPoint, points_to_test
 
 __all__ = ["PhasePlan", "PlannedCheck", "PlannedTest", "plan_of"]
 
@@ -23,16 +23,13 @@ Standing = Literal["open", "good", "off", "not done"]
 
 @dataclass(frozen=True, slots=True)
 class PlannedTest:
-    """A test that belongs to the set, what it should find, what was seen, or why it was left out."""
+    """A test that belongs to the set, what was seen, or why it was left out. What it should find is worked out where it is shown."""
 
-    expectation: Expectation
+    state: State
+    point: TestPoint
     minutes: float
     judged: Judged | None
     left_out: LeftOut | None
-
-    @property
-    def state(self) -> State:
-        return self.expectation.state
 
     @property
     def stands(self) -> Standing:
@@ -105,7 +102,7 @@ def plan_of(network: Network) -> tuple[PhasePlan, ...]:
     for state, point, minutes in (*_battery_first(network), *_of_the_set(network)):
         key = (state, point.test)
         tests[phase_of(job, state, point)].append(
-            PlannedTest(expect_at(network, state, point), minutes, seen.get(key), left.get(key))
+            PlannedTest(state, point, minutes, seen.get(key), left.get(key))
         )
     checks = [PlannedCheck(check, done.get(check.ref)) for check in checks_of(network)]
     return tuple(

@@ -15,12 +15,12 @@ from metrolex.workorder.planned import Planned
 from metrolex.workorder.recipes import steps_of
 from metrolex.workorder.schools import Ways, ways_chosen
 
-__all__ = ["Factors", "Plan", "plan_of_work", "planned_steps", "whole_steps"]
+__all__ = ["MANY", "Factors", "Plan", "plan_of_work", "planned_steps", "whole_steps"]
 
 #: How much longer or shorter than usual a workshop takes, by kind of step.
 Factors = tuple[tuple[str, float], ...]
 #: A page waits no longer for the proof that no order is better; for a job of very many steps it hardly waits.
-PAGE_S, MANY, MANY_S = 6.0, 200, 1.0
+PAGE_S, MANY, MANY_S = 6.0, 150, 1.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -54,10 +54,11 @@ def plan_of_work(network: Network, factors: Factors = (), ways: Ways | None = No
     )
 
 
-def planned_steps(network: Network, factors: Factors = ()) -> tuple[Planned, ...]:
+def planned_steps(network: Network, factors: Factors = (), ways: Ways | None = None) -> tuple[Planned, ...]:
     """The steps alone, in no order."""
     job = network.job
-    return _planned(network, ways_chosen(job.work_hours), job.altered_steps, job.own_steps, factors)
+    chosen = ways_chosen(job.work_hours) if ways is None else ways
+    return _planned(network, chosen, job.altered_steps, job.own_steps, factors)
 
 
 def whole_steps(network: Network) -> tuple[Planned, ...]:

@@ -18,6 +18,7 @@ from metrolex.twin import build
 from metrolex.twin.expectations import points_at, states_of
 from metrolex.twin.left_alone import tap_left_alone
 from metrolex.twin.load_test import feeds_for_lamp, load_test
+from tests.big import full_job
 from tests.jobs import a_vehicle
 
 DAY = "2026-11-29"
@@ -57,9 +58,7 @@ def test_what_is_enough_and_what_escapes_are_all_the_faults(name: str) -> None:
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_each_needed_test_stands_in_one_phase(name: str) -> None:
     network = build(example_job(name))
-    planned = Counter(
-        (one.state, one.expectation.point.test) for phase in plan_of(network) for one in phase.tests
-    )
+    planned = Counter((one.state, one.point.test) for phase in plan_of(network) for one in phase.tests)
     extra = set(planned) - enough_of(network).wanted
     assert enough_of(network).wanted <= set(planned)
     assert {test for _, test in extra} <= {BATTERY_POSTS}
@@ -166,7 +165,7 @@ def test_a_phase_is_done_when_its_tests_and_checks_are() -> None:
     for planned in phase.tests:
         if planned.stands == "open":
             job = acts.observe(
-                job, planned.expectation.point.test.key, planned.state, f"{planned.expectation.value}", DAY
+                job, planned.point.test.key, planned.state, f"{planned.expectation.value}", DAY
             )
     phase = next(one for one in plan_of(build(job)) if one.phase.key == "battery_off")
     assert (phase.open, phase.off, phase.not_done, phase.minutes) == (0, 0, 1, 0)
@@ -174,7 +173,7 @@ def test_a_phase_is_done_when_its_tests_and_checks_are() -> None:
 
 def test_a_job_of_nothing_has_a_plan_of_nothing() -> None:
     plan = plan_of(build(Job("New", a_vehicle())))
-    assert {t.expectation.point.test.kind for one in plan for t in one.tests} <= {"battery"}
+    assert {t.point.test.kind for one in plan for t in one.tests} <= {"battery"}
     assert {one.check.ref.kind for phase in plan for one in phase.checks} <= {"lamps"}
 
 
@@ -213,3 +212,15 @@ def test_nothing_is_done_at_a_circuit_that_is_left_alone() -> None:
     assert "circuit|F9" not in places
     assert "pin|gauge 3|1" not in places
     assert "pin|gauge 3|2" in places
+
+
+def test_a_job_at_its_limits_has_its_plan_at_once():
+    """So many parts that no least set is chosen and the twin is not asked one by one: the whole sheet, and each check in words."""
+    network = build(full_job(0))
+    enough = enough_of(network)
+    assert not enough.chosen
+    assert len(enough.tests) > 1000
+    run = next(phase for phase in plan_of(network) if phase.phase.key == "run")
+    asked = [one.check for one in run.checks if one.check.ref.kind in ("load", "pulled", "unplug", "ground")]
+    assert len(asked) > 80
+    assert all(one.finds.words and one.finds.low is None for one in asked)

@@ -18,7 +18,12 @@ def walk(resolver=None, prefix=""):
         if isinstance(entry, URLResolver):
             yield from walk(entry, route)
         elif isinstance(entry, URLPattern):
-            for stem, named in (("<slug:paper>", "book"), ("<slug:kind>", "tyres"), ("<int:number>", "1")):
+            for stem, named in (
+                ("<slug:paper>", "book"),
+                ("<slug:kind>", "tyres"),
+                ("<int:number>", "1"),
+                ("<int:photo>", "1"),
+            ):
                 route = route.replace(stem, named)
             yield route
 

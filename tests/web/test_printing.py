@@ -27,6 +27,8 @@ PDFS = {
     "fuses": "handover/fuses.pdf",
     "settings": "handover/settings.pdf",
     "work": "work/sheet.pdf",
+    "tools": "work/tools.pdf",
+    "quote": "work/quote.pdf",
     "wiring": "harness/diagram.pdf",
     "labels": "harness/labels.pdf",
 }

@@ -9,7 +9,7 @@ from typing import TypedDict
 from django.utils.safestring import SafeString
 
 from metrolex.errors import CircuitError
-from metrolex.faults import catalogue
+from metrolex.faults.catalogue import MOST_SEARCHED, catalogue
 from metrolex.faults.complaints import WORDS, Complaint
 from metrolex.faults.next_test import NextTest, Outcome, ranked_tests
 from metrolex.faults.suspects import Suspect, Verdict, suspects
@@ -30,7 +30,6 @@ SHOWN, FEWEST = 8, 3  # suspects shown one by one: at most, and at least
 LEAST_SHOWN = 0.01  # and from what share on
 LEFT = 0.05  # share from which on a suspect is looked at where no test tells any more
 SURE_PERCENT = 99.0  # nobody is ever quite certain
-MOST_FAULTS = 700  # of a job whose faults are looked for on a page
 
 
 class SuspectRow(TypedDict):
@@ -132,7 +131,7 @@ def page_context(
     if at is None:
         return page
     page["said"] = [(one, words[one.word]["words"], _name(look, one.channel)) for one in at.said]
-    if len(catalogue(look.network)) > MOST_FAULTS:
+    if len(catalogue(look.network)) > MOST_SEARCHED:
         page["problem"] = "This job has more parts than can be looked through at once."
         return page
     seen, gone = seen_of(look.network, at.readings)

@@ -53,10 +53,7 @@ def plan_page(record: JobRecord, network: Network, asked: str) -> PlanPage:
         "enough": enough_of(network),
         "phases": plans,
         "at": at,
-        "tests": [
-            (state, [row_of(network, state, one.expectation.point) for one in group])
-            for state, group in by_state
-        ],
+        "tests": [(state, [row_of(network, state, one.point) for one in group]) for state, group in by_state],
         "checks": [row for row in rows if row["planned"].check.needed],
         "more_checks": [row for row in rows if not row["planned"].check.needed],
         "minutes_left": sum(one.minutes for one in plans),

@@ -17,7 +17,7 @@ from metrolex.errors import BadInput, CircuitError
 from metrolex.intake import dump
 from metrolex.workorder.calendar import calendar_of_work
 from metrolex.workorder.left import days_left
-from metrolex.workorder.plan import plan_of_work, planned_steps, whole_steps
+from metrolex.workorder.plan import MANY, plan_of_work, planned_steps, whole_steps
 from metrolex.workorder.quote import actual_of, quote_of
 from metrolex.workorder.schools import schools, ways_chosen
 from metrolex.workorder.sheet import sheet_of_work
@@ -98,15 +98,17 @@ def compare(request: Request, job: int) -> HttpResponse:
     look = look_for(request, record)
 
     def made() -> dict[str, Any]:
-        chosen = ways_chosen(look.job.work_hours)
+        factors, chosen = factors_for(record), ways_chosen(look.job.work_hours)
         rows = []
         for one in schools():
             for way in one.ways:
                 ways = tuple((key, way.key if key == one.key else other) for key, other in chosen)
-                quote = plan_of_work(look.network, factors_for(record), ways)
-                entries = sum(quote.ordered.setups.values())
-                hands_on = sum(step.step.minutes for step in quote.planned)
-                rows.append((one, way, dict(chosen)[one.key] == way.key, hours_said(hands_on), entries))
+                planned = planned_steps(look.network, factors, ways)
+                hours = hours_said(sum(step.step.minutes for step in planned))
+                entries = None  # of a job of very many steps nobody waits for six orders
+                if len(planned) <= MANY:
+                    entries = sum(plan_of_work(look.network, factors, ways).ordered.setups.values())
+                rows.append((one, way, dict(chosen)[one.key] == way.key, hours, entries))
         return {"tab": "days", "rows": rows}
 
     return _page(request, record, look, "work/compare.html", made)
@@ -210,6 +212,7 @@ def to_library(request: Request, job: int) -> HttpResponse:
 @require_POST
 def from_library(request: Request, job: int) -> HttpResponse:
     """A step of the library put into this job, or out of the library."""
+    record_for(request, job)
     name = request.POST.get("name", "")
     found = own_steps_of(request.workshop).get(name)
     if request.POST.get("do") == "forget":
