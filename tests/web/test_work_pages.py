@@ -12,6 +12,7 @@ from metrolex.twin import build
 from metrolex.workorder.sheet import sheet_of_work
 from workbench.jobs.door import create_job, import_job
 from workbench.pdf import printed_pages
+from workbench.work.page import step_row
 from workbench.work.papers import SHEET
 
 
@@ -85,3 +86,10 @@ def test_a_job_with_nothing_planned_says_so(bay, text):
 
     bay.record = create_job(bay.member, Job("Empty", a_vehicle()), [])
     assert "Nothing is planned yet" in text(bay.get("work/"))
+
+
+def test_every_page_a_step_leads_to_is_there(bay):
+    for row in sheet_of_work(build(bay.job)).rows:
+        page = step_row(row, bay.record.pk)["page"]
+        if page:
+            assert bay.client.get(page).status_code == 200, page

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 from collections.abc import Collection
 from typing import TypedDict
+from urllib.parse import urlencode
 
 from django.urls import reverse
 from django.utils import timezone
@@ -41,6 +42,7 @@ class StepRow(TypedDict):
     heed: list[str]
     who: str
     page: str
+    page_said: str
 
 
 class WorkPage(TypedDict):
@@ -116,6 +118,9 @@ def step_row(row: Row, record: int, begun: Collection[tuple[str, float]] = ()) -
         "heed": [words for name in entered if (words := states_at_work()[name].caution)],
         "who": _who(row),
         "page": _page(row, record),
+        "page_said": "The work card, with its section"
+        if row.planned.kind in ("open", "fit")
+        else "Where it is done",
     }
 
 
@@ -130,6 +135,8 @@ def _page(row: Row, record: int) -> str:
     phase = row.planned.kind.removeprefix("prove_")
     if phase != row.planned.kind:
         return f"{reverse('proving:plan', args=[record])}?phase={phase}"
+    if row.planned.kind in ("open", "fit"):
+        return f"{reverse('ports:card', args=[record])}?{urlencode({'channel': row.planned.part})}"
     name = PAGES.get(row.planned.kind)
     return reverse(name, args=[record]) if name else ""
 
