@@ -55,6 +55,8 @@ CALCULATIONS = {
         "workorder",
         "the order of the work: a job's own steps, or those given, the vehicle taken apart once",
     ),
+    "mount": ("mounting", "whether a display fits its hole, its depth and its panel"),
+    "sight": ("mounting", "how large a character is seen, and what the rim hides of a display"),
     "act": ("acts", "a change made to a job, by name (--list: the names and what each takes)"),
     "check": ("jobs", "findings, open links and the chain board of a job"),
 }
