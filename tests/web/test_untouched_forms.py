@@ -24,7 +24,7 @@ ACTS = {
     "faults/end/",
     "faults/say/",
 }
-FILES = (".pdf", ".svg", ".csv", ".json", "/pdf/", "/csv/")
+FILES = (".pdf", ".svg", ".csv", ".json", ".ics", "/pdf/", "/csv/", "/scaling/card/")
 
 
 def crawl(bay, start):
@@ -46,12 +46,14 @@ def crawl(bay, start):
 
 
 def same(address):
-    """What tells one page from another: a way or zone is the same whichever run is looked at, a drawing the same at every point, a search the same whichever test it proposes."""
+    """What tells one page from another: a way or zone is the same whichever run is looked at, a drawing the same at every point, a search the same whichever test it proposes, steps of a kind the same."""
     parts = urlsplit(address)
     query = dict(parse_qsl(parts.query))
     if query.keys() & {"way", "zone"}:
         query.pop("run", None)
     query.pop("other", None)
+    if "step" in query:
+        query["step"] = query["step"].partition(" ")[0]
     if parts.path.endswith("/diagram/"):
         query = {}
     return parts.path, tuple(sorted(query.items()))
