@@ -1,55 +1,63 @@
-"""A sound order at once: what the vehicle's state allows first. The search begins from it, and it stands where the search finds no better in time."""
+"""A sound order at once: what can be begun now, what the vehicle's state allows, what most minutes hang on. The search begins from it, and keeps it where none is better."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from graphlib import TopologicalSorter
 
-from metrolex.workorder.needs import Needs
+from metrolex.workorder.tidy import Work
 
 __all__ = ["greedy_order"]
 
 
-def greedy_order(needs: Needs, hands: Sequence[bool], holds: frozenset[str] = frozenset()) -> list[int]:
-    """The hands-on steps in an order that keeps the needs: of those that can be done, one that enters no state and ends none before one that does.
+def greedy_order(work: Work) -> list[int]:
+    """The hands-on steps in an order that keeps the needs.
 
-    Of those alike, the one that most others wait for, then the first of the list.
+    Of those whose needs are done and have rested, one that ends no state others still want, then one that enters none, then the one with the longest way behind
+    it, then the first of the list. Where all must wait, the one that waits least.
     """
-    count = len(hands)
-    first_of: dict[int, set[int]] = {i: set() for i in range(count)}
-    after: dict[int, list[int]] = {i: [] for i in range(count)}
-    for one in needs.before:
-        first_of[one.then].add(one.first)
-        after[one.first].append(one.then)
-    weight = _waiting(after, count)
-    wanted = [{s.name for s in needs.setups if i in s.wanted} for i in range(count)]
-    ended = [{s.name for s in needs.setups if i in s.ended} for i in range(count)]
-    done, held, order = set[int](), set(holds), list[int]()
-    while len(done) < count:
-        ready = [i for i in range(count) if i not in done and first_of[i] <= done]
-        alone = [i for i in ready if not hands[i]]
+    count = len(work.takes)
+    tails = _tails(work)
+    left = set(range(count))
+    wanting = [len(setup.wanted) for setup in work.needs.setups]
+    places = {setup.name: place for place, setup in enumerate(work.needs.setups)}
+    ends: dict[int, int] = {}
+    held, order, now = set(work.holds), list[int](), 0
+    while left:
+        ready = [i for i in left if all(first in ends for first, _ in work.gaps[i])]
+        begins = {
+            i: max((ends[first] - work.takes[first] + gap for first, gap in work.gaps[i]), default=0)
+            for i in ready
+        }
+        alone = [i for i in ready if not work.hands[i]]
+        for i in alone:
+            ends[i] = begins[i] + work.takes[i]
+        left -= set(alone)
         if alone:
-            done |= set(alone)
             continue
-        left = [i for i in range(count) if i not in done]
+        soonest = min(max(now, at) for at in begins.values())
 
-        def cost(i: int, held: set[str] = held, left: list[int] = left) -> tuple[int, int, int, int]:
-            spoils = sum(any(name in wanted[j] for j in left) for name in ended[i] & held)
-            return len(wanted[i] - held), spoils, -weight[i], i
+        def cost(i: int, held: set[str] = held) -> tuple[int, int, int, int]:
+            wanted, ended = work.marks[i]
+            spoils = sum(wanting[places[name]] > 0 for name in ended & held)
+            return spoils, len(wanted - held), -tails[i], i
 
-        step = min(ready, key=lambda i: (cost(i)[1], *cost(i)))
-        held = (held | wanted[step]) - ended[step]
-        done.add(step)
+        step = min((i for i in ready if max(now, begins[i]) <= soonest), key=cost)
+        wanted, ended = work.marks[step]
+        for name in wanted:
+            wanting[places[name]] -= 1
+        held = (held | wanted) - ended
+        now = max(now, begins[step]) + work.takes[step]
+        ends[step] = now
+        left.discard(step)
         order.append(step)
     return order
 
 
-def _waiting(after: dict[int, list[int]], count: int) -> list[int]:
-    """How many steps wait for each, directly or not."""
-    reach: dict[int, set[int]] = {}
-
-    def of(i: int) -> set[int]:
-        if i not in reach:
-            reach[i] = set(after[i]).union(*(of(j) for j in after[i]))
-        return reach[i]
-
-    return [len(of(i)) for i in range(count)]
+def _tails(work: Work) -> list[int]:
+    """From the beginning of each step to the end of the longest way behind it, waits counted."""
+    before = {i: [first for first, _ in gaps] for i, gaps in enumerate(work.gaps)}
+    tails = list(work.takes)
+    for then in reversed(list(TopologicalSorter(before).static_order())):
+        for first, gap in work.gaps[then]:
+            tails[first] = max(tails[first], gap + tails[then])
+    return tails

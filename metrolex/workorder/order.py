@@ -14,7 +14,7 @@ from typing import Any
 from metrolex.workorder.greedy import greedy_order
 from metrolex.workorder.needs import Needs, needs_of
 from metrolex.workorder.step import Step
-from metrolex.workorder.tidy import Work, entries_by_state, tidied, timed
+from metrolex.workorder.tidy import Work, entries_by_state, entries_of, shortened, tidied, timed
 
 __all__ = ["Ordered", "Placed", "order_steps"]
 
@@ -76,41 +76,66 @@ class _Search:
         *,
         bunch: bool,
     ) -> None:
-        from ortools.sat.python import cp_model  # heavy to load
-
-        self.cp, self.steps, self.needs, self.longest_s, self.holds = cp_model, steps, needs, longest_s, holds
+        self.steps, self.needs, self.longest_s, self.holds = steps, needs, longest_s, holds
         self.takes = [math.ceil(round(PER_MINUTE * step.minutes, 6)) for step in steps]
         self.waits = [math.ceil(round(PER_MINUTE * step.wait_minutes, 6)) for step in steps]
         self.hands = [bool(step.hands) for step in steps]
         self.horizon = sum(self.takes) + sum(self.waits)
         pairs = tuple(i for i, step in enumerate(steps) if step.hands > 1) if bunch else ()
         self.work = Work(needs, self.hands, self.takes, self.waits, holds, pairs)
-        self.first = self._known(before) or self._at_once()
+        self.least = sum(takes for takes, hand in zip(self.takes, self.hands, strict=True) if hand)
+        self.steady = self._at_once()
+        self.first = self._known(before) or self.steady
 
     def run(self) -> Ordered:
-        cp, until = self.cp, time.monotonic() + self.longest_s
-        status, found, bound = self._searched(self._least_entries, self.longest_s)
-        if status == cp.INFEASIBLE:
-            status, found, bound = self._searched(self._fewest_entries, max(0.5, until - time.monotonic()))
+        found, bound, proved = self.steady, float(self.least), True
+        if not self._cannot_be_better(found):
+            found, bound, proved = self._best()
         found = tidied(self.work, found)
-        rank = self._rank(found)
-        by_hand = (i for i, hand in enumerate(self.hands) if hand)
-        entries = entries_by_state(self.work, sorted(by_hand, key=lambda i: (found[i], rank[i])))
+        entries = entries_by_state(self.work, self._by_hand(found))
         placed = self._placed(found)
         return Ordered(
             placed,
             entries | dict.fromkeys(self.needs.made, 1),
             max(one.end_min for one in placed),
-            max(bound, sum(takes for takes, hand in zip(self.takes, self.hands, strict=True) if hand))
-            / PER_MINUTE,
-            status == cp.OPTIMAL,
+            max(bound, self.least) / PER_MINUTE,
+            proved,
         )
+
+    def _cannot_be_better(self, found: list[int]) -> bool:
+        """Whether no hand rests and no state is entered that must not be: then nobody need search."""
+        entered = entries_by_state(self.work, self._by_hand(found))
+        must = sum(bool(setup.wanted) and setup.name not in self.holds for setup in self.needs.setups)
+        return self._end(found) <= self.least and sum(entered.values()) <= must
+
+    def _best(self) -> tuple[list[int], float, bool]:
+        """The best order found, the least the minutes may be, whether that was proved; the steady order where it is as good."""
+        from ortools.sat.python.cp_model import INFEASIBLE, OPTIMAL  # heavy to load
+
+        until = time.monotonic() + self.longest_s
+        status, found, bound = self._searched(self._least_entries, self.longest_s)
+        if status == INFEASIBLE:
+            left = max(0.5, until - time.monotonic())
+            status, found, bound = self._searched(self._fewest_entries, left)
+        as_good = self._end(self.steady) <= self._end(found) and entries_of(
+            self.work, self._by_hand(self.steady)
+        ) <= entries_of(self.work, self._by_hand(found))
+        return self.steady if as_good else found, bound, status == OPTIMAL
+
+    def _end(self, found: list[int]) -> int:
+        return max(at + takes for at, takes in zip(found, self.takes, strict=True))
+
+    def _by_hand(self, found: list[int]) -> list[int]:
+        rank = self._rank(found)
+        return sorted((i for i, hand in enumerate(self.hands) if hand), key=lambda i: (found[i], rank[i]))
 
     def _searched(
         self, entering: Callable[[Any, list[Any]], list[Any]], longest_s: float
     ) -> tuple[Any, list[int], float]:
         """How the search ended, the beginnings of the best order it knows, and the least its minutes may be."""
-        cp, model = self.cp, self.cp.CpModel()
+        from ortools.sat.python import cp_model as cp  # heavy to load
+
+        model = cp.CpModel()
         starts = [model.new_int_var(0, self.horizon, f"start {i}") for i in range(len(self.steps))]
         end = model.new_int_var(0, self.horizon, "end")
         for start, takes in zip(starts, self.takes, strict=True):
@@ -195,7 +220,8 @@ class _Search:
         return timed(self.work, sorted(by_hand, key=lambda i: at[self.steps[i].name]))
 
     def _at_once(self) -> list[int]:
-        found = timed(self.work, greedy_order(self.needs, self.hands, self.holds))
+        """By an order that follows from the list, so that little moves when little changes."""
+        found = timed(self.work, shortened(self.work, greedy_order(self.work)))
         assert found is not None, "an order that keeps the needs"
         return found
 

@@ -39,12 +39,20 @@ BELOW = frozenset({"exhaust", "gearbox_oil"})
 SEALANT_MINUTES = 30.0  # before pressure comes on a sealed thread (common practice, no source)
 PROVED = {
     "battery_off": ("battery off", "all join"),
-    "first_power": ("not battery off", "all fuses"),
-    "accessory": ("not battery off", "all set_up"),
-    "run": ("not battery off", "all set_up"),
-    "lamps": ("not battery off", "all set_up"),
-    "crank": ("not battery off", "all set_up"),
-    "engine_running": ("not battery off", "not cold", "all set_up", "all refill", "not lifted"),
+    "first_power": ("not battery off", "all fuses", "all plug_in", "all plug_sender"),
+    "accessory": ("not battery off", "all set_up", "all prove_first_power"),
+    "run": ("not battery off", "all set_up", "all prove_first_power"),
+    "lamps": ("not battery off", "all set_up", "all prove_first_power"),
+    "crank": ("not battery off", "all set_up", "all prove_first_power"),
+    "engine_running": (
+        "not battery off",
+        "not cold",
+        "not lifted",
+        "all set_up",
+        "all refill",
+        "all fit",
+        "all prove_first_power",
+    ),
     "warm": ("not battery off", "not cold", "all prove_engine_running"),
     "drive": ("not battery off", "not cold", "all prove_warm", "all trim_back"),
 }
@@ -232,10 +240,10 @@ class _Parts:
         if "try_in" in self.asked and display.face:
             yield self.made("try_in", display.id, display.name)
         yield self.made("mount", display.id, display.name, display.position or "where it was planned")
-        joints = at_display(job, display)
-        yield self.made(
-            "join", display.id, display.name, f"{len(wires)} wires", count=len(wires), doing=joints
-        )
+        if wires:
+            said = "1 wire" if len(wires) == 1 else f"{len(wires)} wires"
+            joints = at_display(job, display)
+            yield self.made("join", display.id, display.name, said, count=len(wires), doing=joints)
         yield self.made("plug_in", display.id, display.name)
         chains = [chain for chain in job.chains if chain.display == display.id]
         if chains:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from metrolex.workorder.needs import Needs
 
-__all__ = ["Work", "entries_by_state", "entries_of", "tidied", "timed"]
+__all__ = ["Work", "entries_by_state", "entries_of", "shortened", "tidied", "timed"]
 
 #: Changes of place tried: an order of 150 steps needs fewer, one of 500 is left where it is by then.
 MOST_TRIED = 4000
@@ -82,6 +82,30 @@ def tidied(work: Work, starts: Sequence[int]) -> list[int]:
             else:
                 times, moved = fresh, True
     return times
+
+
+def shortened(work: Work, order: Sequence[int]) -> list[int]:
+    """An order with its idle times filled by later steps where that makes it shorter and enters no more states; by changes that follow from the list alone."""
+    best, times = list(order), timed(work, order)
+    if times is None:
+        return best
+    entries = entries_of(work, best)
+    at = 0
+    while at < len(best):
+        idle = times[best[at]] > (times[best[at - 1]] + work.takes[best[at - 1]] if at else 0)
+        for later in range(at + 1, len(best)) if idle else ():
+            changed = [*best[:at], best[later], *best[at:later], *best[later + 1 :]]
+            fresh = timed(work, changed)
+            if (
+                fresh is not None
+                and _end(work, fresh) < _end(work, times)
+                and entries_of(work, changed) <= entries
+            ):
+                best, times = changed, fresh
+                break
+        else:
+            at += 1
+    return best
 
 
 def _bunched(

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import pytest
 
+from metrolex.acts.channels import add_channel
 from metrolex.job import Job
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build
 from metrolex.twin.left_alone import tap_left_alone
 from metrolex.workorder import order_steps
+from metrolex.workorder.plan import plan_of_work
 from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.recipes import steps_of
 from metrolex.workorder.step import ended_by
+from metrolex.workorder.unplanned import unplanned
 from tests.jobs import a_vehicle
 
 
@@ -71,6 +74,40 @@ def test_what_hurts_says_so_at_its_step(ordered):
     for one in planned:
         if one.kind in ("hole", "tap", "mount", "fuses", "prove_engine_running"):
             assert one.caution
+
+
+@pytest.mark.parametrize("name", [None, *EXAMPLES])
+def test_nothing_is_set_up_or_proved_before_it_is_in(name):
+    """Also of a job that has a gauge and nothing else planned yet."""
+    if name is None:
+        job = add_channel(Job("New", a_vehicle()), "coolant_temperature")
+    else:
+        job = job_from_data(example_job_data(name))
+    plan = plan_of_work(build(job))
+    at = {plan.by_name[one.step.name].key: place for place, one in enumerate(plan.ordered.sequence)}
+    assert any(key.startswith("set_up ") for key in at)
+    for key, place in at.items():
+        kind, _, part = key.partition(" ")
+        for earlier in ("mount", "join", "plug_in"):
+            if kind == "set_up":
+                assert at.get(f"{earlier} {part}", -1) < place
+        if kind.startswith("prove_") and kind != "prove_battery_off":
+            assert all(
+                at[other] < place for other in at if other.startswith(("mount ", "plug_in ", "plug_sender "))
+            )
+        if kind == "trim_back":
+            assert all(at[other] < place for other in at if other.startswith(("lay ", "join ", "mount ")))
+
+
+def test_what_is_not_planned_yet_is_said():
+    job = add_channel(Job("New", a_vehicle()), "coolant_temperature")
+    words = unplanned(job)
+    assert "the feeds" in words
+    assert any(word.startswith("the wires of") for word in words)
+    said = {name: unplanned(job_from_data(example_job_data(name))) for name in EXAMPLES}
+    assert said == dict.fromkeys(EXAMPLES, ()) | {
+        "van": ("the place of Oil pressure",)
+    }  # it has none chosen yet
 
 
 def test_a_job_with_nothing_planned_has_nothing_to_do():

@@ -215,10 +215,11 @@ def test_an_order_at_once_keeps_every_need(seed):
     steps = drawn(seed, 25)
     needs = needs_of(steps)
     hands = [bool(step.hands) for step in steps]
-    order = greedy_order(needs, hands)
-    assert sorted(order) == [i for i, hand in enumerate(hands) if hand]
     takes, waits = [round(12 * s.minutes) for s in steps], [round(12 * s.wait_minutes) for s in steps]
-    assert timed(Work(needs, hands, takes, waits), order) is not None
+    work = Work(needs, hands, takes, waits)
+    order = greedy_order(work)
+    assert sorted(order) == [i for i, hand in enumerate(hands) if hand]
+    assert timed(work, order) is not None
 
 
 @pytest.mark.parametrize("seed", range(6))

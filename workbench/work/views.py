@@ -16,6 +16,7 @@ from metrolex.errors import BadInput, CircuitError
 from metrolex.job.work import moment_of
 from metrolex.twin import build
 from metrolex.workorder.sheet import sheet_of_work
+from metrolex.workorder.unplanned import unplanned
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -57,7 +58,11 @@ def _context(record: JobRecord, look: Look) -> dict[str, Any]:
         return found | {"problem": str(fault)}
     now = page["now"]
     photos = StepPhoto.objects.filter(job=record, step=now["row"].planned.key) if now else ()
-    return found | {**page, "photos": [one.pk for one in photos]}
+    return found | {
+        **page,
+        "photos": [one.pk for one in photos],
+        "unplanned": unplanned(look.job),
+    }
 
 
 @require_POST
