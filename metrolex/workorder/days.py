@@ -53,14 +53,15 @@ def in_days(
     before: Sequence[Planned] = (),
     holds: frozenset[str] = frozenset(),
     released: dict[str, datetime.datetime] | None = None,
+    no_day: Sequence[Planned] = (),
 ) -> tuple[Day, ...]:
     """Steps in their order, laid into days from ``begins`` on.
 
-    ``before`` are steps done already, ``holds`` the states the vehicle is in, ``released`` the moment before which a step (by name) cannot begin. A step
-    that does not fit into the rest of a day gives way to later ones that do; a place is opened only if it can be closed the same day. A step
+    ``before`` are steps done already, ``holds`` the states the vehicle is in, ``released`` the moment before which a step (by name) cannot begin,
+    ``no_day`` steps that stay undone: what they leave open is said of every evening. A step that does not fit into the rest of a day gives way to later ones that do; a place is opened only if it can be closed the same day. A step
     longer than a day begins in the morning and goes on next day.
     """
-    return _Days(planned, hours, begins, before, holds, released or {}).run()
+    return _Days(planned, hours, begins, before, holds, released or {}, no_day).run()
 
 
 class _Days:
@@ -72,10 +73,11 @@ class _Days:
         before: Sequence[Planned],
         holds: frozenset[str],
         released: dict[str, datetime.datetime],
+        no_day: Sequence[Planned],
     ) -> None:
         self.hours, self.done, self.holds, self.released = hours, list(before), set(holds), released
         self.left, self.clock = list(planned), next_working_moment(hours, begins)
-        self.names = {one.step.name for one in planned}
+        self.names, self.no_day = {one.step.name for one in planned}, list(no_day)
         self.ended: dict[str, datetime.datetime] = {}
         self.closes = {one.part: one for one in planned if one.kind == "fit"}
 
@@ -148,20 +150,26 @@ class _Days:
 
     def _evening(self, date: datetime.date, slots: Sequence[Slot]) -> Day:
         leave = list(self._leave())
-        reasons = list(_not_to_be_driven(self.done, self.left, self.holds))
+        reasons = list(_not_to_be_driven(self.done, self._undone, self.holds))
         self.holds -= NOT_OVER_NIGHT
         why = "; ".join(reasons) if reasons else "nothing is open, nothing is let out"
         return Day(date, tuple(slots), tuple(leave), not reasons, why)
 
+    @property
+    def _undone(self) -> list[Planned]:
+        return [*self.left, *self.no_day]
+
     def _leave(self) -> Iterator[str]:
+        for one in _standing_open(self.done, self._undone):
+            yield f"plugged: {one.step.name.removeprefix('Open ')}"
         if "lifted" in self.holds:
             yield "let down from the stands"
-        joins = [one for one in self.left if one.kind in ("tap", "join", "plug_in", "fuses")]
+        joins = [one for one in self._undone if one.kind in ("tap", "join", "plug_in", "fuses")]
         if "battery off" in self.holds:
             yield "battery stays off, its cable tied away"
         elif joins and any(one.kind in ("tap", "join") for one in self.done):
             yield "battery off: joints are not finished"
-        if any(one.kind == "fuses" for one in self.left) and any(one.kind == "tap" for one in self.done):
+        if any(one.kind == "fuses" for one in self._undone) and any(one.kind == "tap" for one in self.done):
             yield "the added fuses stay out"
         if any(state in self.holds for state in DRAINED):
             yield "a note on the wheel: what is let out"
@@ -182,9 +190,8 @@ def _not_to_be_driven(done: Sequence[Planned], left: Sequence[Planned], holds: s
     """Why a vehicle may not be driven: where harm is possible what nobody knows is not fine."""
     known = states_at_work()
     yield from (known[state].words for state in DRAINED if state in holds)
-    left_keys = {one.key for one in left}
     opened = [one for one in done if one.kind == "open"]
-    if any(f"fit {one.part}" in left_keys for one in opened):
+    if _standing_open(done, left):
         yield "a place stands open"
     elif opened and any(one.kind in ("refill", "prove_engine_running") for one in left):
         yield "no leak check yet"
@@ -198,6 +205,12 @@ def _not_to_be_driven(done: Sequence[Planned], left: Sequence[Planned], holds: s
         yield "the new display does not read yet"
     if "trim out" in holds and any(one.kind == "trim_back" for one in left):
         yield known["trim out"].words
+
+
+def _standing_open(done: Sequence[Planned], left: Sequence[Planned]) -> list[Planned]:
+    """The openings whose place has nothing in it yet."""
+    left_keys = {one.key for one in left}
+    return [one for one in done if one.kind == "open" and f"fit {one.part}" in left_keys]
 
 
 def worked_minutes(hours: WorkHours, since: datetime.datetime, until: datetime.datetime) -> float:

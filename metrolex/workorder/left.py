@@ -38,4 +38,5 @@ def days_left(job: Job, sheet: Sheet, at: datetime.datetime) -> tuple[Day, ...]:
         [row.planned for row in sheet.rows if not row.still_open],
         sheet.holds,
         released,
+        [row.planned for row in left if row.name in never],
     )

@@ -8,11 +8,18 @@ from dataclasses import replace
 
 from metrolex.job import AlteredStep, OwnStep
 from metrolex.tables import load_table
-from metrolex.workorder.planned import Planned
+from metrolex.workorder.planned import Planned, Recipes
 from metrolex.workorder.step import Step
 
-__all__ = ["SECOND_HALF", "altered", "with_own"]
+__all__ = ["SECOND_HALF", "altered", "with_own", "with_refills"]
 
+#: What is let out, by its state, and filled up again; fuel comes by itself.
+FILLED_AGAIN = {
+    "drained oil": "engine oil",
+    "drained coolant": "coolant",
+    "drained gearbox": "gearbox fluid",
+    "fuel depressurised": "",
+}
 #: What is added to the key of the second part of a step that is split.
 SECOND_HALF = ", rest"
 
@@ -47,6 +54,27 @@ def altered(planned: Sequence[Planned], changes: Iterable[AlteredStep]) -> tuple
         last[first.step.name] = last[one.step.name] = second.step.name
         found += [first, second]
     return tuple(replace(one, step=replace(one.step, needs=_after_both(one.step, last))) for one in found)
+
+
+def with_refills(planned: Sequence[Planned], recipes: Recipes) -> tuple[Planned, ...]:
+    """The steps with a refill for each fluid that one of them lets out and none fills up again; the engine runs, and leaks are looked for, after all of it."""
+    added, opened = [], list[str]()
+    for state, fluid in FILLED_AGAIN.items():
+        out = [one.step.name for one in planned if state in one.step.needs]
+        opened += out
+        if fluid and out and not any(f"not {state}" in one.step.needs for one in planned):
+            made = recipes.made("refill", fluid, fluid)
+            added.append(replace(made, step=replace(made.step, needs=(f"not {state}", *out))))
+    names = (*opened, *(one.step.name for one in added))
+    return (
+        *(
+            replace(one, step=replace(one.step, needs=(*one.step.needs, *names)))
+            if one.kind == "prove_engine_running"
+            else one
+            for one in planned
+        ),
+        *added,
+    )
 
 
 def _halves(one: Planned, change: AlteredStep, first_minutes: float) -> tuple[Planned, Planned]:

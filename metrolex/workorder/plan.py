@@ -10,8 +10,8 @@ from metrolex.twin.build import Network
 from metrolex.twin.kept import once_per_circuit
 from metrolex.workorder.needs import Needs, needs_of
 from metrolex.workorder.order import Ordered, order_steps
-from metrolex.workorder.own import altered, with_own
-from metrolex.workorder.planned import Planned
+from metrolex.workorder.own import altered, with_own, with_refills
+from metrolex.workorder.planned import Planned, recipes_by
 from metrolex.workorder.recipes import steps_of
 from metrolex.workorder.schools import Ways, ways_chosen
 
@@ -91,6 +91,7 @@ def _planned(
     factors: Factors,
 ) -> tuple[Planned, ...]:
     found = with_own(altered(_scaled(steps_of(network, ways), dict(factors)), changes), own)
+    found = with_refills(found, recipes_by(ways))
     needs_of([one.step for one in found])  # a circle is told before anything is ordered
     return found
 

@@ -48,6 +48,7 @@ PROVED = {
         "not battery off",
         "not cold",
         "not lifted",
+        "not fuel depressurised",
         "all set_up",
         "all refill",
         "all fit",

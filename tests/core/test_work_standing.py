@@ -107,6 +107,40 @@ def test_the_bung_comes_tomorrow():
     assert there.lost_min == 0
 
 
+def test_what_is_not_closed_is_never_driven():
+    """A place opened whose sender does not come: no evening says otherwise, however much else is done."""
+    job = note_step(example(), "open coolant", "40", AT)
+    job = note_step(job, "fit coolant", "could not: wrong thread", AT)
+    days = days_left(job, sheet_of_work(build(job), AT), AT)
+    assert days
+    for day in days:
+        assert not day.may_be_driven
+        assert "a place stands open" in day.why
+        assert any(words.startswith("plugged: ") for words in day.leave)
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+@pytest.mark.parametrize(
+    "kind", ["open", "fit", "refill", "join", "fuses", "set_up", "trim_back", "prove_engine_running"]
+)
+def test_a_vehicle_is_driven_only_when_all_that_makes_it_safe_is_done(name, kind):
+    """One step of each kind that could not be done, everything else done as planned."""
+    job = example(name)
+    stuck = next((one for one in plan_of_work(build(job)).planned if one.kind == kind), None)
+    if stuck is None:
+        assert kind == "refill"
+        return
+    job = note_step(job, stuck.key, "could not: broken", AT)
+    last = days_left(job, sheet_of_work(build(job), AT), AT)[-1]
+    opened = any(
+        slot.planned.kind == "open"
+        for day in days_left(job, sheet_of_work(build(job), AT), AT)
+        for slot in day.slots
+    )
+    if kind != "open" or opened:
+        assert not last.may_be_driven, last.why
+
+
 def test_without_a_day_what_waits_has_none():
     job = note_step(example(), "fit coolant", "could not: no such bung anywhere", AT)
     sheet = sheet_of_work(build(job), AT)
@@ -278,6 +312,20 @@ def test_an_own_step_comes_after_and_before_what_it_names():
     job = note_step(job, "own S1", "25", AT)
     job = remove_own_step(job, "S1")
     assert job.own_steps == job.work == ()
+
+
+@pytest.mark.parametrize("state", ["drained oil", "drained coolant", "drained gearbox", "fuel depressurised"])
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_what_an_own_step_lets_out_is_filled_up_before_the_engine_runs(name, state):
+    job = set_own_step(example(name), "", {"name": "Filter changed", "minutes": 15.0, "states": [state]})
+    plan = plan_of_work(build(job))
+    order = [plan.by_name[one.step.name] for one in plan.ordered.sequence]
+    ended = next(i for i, one in enumerate(order) if f"not {state}" in one.step.needs)
+    out = [i for i, one in enumerate(order) if state in one.step.needs]
+    running = next(i for i, one in enumerate(order) if one.kind == "prove_engine_running")
+    assert max(out) < ended <= running
+    days = days_left(job, sheet_of_work(build(job), AT), AT)
+    assert days[-1].may_be_driven
 
 
 def test_needs_in_a_circle_are_named_and_nothing_is_kept():
