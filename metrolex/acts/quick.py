@@ -27,6 +27,7 @@ QUICK = tuple(
 
 FEED_M, WAY_M, GROUND_M = 1.5, 3.0, 0.6  # usual lengths of wire (common practice, no source)
 ROWS = 8
+NOT_MEASURED = "taken as usual, not measured here"
 DROP_V, CRANK_V = (
     0.1,
     2.0,
@@ -97,6 +98,13 @@ def _fed(job: Job, rest_v: float, *, lit: bool) -> Job:
         )
         for key, purpose, _, _, stands in wanted
     )
-    taps = tuple(Tap(f"T{i}", need, key, fuse) for i, (key, _, need, fuse, _) in enumerate(wanted, 1))  # type: ignore[arg-type]
-    ground = GroundPoint("GP1", "Bare metal near the gauge", reads_v=rest_v)
-    return replace(job, circuits=circuits, taps=taps, grounds=(ground,))
+    taps = tuple(
+        Tap(f"T{i}", need, key, fuse, why=NOT_MEASURED)  # type: ignore[arg-type]
+        for i, (key, _, need, fuse, _) in enumerate(wanted, 1)
+    )
+    ground = GroundPoint("GP1", "Bare metal near the gauge", surface=NOT_MEASURED, reads_v=rest_v)
+    survey = replace(
+        job.survey,
+        notes="A quick look: feeds, their readings, the ground, lengths and the place are taken as usual; none of them was measured here.",
+    )
+    return replace(job, circuits=circuits, taps=taps, grounds=(ground,), survey=survey)

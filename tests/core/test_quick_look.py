@@ -55,3 +55,10 @@ def test_what_cannot_be_meant_is_refused() -> None:
         with pytest.raises(BadInput):
             look(**wrong)
     assert {one.id for one in measurands()} - set(QUICK) == {"road_speed", "engine_speed", "fuel_temperature"}
+
+
+def test_what_nobody_measured_is_said_to_be_taken_as_usual():
+    job = quick_look("oil_pressure", "", lit=True, rest_v=12.6, word="dark", day="2026-11-29")
+    assert all("not measured" in tap.why for tap in job.taps)
+    assert all("not measured" in point.surface for point in job.grounds)
+    assert "none of them was measured" in job.survey.notes
