@@ -15,7 +15,7 @@ from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data, job_from
 from metrolex.proving import checks_of, enough_of, phase_of, phases, plan_of
 from metrolex.senders import x_at
 from metrolex.twin import build
-from metrolex.twin.expectations import points_at, states_of
+from metrolex.twin.expectations import expect_at, points_at, states_of
 from metrolex.twin.left_alone import tap_left_alone
 from metrolex.twin.load_test import feeds_for_lamp, load_test
 from tests.big import full_job
@@ -154,20 +154,22 @@ def test_a_test_not_done_says_why_and_gives_way_to_a_reading() -> None:
         acts.observe(job, test.key, state, "not done", DAY)
 
 
-def test_a_phase_is_done_when_its_tests_and_checks_are() -> None:
+@pytest.mark.parametrize("key", ["battery_off", "first_power"])
+def test_a_phase_is_done_when_its_tests_and_checks_are(key) -> None:
     job = example_job("van")
-    phase = next(one for one in plan_of(build(job)) if one.phase.key == "battery_off")
+    network = build(job)
+    phase = next(one for one in plan_of(network) if one.phase.key == key)
     assert phase.open
     assert phase.minutes > 0
     for planned in phase.checks:
         job = acts.check_off(job, planned.check.ref.key, "ok", DAY)
     job = acts.check_off(job, phase.checks[0].check.ref.key, "not done: no meter", DAY)
-    for planned in phase.tests:
-        if planned.stands == "open":
-            job = acts.observe(
-                job, planned.point.test.key, planned.state, f"{planned.expectation.value}", DAY
-            )
-    phase = next(one for one in plan_of(build(job)) if one.phase.key == "battery_off")
+    still = [planned for planned in phase.tests if planned.stands == "open"]
+    assert bool(still) == (key == "first_power")
+    for planned in still:
+        found = expect_at(network, planned.state, planned.point).value
+        job = acts.observe(job, planned.point.test.key, planned.state, f"{found}", DAY)
+    phase = next(one for one in plan_of(build(job)) if one.phase.key == key)
     assert (phase.open, phase.off, phase.not_done, phase.minutes) == (0, 0, 1, 0)
 
 
