@@ -42,7 +42,10 @@ def test_a_run_is_dragged_through_a_zone_and_length_and_cut_list_follow(bench):
     expect(page.locator('[data-zone="dash right"]')).to_be_focused()
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="No longer through Dash, right")).to_be_visible()
-    page.get_by_role("button", name="No longer through Dash, right").click()
+    right = page.get_by_role("button", name="No longer through Dash, right")
+    right.click()
+    expect(right).to_have_count(0)
+    bench.wait_for_answers()  # the chips are put in anew with each answer
     page.get_by_role("button", name="No longer through Dash, centre").click()
     expect(figure).to_have_text("1.41")
 
