@@ -45,6 +45,7 @@ def test_a_run_is_dragged_through_a_zone_and_length_and_cut_list_follow(bench):
     right = page.get_by_role("button", name="No longer through Dash, right")
     right.click()
     expect(right).to_have_count(0)
+    assert job_of(JobRecord.objects.get(pk=bench.job)).run("feed run").via == ("dash centre",)
     bench.wait_for_answers()  # the chips are put in anew with each answer
     page.get_by_role("button", name="No longer through Dash, centre").click()
     expect(figure).to_have_text("1.41")
