@@ -139,33 +139,27 @@ def timed(work: Work, order: Sequence[int]) -> list[int] | None:
     gaps, hands, takes = work.gaps, work.hands, work.takes
     times: list[int | None] = [None] * len(takes)
 
-    def alone(step: int) -> int | None:
-        """When a step that goes on by itself begins; None while one before it is not there."""
-        begins = 0
+    def begun(step: int, least: int) -> int | None:
+        """When a step begins, at least then; None while one before it is not there. What goes on by itself begins once it is asked for."""
+        begins = least
         for first, gap in gaps[step]:
             at = times[first]
             if at is None:
-                at = None if hands[first] else alone(first)
-            if at is None:
-                return None
+                at = None if hands[first] else begun(first, 0)
+                if at is None:
+                    return None
             begins = max(begins, at + gap)
         times[step] = begins
         return begins
 
     free = 0
     for step in order:
-        begins = free
-        for first, gap in gaps[step]:
-            at = times[first]
-            if at is None:
-                at = None if hands[first] else alone(first)
-                if at is None:
-                    return None
-            begins = max(begins, at + gap)
-        times[step] = begins
+        begins = begun(step, free)
+        if begins is None:
+            return None
         free = begins + takes[step]
     for step, at in enumerate(times):
-        if at is None and (hands[step] or alone(step) is None):
+        if at is None and (hands[step] or begun(step, 0) is None):
             return None
     return [at or 0 for at in times]
 

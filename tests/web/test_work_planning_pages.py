@@ -222,6 +222,10 @@ def test_a_photograph_is_kept_small_and_without_what_the_camera_wrote(kind, bay,
     with Image.open(io.BytesIO(shown.content)) as found:
         assert max(found.size) == 1600
         assert not found.getexif()
+    shown_at = f'src="{bay.path(f"work/photo/{kept.pk}.jpg")}"'
+    assert bay.get("work/").content.decode().count(shown_at) == 1
+    bay.post("work/noted/", step="find_feeds feeds", found="done")  # at its step still, once that is done
+    assert bay.get("work/").content.decode().count(shown_at) == 1
     assert other_bay.client.get(bay.path(f"work/photo/{kept.pk}.jpg")).status_code == 404
     other_bay.client.post(bay.path("work/photo/out/"), {"photo": kept.pk})
     assert StepPhoto.objects.count() == 1

@@ -26,7 +26,9 @@ class StepPhoto(models.Model):
         return f"{self.step}, {self.at:%Y-%m-%d}"
 
     @classmethod
-    def counts(cls, job: JobRecord) -> dict[str, int]:
-        """How many there are of each step of a job."""
-        rows = cls.objects.filter(job=job).order_by("step").values("step").annotate(n=models.Count("pk"))
-        return {row["step"]: row["n"] for row in rows}
+    def of_steps(cls, job: JobRecord) -> dict[str, list[int]]:
+        """The keys of those of each step of a job, oldest first."""
+        found: dict[str, list[int]] = {}
+        for step, key in cls.objects.filter(job=job).values_list("step", "pk"):
+            found.setdefault(step, []).append(key)
+        return found

@@ -33,7 +33,7 @@ PAGES = {
 
 
 class StepRow(TypedDict):
-    """A step with its cell; ``key`` stands in the ids of its elements, ``entered`` are states that begin with it, ``heed`` what to heed in them, ``who`` does it and where, ``page`` its page."""
+    """A step with its cell; ``key`` stands in the ids of its elements, ``entered`` are states that begin with it, ``heed`` what to heed in them, ``who`` does it and where, ``page`` its page, ``photos`` their keys."""
 
     key: str
     row: Row
@@ -43,6 +43,7 @@ class StepRow(TypedDict):
     who: str
     page: str
     page_said: str
+    photos: list[int]
 
 
 class WorkPage(TypedDict):
@@ -114,6 +115,7 @@ def step_row(row: Row, record: int, begun: Collection[tuple[str, float]] = ()) -
         "key": key,
         "row": row,
         "cell": cell,
+        "photos": [],
         "entered": [states_at_work()[name].words for name in entered],
         "heed": [words for name in entered if (words := states_at_work()[name].caution)],
         "who": _who(row),

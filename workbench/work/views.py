@@ -51,18 +51,15 @@ def sheet(request: Request, job: int) -> HttpResponse:
 
 
 def _context(record: JobRecord, look: Look) -> dict[str, Any]:
-    found: dict[str, Any] = {"tab": "sheet", "photo_counts": StepPhoto.counts(record)}
+    found: dict[str, Any] = {"tab": "sheet"}
     try:
         page = work_page(look.network, record.pk, moment_now(), factors_for(record))
     except (BadInput, CircuitError) as fault:
         return found | {"problem": str(fault)}
-    now = page["now"]
-    photos = StepPhoto.objects.filter(job=record, step=now["row"].planned.key) if now else ()
-    return found | {
-        **page,
-        "photos": [one.pk for one in photos],
-        "unplanned": unplanned(look.job),
-    }
+    photos = StepPhoto.of_steps(record)
+    for one in page["steps"]:
+        one["photos"] = photos.get(one["row"].planned.key, [])
+    return found | {**page, "unplanned": unplanned(look.job)}
 
 
 @require_POST

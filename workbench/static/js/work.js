@@ -13,7 +13,7 @@
     const form = event.target.closest("form");
     const found = event.detail.requestConfig.parameters;
     const value = (name) => (found.get ? found.get(name) : found[name]);
-    if (!form || !form.getAttribute("action").endsWith("/work/noted/")) return;
+    if (!form || !form.closest("#live")) return;
     const step = value("step");
     const posts = keptPosts().filter((post) => post.page !== here() || post.step !== step);
     keep([...posts, { page: here(), to: form.getAttribute("action"), step, found: value("found"), seen: value("seen"), at: moment(new Date()), wrong: "" }]);
