@@ -32,10 +32,12 @@ class Place:
 
 PLACES = (
     Place("brief", "Brief", "b"),
+    Place("mount", "Mount", "m"),
     Place("ports", "Ports", "p", (Link("port", "Port", 0, True), Link("sender", "Sender", 1))),
     Place("feeds", "Feeds", "f", (Link("feed", "Feed", 3),)),
     Place("harness", "Harness", "h", (Link("run", "Run", 2, True),)),
     Place("scaling", "Scaling", "s", (Link("scaling", "Scaling", 4, True),)),
+    Place("dash", "Dash", "d"),
     Place("work", "Work order", "w"),
     Place("proving", "Proving", "v", (Link("proof", "Proof", 5),)),
     Place("faults", "Faults", "t"),

@@ -72,6 +72,7 @@ class Drawing:
             },
         )
         self._at = self.root
+        self._outer: list[ElementTree.Element] = []
         self._put("title", {}).text = title
 
     def line(
@@ -145,6 +146,31 @@ class Drawing:
             "stroke-linejoin": "round",
         }
         self._put("path", attrs | ({"stroke-dasharray": dash} if dash else {}))
+
+    def area(
+        self,
+        rings: list[list[tuple[float, float]]],
+        *,
+        fill: str = PAPER,
+        stroke: str = "none",
+        width: float = 1.0,
+        css: str = "box",
+    ) -> None:
+        """What several closed rings go round; a ring in a ring is a hole."""
+        steps = " ".join(
+            "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in ring) + "Z" for ring in rings if len(ring) > 2
+        )
+        self._put(
+            "path",
+            {
+                "d": steps,
+                "fill": fill,
+                "fill-rule": "evenodd",
+                "stroke": stroke,
+                "stroke-width": width,
+                "class": css,
+            },
+        )
 
     def circle(
         self,
@@ -221,6 +247,7 @@ class Drawing:
 
     def group(self, **attrs: object) -> None:
         """Everything up to ``end`` stands in a group with these attributes (``data_pin`` is data-pin)."""
+        self._outer.append(self._at)
         self._at = self._put("g", {key.rstrip("_").replace("_", "-"): value for key, value in attrs.items()})
 
     def arc(self, x: float, y: float, r: float, large_to: tuple[float, float], *, css: str = "ink") -> None:
@@ -250,12 +277,19 @@ class Drawing:
 
     def link(self, href: str, **data: object) -> None:
         """Everything up to ``end`` leads to ``href``; ``data_row`` becomes data-row."""
+        self._outer.append(self._at)
         self._at = self._put(
             "a", {"href": href} | {key.replace("_", "-"): value for key, value in data.items()}
         )
 
     def end(self) -> None:
+        """Out of all groups and links."""
         self._at = self.root
+        self._outer.clear()
+
+    def end_group(self) -> None:
+        """Out of the innermost group or link."""
+        self._at = self._outer.pop() if self._outer else self.root
 
     def cut(self, left: float, top: float, width: float, height: float) -> None:
         """Show only this part of it."""

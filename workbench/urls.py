@@ -10,6 +10,8 @@ urlpatterns = [
     path("", include("workbench.shelf.urls")),
     path("jobs/<int:job>/", include("workbench.jobs.urls")),
     path("jobs/<int:job>/brief/", include("workbench.brief.urls")),
+    path("jobs/<int:job>/mount/", include("workbench.mount.urls")),
+    path("jobs/<int:job>/dash/", include("workbench.dash.urls")),
     path("library/", include("workbench.library.urls")),
     path("jobs/<int:job>/ports/", include("workbench.ports.urls")),
     path("jobs/<int:job>/feeds/", include("workbench.feeds.urls")),

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from metrolex.brief.check import brief_findings
+from metrolex.dash.check import dash_findings
 from metrolex.feeds.check import feed_findings
 from metrolex.findings import Finding, worst_first
 from metrolex.harness.check import harness_findings
 from metrolex.job import Job, Waiver
+from metrolex.mount.check import mount_findings
 from metrolex.ports.check import ports_findings
 from metrolex.scaling.check import scaling_findings
 from metrolex.scaling.counting import counting_findings
@@ -26,6 +28,8 @@ def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
     found: list[Finding] = []
     rooms = (
         brief_findings(job),
+        mount_findings(job),
+        dash_findings(job),
         ports_findings(job),
         feed_findings(job),
         harness_findings(job),

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from metrolex.check.board import Row
+from metrolex.dash.check import open_pages
 from metrolex.feeds.check import loads_by_need
 from metrolex.findings import Finding
 from metrolex.job import Job
+from metrolex.mount.check import open_mountings
 from metrolex.places import LINKS, PLACES, Place
 from metrolex.topology import topology_of
 
@@ -62,6 +64,20 @@ def _brief(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
     return (0, "settled") if rows else (1, "nothing to show yet")
 
 
+def _mount(_place: Place, job: Job, _rows: Sequence[Row]) -> Stands:
+    count = open_mountings(job)
+    if count:
+        return count, f"{count} to place"
+    return 0, "settled" if job.mountings else "not begun"
+
+
+def _dash(_place: Place, job: Job, rows: Sequence[Row]) -> Stands:
+    count = open_pages(job)
+    if count:
+        return count, f"{count} to lay out"
+    return 0, _settled(rows)
+
+
 def _feeds(_place: Place, job: Job, rows: Sequence[Row]) -> Stands:
     fed = {tap.need for tap in job.taps if tap.circuit}
     count = sum(need not in fed for need in loads_by_need(job))
@@ -104,6 +120,8 @@ def _handover(_place: Place, _job: Job, rows: Sequence[Row]) -> Stands:
 #: Places that tell how they stand in another way than by the links worked on there.
 _STANDS: dict[str, Callable[[Place, Job, Sequence[Row]], Stands]] = {
     "brief": _brief,
+    "mount": _mount,
+    "dash": _dash,
     "feeds": _feeds,
     "harness": _harness,
     "work": _work,

@@ -258,14 +258,17 @@ def _output_findings(display: Display, pin: Pin) -> Iterator[Finding]:
             "A relay between: its coil on the output, its contact from the battery behind a fuse.",
             "harness",
         )
-    if pin.function == "fan" and pin.drives_a:
+    drive = pin.drive
+    by_hand, alone = drive.works_by in ("", "screen switch"), drive.backed_by in ("", "nothing")
+    if pin.function == "fan" and pin.drives_a and by_hand and alone and drive.when_dark != "on":
+        said = drive.works_by == "screen switch" and drive.backed_by == "nothing"
         yield Finding(
-            "caution",
+            "stop" if said else "caution",
             "fan_on_a_switch",
             f"{display.id} {pin.name}",
-            "A fan that only the screen switches is forgotten one day.",
-            remedy="Let a thermostat or the display's own temperature rule switch it.",
-            place="harness",
+            "A fan that only the screen switches is forgotten one day, and stands still while the display is dark.",
+            remedy="Let a thermo switch work it besides, or the display's own temperature rule and a relay that rests closed.",
+            place="dash",
         )
 
 

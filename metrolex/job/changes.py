@@ -64,6 +64,11 @@ CALLED = {
     "work": "step of the work",
     "own_steps": "step of its own",
     "altered_steps": "change of a step",
+    "sites": "mounting place",
+    "fixtures": "part of the dash",
+    "mountings": "mounting",
+    "pages": "page",
+    "faces": "face",
 }
 
 Path = tuple[str, ...]

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from metrolex.errors import BadInput
 from metrolex.intake import AnyNumber, Key, Limits, NonNegative, Positive, Title
+from metrolex.job.housing import Grip, Housing, Screen
 from metrolex.job.sender import Tolerance
 from metrolex.job.words import Measurand, Word
 from metrolex.senders.curves import Curve
@@ -19,6 +20,7 @@ __all__ = [
     "Display",
     "DisplayLamps",
     "DisplaySupply",
+    "Drive",
     "Input",
     "InputCircuit",
     "MenuEntry",
@@ -28,6 +30,19 @@ __all__ = [
     "Setting",
     "TableLimits",
 ]
+
+
+@dataclass(frozen=True, slots=True)
+class Drive:
+    """What works an output, what else works the load on it, and what the load does while the display is dark.
+
+    ``works_on`` is what is measured for the warning or level that works it.
+    """
+
+    works_by: Literal["", "screen switch", "warning", "level"] = ""
+    works_on: Measurand | None = None
+    backed_by: Literal["", "nothing", "thermo switch", "engine control", "hand switch"] = ""
+    when_dark: Literal["", "off", "on"] = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +83,7 @@ class Pin:
     limit_a: Positive | None = None
     drives_a: NonNegative = 0.0
     passes: Word = ""
+    drive: Drive = field(default=Drive())
 
     @property
     def highest_a(self) -> float:
@@ -293,6 +309,9 @@ class Display:
     can_termination: bool = False
     buttons: tuple[Word, ...] = ()
     set_up: SetUp = field(default=SetUp())
+    housing: Housing = field(default=Housing())
+    grip: Grip = field(default=Grip())
+    screen: Screen = field(default=Screen())
     menu: tuple[MenuEntry, ...] = ()
 
     def pin_for(self, role: str) -> Pin | None:

@@ -66,6 +66,12 @@ REFERENCES = (
     Reference("connectors", "display", "displays"),
     Reference("conductors", "run", "runs"),
     Reference("switches", "channels", "channels"),
+    Reference("fixtures", "site", "sites", goes=True),
+    Reference("mountings", "site", "sites", goes=True),
+    Reference("mountings", "display", "displays", goes=True),
+    Reference("pages", "display", "displays", goes=True),
+    Reference("faces", "page", "pages", goes=True),
+    Reference("faces", "channel", "channels", goes=True),
 )
 
 #: The list a wire's end points into, by the end's kind; the battery is always there.

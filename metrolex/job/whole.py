@@ -18,6 +18,8 @@ from metrolex.job.feed import Circuit, GroundPoint, Panel, Tap
 from metrolex.job.heard import as_sender, on_the_line_of
 from metrolex.job.kit import FluidRecord, KitItem
 from metrolex.job.later import Later
+from metrolex.job.mounting import Fixture, Mounting, Site
+from metrolex.job.page import Face, Page
 from metrolex.job.place import FlowPath, Port
 from metrolex.job.plan import Way, Zone
 from metrolex.job.readout import Readout
@@ -76,6 +78,11 @@ class Job:
     work: tuple[Worked, ...] = ()
     own_steps: tuple[OwnStep, ...] = ()
     altered_steps: tuple[AlteredStep, ...] = ()
+    sites: tuple[Site, ...] = ()
+    fixtures: tuple[Fixture, ...] = ()
+    mountings: tuple[Mounting, ...] = ()
+    pages: tuple[Page, ...] = ()
+    faces: tuple[Face, ...] = ()
     bus: Bus = field(default=Bus())
     closing: Closing = field(default=Closing())
     work_hours: WorkHours = field(default=WorkHours())
@@ -147,6 +154,21 @@ class Job:
 
     def connector(self, key: str | None) -> Connector | None:
         return next((part for part in self.connectors if part.id == key), None)
+
+    def site(self, key: str | None) -> Site | None:
+        return next((part for part in self.sites if part.id == key), None)
+
+    def fixture(self, key: str | None) -> Fixture | None:
+        return next((part for part in self.fixtures if part.id == key), None)
+
+    def mounting(self, key: str | None) -> Mounting | None:
+        return next((part for part in self.mountings if part.id == key), None)
+
+    def page(self, key: str | None) -> Page | None:
+        return next((part for part in self.pages if part.id == key), None)
+
+    def face(self, key: str | None) -> Face | None:
+        return next((part for part in self.faces if part.id == key), None)
 
     def run(self, key: str | None) -> Run | None:
         return next((part for part in self.runs if part.id == key), None)
@@ -248,4 +270,9 @@ PARTS: dict[str, type] = {
     "work": Worked,
     "own_steps": OwnStep,
     "altered_steps": AlteredStep,
+    "sites": Site,
+    "fixtures": Fixture,
+    "mountings": Mounting,
+    "pages": Page,
+    "faces": Face,
 }

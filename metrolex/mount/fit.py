@@ -90,7 +90,7 @@ def _findings(display: Moulded, hole: Hole, play: float, left: float, subject: s
     if play < 0:
         yield Finding(
             "stop",
-            "mount.hole_small",
+            "hole_small",
             subject,
             f"The body is {-play:g} mm wider than the hole.",
             f"{display.body_mm:g} mm in {hole.hole_mm:g} mm",
@@ -99,7 +99,7 @@ def _findings(display: Moulded, hole: Hole, play: float, left: float, subject: s
     if display.bezel_mm <= hole.hole_mm:
         yield Finding(
             "stop",
-            "mount.bezel_small",
+            "bezel_small",
             subject,
             "The bezel falls through the hole.",
             f"{display.bezel_mm:g} mm over {hole.hole_mm:g} mm",
@@ -108,7 +108,7 @@ def _findings(display: Moulded, hole: Hole, play: float, left: float, subject: s
     elif display.bezel_mm < hole.hole_mm + 2 * COVER_MM:
         yield Finding(
             "caution",
-            "mount.bezel_narrow",
+            "bezel_narrow",
             subject,
             "The bezel hardly covers the edge of the hole.",
             f"{(display.bezel_mm - hole.hole_mm) / 2:.1f} mm each side",
@@ -117,7 +117,7 @@ def _findings(display: Moulded, hole: Hole, play: float, left: float, subject: s
     if left < 0:
         yield Finding(
             "stop",
-            "mount.no_depth",
+            "no_depth",
             subject,
             "Body, plug and bend of the wires are deeper than the room behind.",
             f"{-left:g} mm too deep",
@@ -128,7 +128,7 @@ def _findings(display: Moulded, hole: Hole, play: float, left: float, subject: s
         thin = hole.panel_mm < low
         yield Finding(
             "stop",
-            "mount.grip",
+            "grip",
             subject,
             f"The clamp does not hold a panel so {'thin' if thin else 'thick'}.",
             f"{hole.panel_mm:g} mm, it grips {low:g} to {high:g} mm",
@@ -137,7 +137,7 @@ def _findings(display: Moulded, hole: Hole, play: float, left: float, subject: s
     if display.plug is not None and display.plug.diagonal_mm > hole.hole_mm:
         yield Finding(
             "caution",
-            "mount.plug",
+            "plug",
             subject,
             "The plug does not pass the hole: its lead cannot be drawn through from the front.",
             f"{display.plug.diagonal_mm:.1f} mm across in {hole.hole_mm:g} mm",
@@ -146,7 +146,7 @@ def _findings(display: Moulded, hole: Hole, play: float, left: float, subject: s
     if play > LOOSE_MM:
         yield Finding(
             "note",
-            "mount.loose",
+            "loose",
             subject,
             "It sits loose in its hole.",
             f"{play:g} mm of play",

@@ -35,6 +35,11 @@ BESIDE = frozenset(
         "own_steps",
         "altered_steps",
         "work_hours",
+        "sites",
+        "fixtures",
+        "mountings",
+        "pages",
+        "faces",
     }
 )
 

@@ -6,7 +6,9 @@ from collections.abc import Iterator
 
 from metrolex.harness.conductors import find_gauge
 from metrolex.harness.cut_list import Cut, cut_list
-from metrolex.job import Conductor, Display, End, GroundPoint, Job, Opening, Port, Run, Tap
+from metrolex.job import Conductor, Display, End, GroundPoint, Job, Mounting, Opening, Port, Run, Tap
+from metrolex.mount.fitted import hole_wanted
+from metrolex.mount.held import ways_of
 from metrolex.topology import at_pin, topology_of
 from metrolex.workorder.planned import Doing
 
@@ -14,6 +16,7 @@ __all__ = [
     "at_display",
     "at_ground",
     "at_hole",
+    "at_mount",
     "at_tap",
     "at_wires",
     "spanners_of",
@@ -67,6 +70,34 @@ def at_hole(job: Job, opening: Opening) -> Iterator[Doing]:
     runs = [run.name for key in opening.runs if (run := job.run(key))]
     if runs:
         yield Doing(f"{', '.join(runs)} through it.")
+
+
+def at_mount(job: Job, display: Display, mounting: Mounting) -> Iterator[Doing]:
+    """Where a display goes, into which hole, turned how far, held how, packed with what."""
+    site = job.site(mounting.site)
+    if site is not None:
+        yield Doing(
+            f"{site.name}: from the point measured from, to the right and up.",
+            f"{mounting.x:g}, {mounting.y:g} mm",
+        )
+    hole = hole_wanted(display, mounting)
+    if hole is not None:
+        made = "It is there." if mounting.hole.hole_mm is not None else "Print its template 1:1."
+        size = f"{hole[0]:g} mm" if display.housing.shape == "round" else f"{hole[0]:g} x {hole[1]:g} mm"
+        yield Doing(f"Hole. {made}", size)
+    if mounting.turn_deg:
+        way = "clockwise" if mounting.turn_deg > 0 else "anticlockwise"
+        yield Doing(
+            f"Turned {way}, so that its needle points up while all is well.", f"{abs(mounting.turn_deg):g}°"
+        )
+    for hold in ways_of(mounting):
+        yield Doing(f"{hold.do}.", _hours(hold.cure_min))
+
+
+def _hours(minutes: float) -> str:
+    if not minutes:
+        return ""
+    return f"{minutes / 60:g} h to cure" if minutes >= 60 else f"{minutes:g} min to cure"
 
 
 def spanners_of(port: Port) -> tuple[str, ...]:

@@ -7,7 +7,8 @@ from dataclasses import replace
 
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
-from metrolex.job import Display, MeasuringChain, Opening, Port
+from metrolex.job import Display, MeasuringChain, Mounting, Opening, Port
+from metrolex.mount.held import cure_of, glued, ways_of
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.cards import card_for
 from metrolex.ports.fluids import fluids_of
@@ -18,7 +19,7 @@ from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 from metrolex.twin.build import Network
 from metrolex.twin.left_alone import tap_left_alone
-from metrolex.workorder.figures import at_display, at_ground, at_hole, at_tap, at_wires, spanners_of
+from metrolex.workorder.figures import at_display, at_ground, at_hole, at_mount, at_tap, at_wires, spanners_of
 from metrolex.workorder.planned import Doing, Planned, Recipes, recipes_by
 
 __all__ = ["steps_of"]
@@ -240,15 +241,36 @@ class _Parts:
         }
         if "try_in" in self.asked and display.face:
             yield self.made("try_in", display.id, display.name)
-        yield self.made("mount", display.id, display.name, display.position or "where it was planned")
+        mounting = next((one for one in job.mountings if one.display == display.id), None)
+        yield self._mount(display, mounting)
         if wires:
             said = "1 wire" if len(wires) == 1 else f"{len(wires)} wires"
             joints = at_display(job, display)
             yield self.made("join", display.id, display.name, said, count=len(wires), doing=joints)
-        yield self.made("plug_in", display.id, display.name)
+        plug = self.made("plug_in", display.id, display.name)
+        if mounting is not None and glued(mounting):
+            first = replace(plug.step, needs=tuple(need for need in plug.step.needs if need != "mount"))
+            plug = replace(plug, step=first)
+        yield plug
         chains = [chain for chain in job.chains if chain.display == display.id]
         if chains:
             yield self.made("set_up", display.id, display.name, count=len(chains))
+
+    def _mount(self, display: Display, mounting: Mounting | None) -> Planned:
+        """Putting a display in its place; what is glued or pressed home has its plug in before, and rests after."""
+        if mounting is None:
+            return self.made("mount", display.id, display.name, display.position or "where it was planned")
+        site, ways = self.job.site(mounting.site), ways_of(mounting)
+        return self.made(
+            "mount",
+            display.id,
+            display.name,
+            display.position or (site.name if site else ""),
+            needs=("plug_in",) if glued(mounting) else (),
+            wait=cure_of(mounting),
+            doing=at_mount(self.job, display, mounting),
+            goods=tuple(way.goods for way in ways if way.goods),
+        )
 
     def _proofs(self) -> Iterator[Planned]:
         """Proving, phase by phase: the checks of each, and usual minutes for the meter at every display."""

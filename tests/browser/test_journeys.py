@@ -22,6 +22,14 @@ PLACES = {
         "brief/shopping/",
         "brief/estimate/",
     ],
+    "mount and dash": [
+        "mount/",
+        "mount/fit/",
+        "mount/site/",
+        "dash/",
+        "dash/lamps/",
+        "dash/night/",
+    ],
     "ports": [
         "ports/?channel=coolant",
         "ports/?channel=gearbox&pin=gearbox+cooler+line",

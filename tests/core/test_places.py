@@ -38,9 +38,9 @@ def test_a_finding_names_a_place_there_is():
 def test_a_new_place_is_a_new_row(monkeypatch):
     from metrolex.check import stages
 
-    monkeypatch.setattr(stages, "PLACES", (*PLACES, Place("mount", "Mount", "m")))
+    monkeypatch.setattr(stages, "PLACES", (*PLACES, Place("sundry", "Sundry", "y")))
     network = build(van())
     solved = solve(network, State("off"))
     rows = chain_board(network, solved, ())
     found = stages_of(van(), rows, ())[-1]
-    assert (found.key, found.name, found.letter, found.words) == ("mount", "Mount", "m", "settled")
+    assert (found.key, found.name, found.letter, found.words) == ("sundry", "Sundry", "y", "settled")

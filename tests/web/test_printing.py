@@ -31,6 +31,7 @@ PDFS = {
     "quote": "work/quote.pdf",
     "wiring": "harness/diagram.pdf",
     "labels": "harness/labels.pdf",
+    "stencil": "mount/template.pdf?mounting=gauge 1&kind=cup",
 }
 
 

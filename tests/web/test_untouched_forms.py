@@ -23,8 +23,10 @@ ACTS = {
     "faults/begin/",
     "faults/end/",
     "faults/say/",
+    "mount/site/start/",
+    "dash/face/add/",
 }
-FILES = (".pdf", ".svg", ".csv", ".json", ".ics", "/pdf/", "/csv/", "/scaling/card/")
+FILES = (".pdf", ".dxf", ".jpg", ".svg", ".csv", ".json", ".ics", "/pdf/", "/csv/", "/scaling/card/")
 
 
 def crawl(bay, start):

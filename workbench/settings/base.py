@@ -27,6 +27,8 @@ INSTALLED_APPS = [
     "workbench.printing",
     "workbench.brief",
     "workbench.library",
+    "workbench.mount",
+    "workbench.dash",
     "workbench.ports",
     "workbench.feeds",
     "workbench.displays",

@@ -16,8 +16,8 @@ from workbench.accounts.roles import may_write
 from workbench.jobs.cache import JOBS
 from workbench.jobs.pages import record_for
 from workbench.request import Request
+from workbench.shrink import shrunk
 from workbench.work.models import StepPhoto
-from workbench.work.shrink import shrunk
 
 
 @require_POST

@@ -1,4 +1,4 @@
-"""A photograph made small, in a process of its own with a limit of memory: ``python -m workbench.work.shrink`` reads one and writes a JPEG.
+"""A photograph made small, in a process of its own with a limit of memory: ``python -m workbench.shrink`` reads one and writes a JPEG.
 
 What a stranger sends may be made to cost its reader anything; here it costs at most this. Nothing of what a camera writes beside the picture is kept.
 """
@@ -26,7 +26,7 @@ def shrunk(photo: bytes) -> bytes:
         raise BadInput("photo", f"{len(photo)} bytes", f"at most {most / 1e6:.0f} MB")
     try:
         child = subprocess.run(
-            [sys.executable, "-m", "workbench.work.shrink"],
+            [sys.executable, "-m", "workbench.shrink"],
             input=photo,
             capture_output=True,
             timeout=limit("apart", "seconds"),
