@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 from dataclasses import replace
+from typing import Any
 
 from metrolex.harness.plan import plan_wires
 from metrolex.job import (
@@ -11,9 +12,12 @@ from metrolex.job import (
     Circuit,
     Conductor,
     End,
+    Face,
     GroundPoint,
     Job,
     MeasuringChain,
+    Mounting,
+    Page,
     Run,
     Splice,
     Tap,
@@ -22,6 +26,7 @@ from metrolex.job import (
 from metrolex.kit import display_kit, sender_kit
 from metrolex.layout.templates import layout_called
 from metrolex.limits import most_of
+from metrolex.mount.templates import site_templates
 from tests.jobs import ALWAYS, LAMPS, RUN_AND_CRANK, a_port, a_vehicle, shown_by, with_facts
 
 __all__ = ["big_job", "big_sheet", "full_job"]
@@ -139,7 +144,50 @@ def full_job(seed: int = 0) -> Job:
         channels=(*job.channels, *channels),
         ports=(*job.ports, *(a_port(f"o{i}", f"Place {i}", "own") for i in range(_room("ports", job)))),
         circuits=(*job.circuits, *(replace(c, id=f"X{c.id}") for c in big_sheet(_room("circuits", job)))),
+        **_dash_full(job, draw),
     )
+
+
+def _dash_full(job: Job, draw: random.Random) -> dict[str, Any]:
+    """Sites, parts, places, pages and faces, as many as may be."""
+    templates = site_templates()
+    sites = tuple(
+        replace(templates[i % len(templates)].site, id=f"s{i}", measured=True)
+        for i in range(most_of("sites"))
+    )
+    part = next(one for template in templates for one in template.fixtures)
+    return {
+        "sites": sites,
+        "fixtures": tuple(
+            replace(
+                part,
+                id=f"d{i}",
+                site=f"s{i % len(sites)}",
+                x=draw.uniform(-150, 150),
+                y=draw.uniform(-80, 80),
+            )
+            for i in range(most_of("fixtures"))
+        ),
+        "mountings": tuple(
+            Mounting(
+                f"m{i}",
+                display.id,
+                f"s{i % len(sites)}",
+                draw.uniform(-120, 120),
+                draw.uniform(-60, 60),
+                draw.uniform(0, 60),
+            )
+            for i, display in enumerate(job.displays)
+        ),
+        "pages": tuple(
+            Page(f"g{i}", job.displays[i % len(job.displays)].id, f"Page {i}")
+            for i in range(most_of("pages"))
+        ),
+        "faces": tuple(
+            Face(f"f{i}", f"g{i % most_of('pages')}", "round", job.channels[i % len(job.channels)].id)
+            for i in range(most_of("faces"))
+        ),
+    }
 
 
 def _room(kind: str, job: Job) -> int:

@@ -21,7 +21,7 @@ VIEWS: dict[str, tuple[str, dict[str, str]]] = {
     "ports": ("ports/?channel=gearbox", {}),
     "feeds": ("feeds/", {"key": "run", "engine": "stopped"}),
     "harness-plan": ("harness/plan/?run=gearbox+run", {}),
-    "harness": ("harness/?run=gearbox+run", {}),
+    "mount": ("mount/", {"key": "run", "engine": "running"}),
     "wiring": ("harness/diagram/", {"key": "run", "engine": "stopped", "lamps": "park"}),
     "scaling": ("scaling/?channel=coolant", {"key": "run", "engine": "running", "lamps": "off"}),
     "error": ("scaling/error/?channel=coolant", {}),
@@ -35,7 +35,7 @@ OTHERS = {
     "faults": ("Dash for the hill climb", "faults/", ""),
     "speed": ("Dash for the hill climb", "scaling/?channel=road+speed", ""),
     "way-in": ("Dash for the hill climb", "ports/?channel=exhaust+gas", ".section-sheet"),
-    "box": ("Dash for the hill climb", "displays/?display=box+1", ""),
+    "dash": ("Dash for the hill climb", "dash/", ""),
     "plugs": ("New cluster for the fire tender", "harness/plugs/", ""),
 }
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from metrolex.acts.edit import display_called, replaced
+from metrolex.dash.sheet import lines_of
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import Job, MenuEntry, Setting, SetUp
-from metrolex.scaling.menu import menu_of, sheet_of
+from metrolex.scaling.menu import menu_of
 
 __all__ = ["Sheet", "remove_entry", "save_sheet", "set_entry"]
 
@@ -27,7 +28,7 @@ class Sheet:
 def save_sheet(job: Job, display_id: str, sheet: Sheet) -> Job:
     """What was typed and ticked; ticked with nothing typed means: as the job wants it. Raises BadInput (``more_name``, or the name of the entry)."""
     display = display_called(job, display_id)
-    wanted = {line.name: line.wanted or "" for line in sheet_of(job, display)}
+    wanted = {line.name: line.wanted or "" for line in lines_of(job, display)}
     fresh = [
         Setting(
             display.id,

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from metrolex.dash.colours import alike_for
 from metrolex.dash.faces import FaceNow, PageNow, pages_of, shown_on
-from metrolex.dash.lamps import lamp_findings
+from metrolex.dash.lamps import lamp_findings, output_findings
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import FACES, Display, Job
@@ -29,6 +29,7 @@ def dash_findings(job: Job) -> tuple[Finding, ...]:
         if any(page.made for page in pages):
             found.extend(_of_display(job, display, pages))
     found.extend(lamp_findings(job))
+    found.extend(output_findings(job))
     return tuple(dict.fromkeys(found))
 
 

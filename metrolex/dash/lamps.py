@@ -12,7 +12,7 @@ from metrolex.job.once import once_per_job
 from metrolex.tables import load_table
 from metrolex.topology import at_pin, topology_of
 
-__all__ = ["Told", "lamp_findings", "lamps_told", "outputs_of"]
+__all__ = ["Told", "lamp_findings", "lamps_told", "output_findings", "outputs_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +97,21 @@ def lamp_findings(job: Job) -> Iterator[Finding]:
                 "It is to come from the new display, and no page and no lamp input there tells it.",
                 "",
                 "Put a lamp for it on a page, or wire it to a lamp input.",
+                "dash",
+            )
+
+
+def output_findings(job: Job) -> Iterator[Finding]:
+    """What hangs on an output and nobody said how it stands while the display is dark."""
+    for display, pin in outputs_of(job):
+        if pin.drives_a and pin.drive.works_by and not pin.drive.when_dark:
+            yield Finding(
+                "note",
+                "dark_not_said",
+                f"{display.id} {pin.name}",
+                "Nobody said what it does while the display is dark or starts anew.",
+                "",
+                "Pull the display's fuse with the engine running and look.",
                 "dash",
             )
 

@@ -37,6 +37,7 @@ OF_SIGHT = frozenset(
         "in_reach",
         "must_stay_free",
         "mirrors_sun",
+        "mirrors_headlamps",
         "in_the_windscreen",
         "over_the_edge",
     )
@@ -80,6 +81,17 @@ def findings_of(job: Job, mounting: Mounting) -> tuple[Finding, ...]:
     except BadInput as fault:
         found.append(Finding("stop", "not_seen", display.name, fault.message, "", "", "mount"))
         return tuple(found)
+    if display.lamps.lighting == "sensor" and (mounting.pod or mounting.stands_mm > 20):
+        found.append(
+            _say(
+                "note",
+                "light_eye_shaded",
+                display,
+                "It looks at the light itself: its eye must not sit in the shade of pod or hood.",
+                "",
+                "Hold a hand over the eye and see it dim; then once more in its pod.",
+            )
+        )
     if seen is not None:
         found += [*_hidden(display, seen), *_read(display, seen), *_covers(display, seen)]
         found += _mirrors(site, display, mounting)
@@ -220,6 +232,15 @@ def _mirrors(site: Site, display: Display, mounting: Mounting) -> Iterator[Findi
                 f"{found.words} The sun can stand there, {found.height_deg:.0f}° high.",
                 f"about {found.sun_hours:.0f} h a year at that height",
                 f"Aim it {_aim_words(*aim)}, or a matt lens." if aim else "A hood over it, or a matt lens.",
+            )
+        elif found.headlamps:
+            yield _say(
+                "note",
+                "mirrors_headlamps",
+                display,
+                f"{found.words} At night the headlamps of who drives behind stand there.",
+                "",
+                "Aim it a little down, or a matt lens.",
             )
     picture = pictured_of(site, mounting)
     if picture is not None and picture.share > PICTURE_SHARE and abs(picture.below_deg) < PICTURE_DEG:

@@ -18,6 +18,7 @@ __all__ = [
     "Material",
     "cure_of",
     "glued",
+    "heed_of",
     "held_findings",
     "hold_called",
     "holds",
@@ -95,6 +96,11 @@ def ways_of(mounting: Mounting) -> tuple[Hold, ...]:
     """The ways a display is held by, those this table knows."""
     known = {hold.key: hold for hold in holds()}
     return tuple(known[key] for key in mounting.held_by if key in known)
+
+
+def heed_of(site: Site) -> str:
+    """What goes wrong on the way there, in a sentence or two."""
+    return str(load_table("holds")["heed"][site.kind])
 
 
 def cure_of(mounting: Mounting) -> float:

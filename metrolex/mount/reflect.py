@@ -35,7 +35,7 @@ WINDOW_TOP_DEG, SIDE_FROM_DEG = (
 )  # above it there is roof; further round than that it is a side window
 USUAL_LATITUDE = 50.0
 SUN_WITHIN_DEG = 5.0
-AIM_STEP_DEG, AIM_MOST_DEG = 1.0, 25.0
+AIM_FINE_DEG, AIM_MOST_DEG = 6, 20  # degree by degree up to here, every other one up to there
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +54,15 @@ class Mirrored:
     def bright(self) -> bool:
         """Whether the sun can stand in it."""
         return self.sun_hours > 0
+
+    @property
+    def headlamps(self) -> bool:
+        """Whether the headlamps of who drives behind can stand in it."""
+        return (
+            self.behind in ("rear window", "sky")
+            and 180 - abs(self.round_deg) < 25
+            and -6 < self.height_deg < 10
+        )
 
     @property
     def words(self) -> str:
@@ -119,12 +128,11 @@ def _behind(site: Site, middle: Array, head: Array, way: Array, height: float, r
 
 
 def clear_turn(site: Site, mounting: Mounting) -> tuple[float, float] | None:
-    """The least the face must be aimed up and to the right, in degrees, so that no sun stands in it; None where none up to 25 degrees does, or none is needed."""
+    """The least the face must be aimed up and to the right, in degrees, so that no sun stands in it; None where none up to 20 degrees does, or none is needed."""
     if not mirrored_of(site, mounting).bright:
         return None
     axes, head = axes_of(site), heads(site)[0]
-    steps = np.arange(-AIM_MOST_DEG, AIM_MOST_DEG + 1e-9, AIM_STEP_DEG)
-    tries = sorted(((float(u), float(r)) for u in steps for r in steps), key=lambda by: math.hypot(*by))
+    tries = sorted({*_grid(AIM_FINE_DEG, 1), *_grid(AIM_MOST_DEG, 2)}, key=lambda by: math.hypot(*by))
     for up, right in tries:
         aimed = replace(
             mounting,
@@ -134,6 +142,12 @@ def clear_turn(site: Site, mounting: Mounting) -> tuple[float, float] | None:
         if not _seen_in(site, axes, aimed, head).bright:
             return up, right
     return None
+
+
+def _grid(most: int, step: int) -> list[tuple[float, float]]:
+    """Turns up and to the right, in whole degrees."""
+    steps = range(-most, most + 1, step)
+    return [(float(up), float(right)) for up in steps for right in steps]
 
 
 def pictured_of(site: Site, mounting: Mounting) -> Pictured | None:

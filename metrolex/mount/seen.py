@@ -17,7 +17,7 @@ from shapely.geometry.base import BaseGeometry
 from metrolex.job import Display, Fixture, Job, Mounting, Site
 from metrolex.mount.body import covered_by, face_as_seen, fixture_outline, laid_flat
 from metrolex.mount.eyes import Pair, heads, pair_at
-from metrolex.mount.shadow import Shadow, shadows_of
+from metrolex.mount.shadow import Shadow, hidden_of, shadows_of
 from metrolex.mount.sight import GOOD, Grade, arcmin_of, character_for, grade_of
 from metrolex.mount.space import AHEAD, axes_of, face_normal
 from metrolex.tables import load_table
@@ -159,7 +159,7 @@ def _hidden(display: Display, mounting: Mounting, pair: Pair, shadow: Shadow) ->
     missed, alone = [], []
     for eye, cast in zip(pair, shadow, strict=True):
         face = face_as_seen(display, mounting, eye)
-        part = face.intersection(cast)
+        part = hidden_of(face, cast)
         alone.append(part.area / face.area)
         missed.append(_back_on_face(part, face))
     if min(alone) == 0.0:

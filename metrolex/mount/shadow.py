@@ -19,16 +19,17 @@ from metrolex.job import Site, Steering
 from metrolex.mount.eyes import heads, pair_at
 from metrolex.mount.space import axes_of, cast, from_tape
 
-__all__ = ["Shadow", "middle_lines", "shadow_from", "shadows_of"]
+__all__ = ["Pieces", "Shadow", "hidden_of", "middle_lines", "shadow_from", "shadows_of"]
 
 Array = NDArray[np.float64]
+Pieces = NDArray[np.object_]
 ROUND_RIM = 48  # balls along a rim
 ROUND_BALL = 24  # points of a ball's outline
 TURNS = 5  # positions of the wheel looked at, from one side to the other
 BOSS_SHARE = 0.24  # of the wheel's diameter: the pad in its middle (common practice, no source)
 
-#: What is hidden from the left and from the right eye.
-Shadow = tuple[BaseGeometry, BaseGeometry]
+#: What is hidden from the left and from the right eye, in pieces that overlap.
+Shadow = tuple[Pieces, Pieces]
 
 
 def middle_lines(site: Site, turned_deg: float = 0.0) -> tuple[tuple[Array, float], ...]:
@@ -63,8 +64,14 @@ def _wheel(wheel: Steering, turned_deg: float) -> list[tuple[Array, float]]:
     return found
 
 
-def shadow_from(eye: Array, lines: tuple[tuple[Array, float], ...], height_mm: float = 0.0) -> BaseGeometry:
-    """What the lines with their thickness hide of the plane at a height from an eye; nothing of what lies behind the plane or the eye.
+def hidden_of(face: BaseGeometry, pieces: Pieces) -> BaseGeometry:
+    """The part of a face that lies in a shadow."""
+    near = pieces[shapely.intersects(pieces, face)] if len(pieces) else pieces
+    return face.intersection(shapely.union_all(near)) if len(near) else shapely.Polygon()
+
+
+def shadow_from(eye: Array, lines: tuple[tuple[Array, float], ...], height_mm: float = 0.0) -> Pieces:
+    """What the lines with their thickness hide of the plane at a height from an eye, in pieces; nothing of what lies behind the plane or the eye.
 
     Raises BadInput where the eye is inside of one.
     """
@@ -79,7 +86,10 @@ def shadow_from(eye: Array, lines: tuple[tuple[Array, float], ...], height_mm: f
         for first, second in itertools.pairwise(range(len(line))):
             if between[first] and between[second]:
                 parts.append(np.vstack([outlines[first], outlines[second]]))
-    return shapely.union_all([shapely.MultiPoint(points).convex_hull for points in parts])
+    if not parts:
+        return np.array([], dtype=np.object_)
+    hulls: Pieces = np.asarray(shapely.convex_hull(shapely.linestrings(np.stack(parts))), dtype=np.object_)
+    return hulls
 
 
 def _outlines(eye: Array, line: Array, half: float, height_mm: float, between: NDArray[np.bool_]) -> Array:
@@ -101,7 +111,7 @@ def _outlines(eye: Array, line: Array, half: float, height_mm: float, between: N
     return cast(eye, points, height_mm)
 
 
-@functools.lru_cache(maxsize=256)
+@functools.lru_cache(maxsize=24)
 def shadows_of(site: Site, height_mm: float = 0.0) -> tuple[tuple[Shadow, ...], ...]:
     """The shadows on a site's plane at a height: for each head of ``eyes.heads`` those of the wheel through its range, straight ahead first.
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
 from metrolex.job import Display, MeasuringChain, Mounting, Opening, Port
-from metrolex.mount.held import cure_of, glued, ways_of
+from metrolex.mount.held import cure_of, glued, heed_of, ways_of
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.cards import card_for
 from metrolex.ports.fluids import fluids_of
@@ -268,6 +268,7 @@ class _Parts:
             display.position or (site.name if site else ""),
             needs=("plug_in",) if glued(mounting) else (),
             wait=cure_of(mounting),
+            detail=heed_of(site) if site else "",
             doing=at_mount(self.job, display, mounting),
             goods=tuple(way.goods for way in ways if way.goods),
         )

@@ -9,6 +9,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 
 from metrolex.errors import BadInput
 from metrolex.intake import read
@@ -111,7 +112,7 @@ def test_a_post_narrower_than_the_eyes_are_apart_hides_nothing_from_both():
     }
     place = site(steering=spoke)
     lines = middle_lines(place)[1:3]  # the spokes alone, without rim and boss
-    left, right = (shadow_from(eye, lines) for eye in pair_at(place, eye_point(place)))
+    left, right = (shapely.union_all(shadow_from(eye, lines)) for eye in pair_at(place, eye_point(place)))
     assert left.area > 0
     assert right.area > 0
     assert left.intersection(right).area == pytest.approx(0.0, abs=1e-6)

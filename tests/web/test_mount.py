@@ -233,6 +233,9 @@ def test_a_display_in_the_hand_and_in_its_hole(bay, text):
         "bezel_mm": "66 mm",
         "depth_mm": "42 mm",
         "bend_mm": "25 mm",
+        "columns": "1",
+        "rows": "1",
+        "holds_pages": "1",
     }
     assert bay.post("mount/fit/housing/", **housing).status_code == 302
     page = text(bay.get("mount/fit/", display="gauge 1"))
@@ -286,7 +289,9 @@ def test_the_svg_is_in_millimetres_and_a_large_plate_comes_in_sheets(bay):
 
 
 def test_no_stencil_before_the_body_is_measured(bay, text):
-    bay.post("mount/fit/housing/", display="gauge 1", shape="", bend_mm="0")
+    bay.post(
+        "mount/fit/housing/", display="gauge 1", shape="", bend_mm="0", columns="1", rows="1", holds_pages="1"
+    )
     hole = {"mounting": mounting_of(bay).id, "x": "0", "y": "0", "stands_mm": "8", "pod": ""}
     bay.post("mount/fit/hole/", **hole)
     for file in ("svg", "dxf", "pdf"):

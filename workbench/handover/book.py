@@ -9,6 +9,7 @@ from django.utils.safestring import SafeString
 
 from metrolex.brief.survey import new_lamps
 from metrolex.check import Row
+from metrolex.dash.faces import pages_of
 from metrolex.errors import BadInput
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.findings import Finding
@@ -47,6 +48,7 @@ from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import points_to_test, solve
 from metrolex.twin.accuracy import accuracy
 from metrolex.twin.faces import faces_at_points
+from workbench.dash.page_drawing import page_drawing
 from workbench.harness.wires import WireRow, cut_list
 from workbench.harness.wiring_drawing import wiring_svg
 from workbench.jobs.look import Look
@@ -84,6 +86,13 @@ class ChannelPage(TypedDict):
     wires: list[tuple[str, Conductor]]
     feed: str
     proof: str
+
+
+class FacePicture(TypedDict):
+    """A page of a display as it is printed."""
+
+    name: str
+    picture: str
 
 
 class FuseRow(TypedDict):
@@ -125,6 +134,7 @@ class Book(TypedDict):
     left_out: list[tuple[str, LeftOut]]
     searches: tuple[Search, ...]
     connectors: tuple[Connector, ...]
+    faces: list[tuple[Display, list[FacePicture]]]
 
 
 def book_of(look: Look) -> Book:
@@ -137,6 +147,7 @@ def book_of(look: Look) -> Book:
             for d in job.displays
             if any(s.display == d.id for s in job.settings)
         ],
+        "faces": _faces(look),
         "channels": [_channel(look, row) for row in look.rows],
         "point_heads": [POINT_HEADS[point] for point in POINTS],
         "points": [
@@ -191,6 +202,21 @@ def _channel(look: Look, row: Row) -> ChannelPage:
         "feed": row.cell("feed").fact,
         "proof": " ".join(part for part in (row.cell("proof").fact, row.cell("proof").detail) if part),
     }
+
+
+def _faces(look: Look) -> list[tuple[Display, list[FacePicture]]]:
+    """Every display with its pages as they stand at warm idle, key in run."""
+    shown = faces_at_points(look.network)["running"]
+    found = []
+    for display in look.job.displays:
+        pages = pages_of(look.job, display.id) if display.face else ()
+        pictures: list[FacePicture] = [
+            {"name": page.page.name if page.made else "", "picture": str(page_drawing(display, page, shown))}
+            for page in pages
+        ]
+        if pictures:
+            found.append((display, pictures))
+    return found
 
 
 def _wires(job: Job, sender: Sender | None) -> list[tuple[str, Conductor]]:

@@ -22,6 +22,7 @@ from workbench.displays.forms import DisplayForm, InputForm, OutputForm, PinForm
 from workbench.jobs.fields import field_ids, refuse
 from workbench.jobs.pages import tell_refused
 from workbench.library import parts
+from workbench.mount.forms import HousingForm
 from workbench.request import Request
 
 __all__ = ["change", "new", "show", "take"]
@@ -90,6 +91,9 @@ def _page(
         "display": display,
         "kind": "display",
         "head": form("head", "", DisplayForm(initial=DisplayForm.of(display), auto_id=field_ids("head"))),
+        "housing": form(
+            "housing", "", HousingForm(initial=HousingForm.of(display), auto_id=field_ids("housing"))
+        ),
         "groups": [
             (
                 "pin",
@@ -162,6 +166,11 @@ def change(request: Request) -> HttpResponse:
     if what == "head":
         form: Any = DisplayForm(request.POST, auto_id=field_ids("head"))
         fields: dict[str, str] = {}
+    elif what == "housing":
+        form, fields = (
+            HousingForm(request.POST, initial=HousingForm.of(display), auto_id=field_ids("housing")),
+            {},
+        )
     elif what in KINDS:
         form, fields = KINDS[what].form(display, request.POST, key), {}
     else:
@@ -169,7 +178,7 @@ def change(request: Request) -> HttpResponse:
     if form.is_valid():
         try:
             workshop, job = workshop_to_change(request), _alone(display)
-            if what == "head":
+            if what in ("head", "housing"):
                 after = acts.set_display(job, display.id, form.facts())
             else:
                 fields = KINDS[what].fields(form)

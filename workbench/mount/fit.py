@@ -12,7 +12,7 @@ from metrolex.acts import displays as display_acts
 from metrolex.acts import mount as acts
 from metrolex.job import Display, Job, Mounting
 from metrolex.mount.fitted import hole_wanted
-from metrolex.mount.held import cure_of, ways_of
+from metrolex.mount.held import cure_of, heed_of, ways_of
 from metrolex.mount.stencil import KINDS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -49,6 +49,7 @@ def _page(
             or (HoleForm(initial=HoleForm.of(mounting), auto_id="hole-%s") if mounting else None),
             "stencils": list(KINDS.items()),
             "wanted": hole_wanted(display, mounting) if mounting else None,
+            "heed": heed_of(site) if mounting and (site := job.site(mounting.site)) else "",
             "ways": ways_of(mounting) if mounting else (),
             "cure_h": cure_of(mounting) / 60 if mounting else 0.0,
         }

@@ -6,8 +6,9 @@ from typing import Any
 
 from django import forms
 
+from metrolex.acts.edit import in_old_order
 from metrolex.errors import BadInput
-from metrolex.job import RANKS, Display, Fixture, Mounting, Site
+from metrolex.job import FACES, RANKS, Display, Fixture, Mounting, Site
 from metrolex.mount.held import holds, materials
 from metrolex.mount.trace import outline_text, read_outline
 from metrolex.quantities import LENGTH
@@ -243,6 +244,15 @@ class HousingForm(RecordForm):
     screen_mm = _mm("What is read, wide", low=0.1, high=2000)
     screen_high_mm = _mm("What is read, high", low=0.1, high=2000)
     figure_mm = _mm("Largest figures high", low=0.1, high=500)
+    columns = forms.IntegerField(label="Cells across", min_value=1, max_value=12)
+    rows = forms.IntegerField(label="Cells down", min_value=1, max_value=12)
+    holds_pages = forms.IntegerField(label="Pages it holds", min_value=1, max_value=40)
+    sweep_deg = _deg("Needle from end to end, °", 30, 350)
+    warning_lamps = forms.IntegerField(label="Warning lamps in it", min_value=0, max_value=64, required=False)
+    shift_lamps = forms.IntegerField(label="Shift lamps in it", min_value=0, max_value=64, required=False)
+    faces = forms.MultipleChoiceField(
+        label="It can draw", required=False, widget=forms.CheckboxSelectMultiple, choices=list(FACES.items())
+    )
     lens = forms.ChoiceField(
         label="Its glass",
         required=False,
@@ -255,7 +265,14 @@ class HousingForm(RecordForm):
     )
 
     def facts(self) -> dict[str, Any]:
-        return self.cleaned_data | {"bend_mm": self.cleaned_data["bend_mm"] or 0.0}
+        data = self.cleaned_data
+        return data | {
+            "bend_mm": data["bend_mm"] or 0.0,
+            "sweep_deg": data["sweep_deg"] or 240.0,
+            "warning_lamps": data["warning_lamps"] or 0,
+            "shift_lamps": data["shift_lamps"] or 0,
+            "faces": tuple(in_old_order(self.initial.get("faces") or (), data["faces"])),
+        }
 
     @staticmethod
     def of(display: Display) -> dict[str, Any]:
@@ -266,6 +283,8 @@ class HousingForm(RecordForm):
                     value = getattr(record, name)
                     mm = name.endswith("_mm") and value is not None
                     found[name] = as_typed(value, "mm") if mm else "" if value is None else value
+        found["faces"] = list(display.screen.faces)
+        found["sweep_deg"] = as_typed(display.screen.sweep_deg)
         if display.housing.mass_g is not None:
             found["mass_g"] = as_typed(display.housing.mass_g)
         return found

@@ -16,7 +16,7 @@ from metrolex.job import Display, Fixture, Job, Mounting, Site
 from metrolex.mount.body import bezel_size
 from metrolex.mount.check import findings_of, touching
 from metrolex.mount.seen import fixtures_at
-from metrolex.mount.shadow import shadows_of
+from metrolex.mount.shadow import hidden_of, shadows_of
 from metrolex.scaling.reading import Shown
 from workbench.dash.page_drawing import draw_screen
 from workbench.drawing import ACT, INK, PAPER, QUIET, RULE, Drawing
@@ -26,6 +26,7 @@ __all__ = ["front_drawing", "grade_of"]
 Point = tuple[float, float]
 WIDE, HIGH = 560.0, 500.0
 MARGIN = 26.0
+LETTER = 6.4
 NAMES = 150.0  # beside an upright site, for what its displays are called
 PART_WORDS = {"seen": "", "reached": "", "free": " · keep free", "covered": " · may be covered"}
 STOP_LINE, CAUTION_LINE = "#A3211B", "#8A5300"
@@ -76,9 +77,9 @@ def front_drawing(job: Job, site: Site, shown: Mapping[str, Shown], chosen: str 
     left, top = on.at(0.0, 0.0)
     sheet.root.set("data-zero", f"{left:.2f} {top:.2f}")
     sheet.area([on.ring(site.outline)], fill=PAPER, stroke=INK, width=2.2, css="panel-edge")
+    _shadow(sheet, on, site)
     for fixture in fixtures_at(job, site):
         _fixture(sheet, on, fixture)
-    _shadow(sheet, on, site)
     for display, one in sorted(held, key=lambda pair: pair[1].id == chosen):
         _display(sheet, on, job, display, one, shown, one.id == chosen)
     _zero(sheet, on)
@@ -106,9 +107,11 @@ def _fixture(sheet: Drawing, on: _Sheet, fixture: Fixture) -> None:
             half = w / 2 if not fixture.disc else math.sqrt(max((w / 2) ** 2 - (level - y) ** 2, 0.0))
             sheet.line(x - half + 3, level, x + half - 3, level, stroke=RULE, width=1, css="rule")
     words = fixture.name + PART_WORDS[fixture.rank]
-    size = min(13.0, max(9.5, 1.75 * max(w, 60.0) / max(len(words), 1)))
+    inside = w > LETTER * len(words) and h > 18
+    if not inside:
+        words = fixture.name  # beside a small part its line says the rank
     sheet.text(
-        x, y + (4 if h > 16 else h / 2 + 13), words, size=size, anchor="middle", fill=QUIET, css="quiet"
+        x, y + 4 if inside else y + h / 2 + 14, words, size=12, anchor="middle", fill=QUIET, css="part-words"
     )
     sheet.end()
 
@@ -119,22 +122,16 @@ def _shadow(sheet: Drawing, on: _Sheet, site: Site) -> None:
         left, right = shadows_of(site)[0][0]
     except BadInput:
         return
-    hidden = left.intersection(right).intersection(shapely.Polygon(site.outline))
+    panel = shapely.Polygon(site.outline)
+    hidden = hidden_of(panel, left).intersection(hidden_of(panel, right))
     rings = [on.ring(ring) for ring in _rings(hidden)]
     if rings:
         fill = sheet.hatch("hidden", "none", QUIET, angle=60, step=6, css="hidden")
         sheet.area(rings, fill=fill, stroke=QUIET, width=1, css="hidden-edge")
-        x, y = on.at(*hidden.representative_point().coords[0])
-        sheet.rect(x - 62, y - 10, 124, 19, stroke="none", width=0, css="label", round_=3)
-        sheet.text(
-            x,
-            y + 4,
-            "behind the wheel" if site.steering.between == "wheel" else "behind the bar",
-            size=12.5,
-            anchor="middle",
-            fill=QUIET,
-            css="quiet",
-        )
+        x, y = MARGIN + 100 * on.scale + 84, on.height - 20
+        sheet.rect(x, y, 26, 14, fill=fill, stroke=QUIET, width=1, css="hidden-edge")
+        words = f"behind the {site.steering.between}, straight ahead"
+        sheet.text(x + 33, y + 12, words, size=12, fill=QUIET, css="part-words")
 
 
 def _rings(shape: BaseGeometry) -> list[list[Point]]:

@@ -70,7 +70,8 @@ def side_drawing(site: Site, mounting: Mounting, view: View) -> Drawing:
     down = f"{abs(view.down_deg):.0f}° {'down' if view.down_deg > 0 else 'up'}"
     if abs(view.down_deg) < 0.5:
         down = "level"
-    sheet.text(ex - 14, ey - 7, down, size=14, anchor="end", mono=True, css="words")
+    aside = ELLIPSE_MM[2] * scale + 8 if site.eye.driver == "any" else 14
+    sheet.text(ex - aside, ey - 7, down, size=14, anchor="end", mono=True, css="words")
     return sheet
 
 

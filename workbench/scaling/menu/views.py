@@ -14,9 +14,10 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import menu as acts
+from metrolex.dash.sheet import lines_of
 from metrolex.errors import BadInput
 from metrolex.job import Display, Job, MeasuringChain, MenuEntry, Pin, Setting
-from metrolex.scaling.menu import Line, menu_of, sheet_of
+from metrolex.scaling.menu import Line, menu_of
 from workbench.displays.page import display_or_404
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
@@ -92,7 +93,7 @@ def sheet_context(
     }
     if display is None:
         return found
-    lines = sheet_of(job, display)
+    lines = lines_of(job, display)
     known = {line.name for line in lines}
     rows: list[LineRow] = [
         {"line": line, "shown": line.typed, "ticked": line.done, "wrong": ""} for line in lines
