@@ -12,9 +12,9 @@ from metrolex.intake import read
 from metrolex.job import Fixture, Job, Mounting, Site
 from metrolex.job.references import without
 from metrolex.mount.body import bezel_size
-from metrolex.mount.eyes import heads
 from metrolex.mount.held import hold_called
 from metrolex.mount.pod import MOST_IN_POD, normal_up_deg, order_of, pods_of
+from metrolex.mount.shadow import shadows_of
 from metrolex.mount.templates import site_template
 
 __all__ = [
@@ -54,12 +54,12 @@ def start_site(job: Job, key: str, name: str = "") -> Job:
 
 
 def set_site(job: Job, key: str, data: dict[str, Any]) -> Job:
-    """The named facts of a site, each where it stands. Raises BadInput where its eye is not before it."""
+    """The named facts of a site, each where it stands. Raises BadInput where its eye is not before it, or in the wheel."""
     _called(job.sites, "site", key)
     job = replace(job, sites=with_fields(job.sites, Site, key, data))
     site = job.site(key)
     if site is not None:
-        heads(site)
+        shadows_of(site)
     return job
 
 

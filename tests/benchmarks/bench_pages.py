@@ -33,6 +33,12 @@ PAGES = {
             "brief/survey/",
             "brief/cluster/",
             "brief/shopping/",
+            "mount/",
+            "mount/fit/",
+            "mount/site/",
+            "dash/",
+            "dash/lamps/",
+            "dash/night/",
             "ports/",
             "ports/paths/",
             "ports/fluids/",
@@ -137,6 +143,12 @@ def report(base: str) -> None:
         cell.append(ask.ratio(probe, reading(9 + i % 300 / 100)))
         time.sleep(PAUSE_S)
         follows.append(ask.ratio(live))
+    drag, seconds = [], []
+    for i in range(4 * REQUESTS):  # a display dragged: the verdict of another point each time
+        drag.append(
+            ask.ratio(f"/jobs/{job}/mount/verdict/?mounting=gauge+1&x={i % 60 - 30}&y={90 - i % 47}.5")
+        )
+        seconds.append(drag[-1] * ask.empty)
     print(
         f"an empty view: {1000 * statistics.median(ask.empties):.1f} ms; ratios to it, median and 95th percentile"
     )
@@ -150,6 +162,8 @@ def report(base: str) -> None:
         )
     print(f"{'a cell of a sheet':18}{said(cell)}")
     print(f"{'what follows it':18}{said(follows)}")
+    p95 = sorted(seconds)[math.ceil(0.95 * len(seconds)) - 1]
+    print(f"{'a display dragged':18}{said(drag)}   {1000 * p95:.0f} ms at the 95th percentile")
     print(f"{'a reading saved':18}{said(saves)}")
     print(f"{'a load saved':18}{said(electrical)}")
 

@@ -120,6 +120,7 @@ def form_fields(bay, site):
     ("wrong", "said"),
     [
         ({"eye_back_mm": "60 mm", "tilt_deg": "90", "eye_up_mm": "-300 mm"}, "from its edge or from behind"),
+        ({"hub_back_mm": "610 mm", "hub_up_mm": "310 mm", "rake_deg": "0"}, "The eye is in the wheel"),
         ({"thick_mm": "0"}, "5 to 120"),
         ({"spokes_deg": "up and down"}, "angles with commas"),
         ({"name": ""}, "required"),
