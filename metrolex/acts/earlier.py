@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 
+from metrolex.acts.edit import free_id
 from metrolex.harness.loads import load_of_tap
 from metrolex.harness.openings import crossing_of
-from metrolex.job import Circuit, Job, Opening
+from metrolex.job import Circuit, Fixture, Job, Opening
+from metrolex.mount.body import bezel_size
 
 __all__ = ["stand_on"]
 
 
 def stand_on(job: Job, earlier: Job) -> Job:
-    """The job with what an earlier one found out of its vehicle: electrics, panels and probe sheet, grounds, plan, openings, flow paths, practices.
+    """The job with what an earlier one found out of its vehicle: electrics, panels and probe sheet, grounds, plan, openings, flow paths, places to mount, practices.
 
-    What the earlier job put in is there now: its taps draw on their circuits, its wires fill their openings. What is said of the
+    What the earlier job put in is there now: its taps draw on their circuits, its wires fill their openings, its displays are parts of the dash. What is said of the
     vehicle in the new job stays.
     """
     vehicle = replace(
@@ -48,6 +51,8 @@ def stand_on(job: Job, earlier: Job) -> Job:
         ways=earlier.ways,
         openings=tuple(_filled(earlier, opening) for opening in earlier.openings),
         paths=earlier.paths,
+        sites=earlier.sites,
+        fixtures=(*earlier.fixtures, *_mounted(earlier)),
     )
 
 
@@ -59,6 +64,30 @@ def _taken(earlier: Job, circuit: Circuit) -> Circuit:
     drawn = sum(load_of_tap(earlier, tap).steady_a for tap in taps)
     by = ", ".join(part for part in (circuit.taken_by, f"{earlier.name} {taps[0].id}") if part)
     return replace(circuit, taken_by=by[:120], taken_a=round(circuit.taken_a + drawn, 3))
+
+
+def _mounted(earlier: Job) -> Iterator[Fixture]:
+    """The displays of the earlier job: parts of the dash now, that must be seen."""
+    taken = [part.id for part in earlier.fixtures]
+    for one in earlier.mountings:
+        display = earlier.display(one.display)
+        if display is None:
+            continue
+        key = free_id(display.id, taken)
+        taken.append(key)
+        wide, high = bezel_size(display)
+        yield Fixture(
+            key,
+            one.site,
+            display.name,
+            "instrument",
+            "seen",
+            one.x,
+            one.y,
+            wide,
+            high,
+            disc=display.housing.shape != "square",
+        )
 
 
 def _filled(earlier: Job, opening: Opening) -> Opening:

@@ -9,11 +9,13 @@ import pytest
 from metrolex.acts import feeds
 from metrolex.acts.channels import add_channel
 from metrolex.acts.earlier import stand_on
+from metrolex.acts.mount import place_display
 from metrolex.check import find_all
 from metrolex.harness.loads import load_of_tap
 from metrolex.harness.openings import crossing_of
 from metrolex.job import Electrics, Identity, Job, State, Vehicle, VehicleState
 from metrolex.job.references import check_references
+from metrolex.mount.check import mount_findings
 from metrolex.twin import addresses, build, solve
 from tests.jobs import van
 
@@ -94,3 +96,17 @@ def test_what_was_read_outweighs_what_was_said(said, rest_v, nominal_v):
     electrics = Electrics(state=VehicleState(rest_v=rest_v), system_v=said)
     assert electrics.nominal_v == nominal_v
     assert electrics.rest_v == pytest.approx(rest_v or 1.05 * nominal_v)
+
+
+def test_what_it_mounted_is_part_of_the_dash_now(second):
+    """A gauge put where one of the earlier job sits lies on it and hides it."""
+    earlier = van()
+    assert second.sites == earlier.sites
+    assert [(part.name, part.x, part.y) for part in second.fixtures] == [
+        (earlier.display(one.display).name, one.x, one.y) for one in earlier.mountings
+    ]
+    assert not second.mountings
+    there = earlier.mountings[0]
+    put = place_display(second, second.displays[0].id, there.site, there.x, there.y)
+    hides = [finding for finding in mount_findings(put) if finding.code == "hides"]
+    assert [(finding.grade, finding.figure) for finding in hides] == [("stop", "100%")]
