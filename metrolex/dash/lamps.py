@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from metrolex.dash.faces import pages_of
 from metrolex.findings import Finding
@@ -36,14 +37,22 @@ def lamps_told(job: Job) -> tuple[Told, ...]:
     found = []
     for item in job.cluster:
         fact = facts.get(item.function, {})
-        now = by_face.get(item.function) or by_pin.get(item.function)
+        now = by_face.get(item.function) or by_face.get(item.name) or by_pin.get(item.function)
         if not now and fact.get("shown_by"):
             now = by_reading.get(str(fact["shown_by"]))
-        if not now and item.comes_from in ("lamp", "kept"):
-            now = "a lamp of its own" if item.comes_from == "lamp" else "the old one stays"
-            now += f": {item.how}" if item.how else ""
+        if not now:
+            now = _said(item, fact)
         found.append(Told(item, now or "", bool(fact.get("keep"))))
     return tuple(found)
+
+
+def _said(item: ClusterItem, fact: Mapping[str, Any]) -> str:
+    """Who tells it by what was said on Brief, where no page can show it; '' where one should, and does not."""
+    words = {"lamp": "a lamp of its own", "kept": "the old one stays"}.get(item.comes_from, "")
+    by_itself = item.function == "other" or (fact.get("kind") == "reading" and not fact.get("shown_by"))
+    if item.comes_from == "display" and item.how and by_itself:
+        words = "the new display"
+    return f"{words}: {item.how}" if words and item.how else words
 
 
 def _faces(job: Job) -> dict[str, str]:
@@ -52,8 +61,11 @@ def _faces(job: Job) -> dict[str, str]:
     found: dict[str, str] = {}
     for face in job.faces:
         page = pages.get(face.page)
-        if face.lamp and page is not None:
-            found.setdefault(face.lamp, f"{names.get(page.display, '')}, {page.name}")
+        if page is None or face.kind != "lamp":
+            continue
+        for key in (face.lamp, face.label):
+            if key:
+                found.setdefault(key, f"{names.get(page.display, '')}, {page.name}")
     return found
 
 

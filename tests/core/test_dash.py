@@ -313,6 +313,8 @@ def test_what_the_old_cluster_told_is_ticked_off():
     assert "lamp input" in told["turn_left"].now
     assert told["speed"].now == "Dash, On the road"
     assert told["main_beam"].now
+    assert told["odometer"].now == "the new display: start value 48 112"  # no channel counts it
+    assert told["other"].now == "the new display: tell-tale 5"
     assert told["brakes"].missing == (not told["brakes"].now)
     assert not told["anti_lock"].missing  # it never had one
 

@@ -38,7 +38,7 @@ def page_drawing(
         width + 8,
         bezel[1] * scale + 8,
         f"{display.name}, {page.page.name}",
-        f"drawing page-face {light.css}".strip(),
+        f"drawing page-face {'round-face ' if round_ else ''}{light.css}".strip(),
         holds_links=moves,
     )
     middle = (4 + width / 2, 4 + bezel[1] * scale / 2)
