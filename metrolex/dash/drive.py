@@ -12,6 +12,7 @@ from typing import Any, cast
 
 import numpy as np
 
+from metrolex.dash.lit import USUAL_IDLE, USUAL_REDLINE, Lit, lamps_at
 from metrolex.errors import BadInput
 from metrolex.job import Channel, EnginePoint, Job, KeyState, MeasuringChain, State
 from metrolex.quantities import in_unit
@@ -26,19 +27,18 @@ __all__ = ["MISHAPS", "Drive", "Moment", "drive_of"]
 MISHAPS: tuple[tuple[str, str], ...] = tuple(
     (key, str(row["words"])) for key, row in load_table("drives")["mishaps"].items()
 )
-USUAL_IDLE, USUAL_REDLINE = 850.0, 6000.0
 CRANKING_RPM = 220.0
 LAGGING = ("_temperature",)
 
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """One moment: the second, what happens, what stands on the face of each chain, which chains' warnings are lit."""
+    """One moment: the second, what happens, what stands on the face of each chain, what is lit."""
 
     second: float
     words: str
     shown: Mapping[str, Shown]
-    lit: frozenset[str]
+    lit: Lit
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,22 +76,24 @@ def drive_of(network: Network, mishap: str = "none") -> Drive:
     step = float(table["step_s"])
     seconds = [i * step for i in range(math.floor(keys[-1].second / step) + 1)]
     true = _true(job, keys, seconds, row, float(table["mishap_s"]))
-    shown, solved = [], {}
+    shown, lamps, solved = [], [], {}
     for i, second in enumerate(seconds):
         now = _at(keys, second)
-        state = _state(now, bool(row.get("not_charging")) and second >= table["mishap_s"])
+        lost = bool(row.get("not_charging")) and second >= table["mishap_s"]
+        state = _state(now, lost)
         values = {name: round(float(series[i]), 6) for name, series in true.items()}
         asked = (state, tuple(values.items()))
         if asked not in solved:
             solved[asked] = readings(solve(network, state, true=values))
         shown.append(solved[asked])
+        lamps.append(lamps_at(job, State(now.key, "off", now.point), values, charging=not lost))
     lit = _lit(job, keys, seconds, shown)
     moments = tuple(
         Moment(
             second,
             _words(keys, second, row, table),
             shown[i],
-            frozenset(one for one, on in lit.items() if on[i]),
+            Lit(frozenset(one for one, on in lit.items() if on[i]), lamps[i]),
         )
         for i, second in enumerate(seconds)
     )
@@ -203,9 +205,9 @@ def _filled(values: list[float | None]) -> list[float]:
 
 def _first(job: Job, moments: tuple[Moment, ...], from_s: float) -> tuple[float, str] | None:
     """The first warning that comes after the mishap and was not lit when it came: how many seconds later, and whose."""
-    before = next((one.lit for one in reversed(moments) if one.second < from_s), frozenset[str]())
+    before = next((one.lit.warnings for one in reversed(moments) if one.second < from_s), frozenset[str]())
     for moment in moments:
-        fresh = moment.lit - before if moment.second >= from_s else frozenset[str]()
+        fresh = moment.lit.warnings - before if moment.second >= from_s else frozenset[str]()
         if fresh:
             names = _names(job.chains, fresh)
             return moment.second - from_s, ", ".join(names)

@@ -17,7 +17,7 @@ from metrolex.mount.seen import Covered, Seen, seen_of, share_words
 from metrolex.mount.sight import GRADES
 from metrolex.tables import load_table
 
-__all__ = ["findings_of", "mount_findings", "open_mountings", "touching"]
+__all__ = ["findings_of", "findings_of_site", "mount_findings", "open_mountings", "touching"]
 
 #: Where an airbag commonly sits, so that it is asked about.
 WITH_AIRBAG = ("dash", "pillar", "column")
@@ -57,7 +57,7 @@ def mount_findings(job: Job) -> tuple[Finding, ...]:
     found.extend(_between(job))
     for site in job.sites:
         if any(one.site == site.id for one in job.mountings):
-            found.extend(_of_site(job, site))
+            found.extend(findings_of_site(job, site))
     return tuple(dict.fromkeys(found))
 
 
@@ -303,7 +303,8 @@ def _pair(first: Display, a: Mounting, second: Display, b: Mounting) -> Finding 
     )
 
 
-def _of_site(job: Job, site: Site) -> Iterator[Finding]:
+def findings_of_site(job: Job, site: Site) -> Iterator[Finding]:
+    """What is wrong with a place whatever is mounted there."""
     made_of = next((one for one in materials() if one.key == site.made_of), None)
     if made_of is not None and made_of.shiny:
         yield Finding(

@@ -15,6 +15,7 @@ from metrolex.dash.check import dash_findings, open_pages, seen_from_mm
 from metrolex.dash.drive import MISHAPS, drive_of
 from metrolex.dash.faces import figure_mm, first_pages, pages_of, shown_on
 from metrolex.dash.lamps import lamps_told
+from metrolex.dash.lit import Lit, lit_now
 from metrolex.errors import BadInput
 from metrolex.harness.translate import plug_findings
 from metrolex.job import FACES, Face, State
@@ -272,7 +273,7 @@ def test_cranking_pulls_the_supply_down_and_charging_lifts_it():
 
 def test_each_mishap_is_seen_by_whom_it_concerns():
     network = build(seater())
-    calm = {one for moment in drive_of(network).moments if moment.second >= 84 for one in moment.lit}
+    calm = {one for moment in drive_of(network).moments if moment.second >= 84 for one in moment.lit.warnings}
     assert calm == set()
     first = {mishap: drive_of(network, mishap).first_lit for mishap, _ in MISHAPS}
     assert first["none"] is None
@@ -302,6 +303,42 @@ def test_a_mishap_only_does_what_it_says():
         for chain in seater().chains:
             if chain.measurand not in ("oil_pressure", "oil_temperature"):
                 assert one.shown[chain.id].text == other.shown[chain.id].text
+
+
+# what is lit
+
+
+def test_tell_tales_glow_with_the_key_until_the_engine_runs():
+    job = tender()
+    network = build(job)
+    faces = {face.label: face for page in pages_of(job, "dash") for face in page.faces}
+    for state, glows in (
+        (State("off"), False),
+        (State("run"), True),
+        (State("crank"), True),
+        (State("run", "off", "running"), False),
+    ):
+        lit = lit_now(solve(network, state))
+        assert (lit.on(faces["Charge"]), lit.on(faces["Oil"])) == (glows, glows)
+
+
+def test_a_warning_is_lit_past_its_level_and_silent_below_its_speed():
+    """Oil pressure of the van: silent until the engine turns, then by engine speed; coolant above 110."""
+    job = van()
+    stopped, idle = State("run"), State("run", "off", "running")
+    solved = solve(build(job), idle, true={"coolant": 118.0, "oil pressure": 0.3})
+    assert lit_now(solved).warnings == {"coolant", "oil pressure"}
+    assert lit_now(solve(build(job), stopped)).warnings == set()
+    assert lit_now(solve(build(job), idle)) == Lit()
+
+
+def test_in_the_drive_a_lost_belt_lights_the_charge_lamp_and_lost_oil_the_oil_lamp():
+    network = build(tender())
+    for mishap, lamp in (("belt", "charge"), ("oil", "oil"), ("none", None)):
+        moments = {moment.second: moment.lit.lamps for moment in drive_of(network, mishap).moments}
+        assert {"charge", "oil"} <= moments[2.0]
+        assert not moments[40.0]
+        assert moments[110.0] == ({lamp} if lamp else set())
 
 
 # lamps and outputs

@@ -33,6 +33,12 @@ def test_faces_stand_where_the_twin_puts_them(tender):
     assert ">3.5</text>" not in dark
 
 
+def test_lamps_glow_with_the_key_until_the_engine_runs(tender):
+    assert tender.get("dash/").content.decode().count('class="lamp lit"') == 0
+    tender.post("key-switch/", engine="stopped")
+    assert tender.get("dash/").content.decode().count('class="lamp lit"') == 2
+
+
 def tender_state(engine):
     from metrolex.job import State
 

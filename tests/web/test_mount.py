@@ -10,7 +10,9 @@ from pdfminer.high_level import extract_pages
 from pdfminer.layout import LTCurve, LTLine
 from PIL import Image
 
+from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.mount.stencil import CHECK_BAR_MM
+from workbench.jobs.door import import_job
 from workbench.mount.models import SitePhoto
 from workbench.mount.photos import size_of
 
@@ -52,6 +54,22 @@ def test_the_verdict_follows_the_hand_and_stores_nothing(bay, text):
     assert bay.version == before
     assert bay.get("mount/verdict/", mounting=mounting.id, x="left", y="1").status_code == 422
     assert bay.get("mount/verdict/", mounting="nobody", x="1", y="1").status_code == 404
+
+
+def test_sound_is_said_only_of_what_is_known(bay, text):
+    """A place measured, a fit known, an airbag asked about: any of them missing, and nobody says that nothing speaks against it."""
+    bay.record = import_job(bay.member, job_from_data(example_job_data("fire_tender")))
+    site = bay.job.sites[0]
+    fields = form_fields(bay, site)
+    assert "It fits, and nothing speaks against it here" in text(bay.get("mount/"))
+    bay.post("mount/site/save/", **(fields | {"airbag": ""}))
+    page = text(bay.get("mount/"))
+    assert "nothing speaks against it" not in page
+    assert "Nobody has said yet whether an airbag sits here" in page
+    bay.post("mount/site/save/", **{name: value for name, value in fields.items() if name != "measured"})
+    page = text(bay.get("mount/"))
+    assert "nothing speaks against it" not in page
+    assert "By usual figures" in page
 
 
 def test_a_display_let_go_stays_there(bay, text):
@@ -257,6 +275,9 @@ def test_a_display_in_the_hand_and_in_its_hole(bay, text):
     assert "24 h" in page
     assert "does not come out again" in page
     assert "Not yet known" in page  # the room behind it was taken back
+    front = text(bay.get("mount/", mounting=mounting_of(bay).id))
+    assert "Whether it fits is not known" in front
+    assert "nothing speaks against it" not in front
     assert bay.get("mount/fit/", display="nobody").status_code == 404
 
 
@@ -305,7 +326,6 @@ def test_no_stencil_before_the_body_is_measured(bay, text):
 
 def test_a_job_from_nothing_begins_with_a_place(bay, text):
     from metrolex.job import Identity, Job, Vehicle
-    from workbench.jobs.door import import_job
 
     bay.record = import_job(bay.member, Job("New", Vehicle(Identity("Sidecar outfit"))))
     page = text(bay.get("mount/"))

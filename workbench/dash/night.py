@@ -8,6 +8,7 @@ from django.http import HttpResponse
 from django.views.decorators.http import require_safe
 
 from metrolex.dash.faces import pages_of
+from metrolex.dash.lit import lit_now
 from metrolex.errors import BadInput
 from metrolex.job import Display, Job
 from metrolex.mount.reflect import Pictured, pictured_of
@@ -49,7 +50,9 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
                     "display": display,
                     "level": LEVELS[level],
                     "wrong": light is not None and scene in light.wrong,
-                    "drawing": page_drawing(display, pages[0], shown, light=light_of(display, level)).safe(),
+                    "drawing": page_drawing(
+                        display, pages[0], shown, lit=lit_now(look.solved), light=light_of(display, level)
+                    ).safe(),
                     "picture": _picture(look.job, display) if scene == "night" and level != "dark" else None,
                     "round": display.housing.shape != "square",
                 }

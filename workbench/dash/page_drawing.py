@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from metrolex.dash.faces import FaceNow, PageNow
+from metrolex.dash.lit import DARK, Lit
 from metrolex.job import Display
 from metrolex.mount.body import bezel_size, screen_size
 from metrolex.scaling.reading import Shown
@@ -22,7 +23,7 @@ def page_drawing(
     page: PageNow,
     shown: Mapping[str, Shown],
     *,
-    lit: frozenset[str] = frozenset(),
+    lit: Lit = DARK,
     light: Light = DAY,
     chosen: str = "",
     moves: bool = False,
@@ -70,7 +71,7 @@ def draw_screen(
     middle: tuple[float, float],
     scale: float,
     *,
-    lit: frozenset[str] = frozenset(),
+    lit: Lit = DARK,
     light: Light = DAY,
     chosen: str = "",
     moves: bool = False,
@@ -135,7 +136,7 @@ def _one(
     shown: Mapping[str, Shown],
     corner: tuple[float, float],
     cell: tuple[float, float],
-    lit: frozenset[str],
+    lit: Lit,
     light: Light,
     chosen: bool,
     moves: bool,
@@ -176,7 +177,7 @@ def _one(
         face,
         box,
         shown.get(key),
-        lit=key in lit,
+        lit=lit.on(face),
         light=light,
         sweep_deg=display.screen.sweep_deg,
         turn_deg=turn_deg,

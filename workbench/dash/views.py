@@ -15,6 +15,7 @@ from metrolex.acts import dash as acts
 from metrolex.characters import whole_number
 from metrolex.dash.drive import MISHAPS, drive_of
 from metrolex.dash.faces import FaceNow, PageNow, pages_of
+from metrolex.dash.lit import lit_now
 from metrolex.errors import BadInput
 from metrolex.job import Display, Job
 from metrolex.tables import load_table
@@ -97,6 +98,7 @@ def _drawn(look: Look, display: Display, page: PageNow, chosen: str) -> Any:
         display,
         page,
         readings(look.solved),
+        lit=lit_now(look.solved),
         chosen=chosen,
         moves=page.made,
         turn_deg=mounting.turn_deg if mounting else 0.0,
@@ -125,7 +127,7 @@ def drive(request: Request, job: int) -> HttpResponse:
                 [
                     shown.text if (shown := moment.shown.get(key)) else "",
                     None if shown is None or (share := one.share(shown.value)) is None else round(share, 4),
-                    int(key in moment.lit),
+                    int(moment.lit.on(one)),
                 ]
                 for one, key in faces
             ],
@@ -273,7 +275,7 @@ def picture(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         raise Http404
     name = slugify(f"{record.name} {display.name} {found.page.name}") or "page"
     return HttpResponse(
-        str(page_drawing(display, found, readings(look.solved))),
+        str(page_drawing(display, found, readings(look.solved), lit=lit_now(look.solved))),
         content_type="image/svg+xml",
         headers={"Content-Disposition": f'attachment; filename="{name}.svg"'},
     )

@@ -10,6 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from metrolex.dash.faces import pages_of
+from metrolex.dash.lit import Lit
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Display, Fixture, Job, Mounting, Site
@@ -62,7 +63,7 @@ class _Sheet:
         return [self.at(x, y) for x, y in points]
 
 
-def front_drawing(job: Job, site: Site, shown: Mapping[str, Shown], chosen: str = "") -> Drawing:
+def front_drawing(job: Job, site: Site, shown: Mapping[str, Shown], lit: Lit, chosen: str = "") -> Drawing:
     """The site with its displays; the chosen one stands out. Each can be taken hold of."""
     held = [
         (display, one)
@@ -81,7 +82,7 @@ def front_drawing(job: Job, site: Site, shown: Mapping[str, Shown], chosen: str 
     for fixture in fixtures_at(job, site):
         _fixture(sheet, on, fixture)
     for display, one in sorted(held, key=lambda pair: pair[1].id == chosen):
-        _display(sheet, on, job, display, one, shown, one.id == chosen)
+        _display(sheet, on, job, display, one, shown, lit, one.id == chosen)
     _zero(sheet, on)
     _scale_bar(sheet, on)
     return sheet
@@ -151,6 +152,7 @@ def _display(
     display: Display,
     one: Mounting,
     shown: Mapping[str, Shown],
+    lit: Lit,
     chosen: bool,
 ) -> None:
     grade = grade_of((*findings_of(job, one), *touching(job, one)))
@@ -175,7 +177,7 @@ def _display(
         sheet.rect(-w / 2, -h / 2, w, h, fill="#23282B", css="bezel", round_=6, **edge)  # type: ignore[arg-type]
     pages = pages_of(job, display.id)
     if known and pages:
-        draw_screen(sheet, display, pages[0], shown, (0.0, 0.0), on.scale, turn_deg=one.turn_deg)
+        draw_screen(sheet, display, pages[0], shown, (0.0, 0.0), on.scale, lit=lit, turn_deg=one.turn_deg)
     elif not known:
         sheet.text(0, 4, "not measured", size=11, anchor="middle", fill=PAPER, css="on-bezel")
     if grade != "good":

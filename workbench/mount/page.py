@@ -6,10 +6,11 @@ from typing import Any, TypedDict
 
 from django.utils.safestring import SafeString
 
+from metrolex.dash.lit import lit_now
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Display, Job, Mounting, Site
-from metrolex.mount.check import findings_of, touching
+from metrolex.mount.check import findings_of, findings_of_site, touching
 from metrolex.mount.fitted import Fitted, fitted
 from metrolex.mount.pod import Placed, Pod, normal_up_deg, order_of, pods_of
 from metrolex.mount.reflect import Mirrored, Pictured, clear_turn, mirrored_of, pictured_of
@@ -50,6 +51,8 @@ class InHand(TypedDict, total=False):
     aim: tuple[float, float] | None
     normal_up: float | None
     findings: tuple[Finding, ...]
+    of_site: list[Finding]
+    sound: bool
     grade: str
     side: SafeString | str
 
@@ -65,12 +68,16 @@ def in_hand(job: Job, mounting: Mounting, *, drawn: bool = True) -> InHand | Non
     if site is None or display is None:
         return None
     findings = (*findings_of(job, mounting), *touching(job, mounting))
+    of_site = [one for one in findings_of_site(job, site) if one.grade != "note"]
+    fits = fitted(display, mounting)
     found: InHand = {
         "mounting": mounting,
         "display": display,
         "site": site,
-        "fits": fitted(display, mounting),
+        "fits": fits,
         "findings": findings,
+        "of_site": of_site,
+        "sound": site.measured and not findings and not of_site and fits.fits is True,
         "grade": grade_of(findings),
         "normal_up": normal_up_deg(job, display) if display.housing.shape == "round" else None,
     }
@@ -126,7 +133,9 @@ def show_context(look: Look, site_key: str, mounting_key: str) -> dict[str, Any]
     here = [one for one in job.mountings if one.site == site.id]
     chosen = next((one for one in here if one.id == mounting_key), here[0] if here else None)
     return context | {
-        "drawing": front_drawing(job, site, readings(look.solved), chosen.id if chosen else "").safe(),
+        "drawing": front_drawing(
+            job, site, readings(look.solved), lit_now(look.solved), chosen.id if chosen else ""
+        ).safe(),
         "here": [(one, job.display(one.display)) for one in here],
         "hand": in_hand(job, chosen) if chosen else None,
         "pods": [_pod(job, pod) for pod in pods_of(job) if pod.site == site.id],
