@@ -63,7 +63,7 @@ def holds(job, changes):
     """Whether a job has the values the changes gave it; a part that was added may have got another id."""
     plain = dump(job, whole=True)
     added = [c for c in changes if len(c.path) == 2 and c.before is ABSENT and isinstance(c.after, dict)]
-    nameless = [{**part, "id": ""} for c in added for part in plain[c.path[0]] if "id" in part]
+    nameless = [{**part, "id": ""} for c in added for part in plain[c.path[0]]]
     if any({**c.after, "id": ""} not in nameless for c in added):
         return False
     changes = [c for c in changes if c not in added]
@@ -119,7 +119,8 @@ def _tried(bay, second, start, action, form, names, page):
     answer = _sent(bay.client, bay, action, mine, version)
     final = bay.job
     told = "after you opened this page" in html.unescape(answer.content.decode())
-    if told:
+    refused = answer.status_code == 422 and final == after_theirs  # what it spoke of is gone, and it says so
+    if told or refused:
         return "" if final == after_theirs else "told, and stored all the same"
     if holds(final, their_change) and holds(final, my_change):
         return ""

@@ -119,6 +119,24 @@ def test_a_cell_says_what_the_other_found(bay, mate, text):
     assert bay.job.circuit("F14").readings.off == pytest.approx(0.3)
 
 
+def test_a_length_stretches_the_path_as_the_other_has_drawn_it_or_says_so(bay, mate, text):
+    """One draws a stretch anew, the other types the length alone: what would move of the first one's drawing is told, none of it is lost."""
+    path = next(one for one in bay.job.paths if one.stretches)
+    forms, _ = read_page(bay.get("ports/paths/").content.decode())
+    form = next(f.fields for f in forms if f.action.endswith("paths/save/") and f.fields["id"] == [path.id])
+    first, *rest = form["stretches"][0].split("\n")
+    begins, _, more = first.partition(" ")
+    drawn = form | {"stretches": ["\n".join([f"{float(begins) + 4:g} {more}", *rest])]}
+    assert mate.client.post(bay.path("ports/paths/save/"), drawn).status_code == 302
+    theirs = bay.job.path(path.id)
+    assert theirs.stretches != path.stretches
+    answer = bay.client.post(
+        bay.path("ports/paths/save/"), form | {"length_m": [f"{1050 * path.length_m:g} mm"]}
+    )
+    assert "after you opened this page" in text(answer)
+    assert bay.job.path(path.id) == theirs
+
+
 def test_a_step_done_on_two_telephones_is_told_to_the_second(bay, mate, text):
     data = {"step": "mount gauge 1", "seen": "1"}
     mate.client.post(bay.path("work/noted/"), data | {"found": "31"})

@@ -194,9 +194,10 @@ class WeightsForm(forms.Form):
 
 
 class PathForm(forms.Form):
-    """A flow path: its measured length, what it goes on in, its parts and stretches as lines."""
+    """A flow path: its measured length, what it goes on in, its parts and stretches as lines; ``drawn`` is the sum of those lines as they were shown."""
 
     id = forms.CharField(max_length=60, widget=forms.HiddenInput)
+    drawn = forms.CharField(max_length=40, widget=forms.HiddenInput, required=False)
     name = forms.CharField(label="Path", max_length=120)
     length_m = QuantityField(
         LENGTH,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import zlib
 from typing import Any
 
 from metrolex.errors import BadInput
@@ -10,7 +11,7 @@ from metrolex.job.place import FlowPath
 from metrolex.quantities import LENGTH, TEMPERATURE, in_unit, parse
 from workbench.jobs.fields import as_typed
 
-__all__ = ["parts_text", "read_parts", "read_stretches", "stretches_text"]
+__all__ = ["parts_text", "read_parts", "read_stretches", "stretches_text", "sum_of"]
 
 _QUANTITY = (
     r"\d+(?:[.,]\d+)?(?:e-?\d+)?(?:\s+\d+/\d+|/\d+)?\s*(?:mm|cm|metres?|m|inch(?:es)?|in|ft|\")?(?=\s|$)"
@@ -25,6 +26,11 @@ def parts_text(path: FlowPath) -> str:
         words += f" {_mm(part.length_m)}" if part.length_m or part.name else ""
         rows.append(words + (f" {part.name}" if part.name else ""))
     return "\n".join(rows)
+
+
+def sum_of(parts: str, stretches: str) -> str:
+    """A sum of the lines as they stand in the form, by which lines nobody touched are known."""
+    return f"{zlib.crc32(f'{parts}|{stretches}'.replace(chr(13), '').encode()):08x}"
 
 
 def stretches_text(path: FlowPath) -> str:

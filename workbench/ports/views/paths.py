@@ -23,7 +23,7 @@ from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, look_for, page_at, page_of_job, record_for, show_page
 from workbench.ports.forms import NewPathForm, PathForm
 from workbench.ports.path_drawing import path_drawing
-from workbench.ports.path_text import parts_text, read_parts, read_stretches, stretches_text
+from workbench.ports.path_text import parts_text, read_parts, read_stretches, stretches_text, sum_of
 from workbench.request import Request
 
 
@@ -79,6 +79,7 @@ def _page(
 def _start(path: FlowPath) -> dict[str, Any]:
     return {
         "id": path.id,
+        "drawn": sum_of(parts_text(path), stretches_text(path)),
         "name": path.name,
         "length_m": _in_mm(path.length_m),
         "into": path.into or "",
@@ -123,11 +124,10 @@ def _with_path(job: Job, clean: dict[str, Any]) -> Job:
         raise BadInput("name", clean["name"], "a path of this job", "This path is gone: load the page again.")
     length = clean["length_m"]
     parts, stretches = read_parts(clean["parts"]), read_stretches(clean["stretches"])
-    unchanged = clean["parts"].replace("\r", "") == parts_text(old) and clean["stretches"].replace(
-        "\r", ""
-    ) == stretches_text(old)
+    lines = sum_of(clean["parts"], clean["stretches"])
+    unchanged = lines == (clean["drawn"] or sum_of(parts_text(old), stretches_text(old)))
     if length is not None and old.length_m is not None and abs(length - old.length_m) > 1e-9 and unchanged:
-        # Only the length was typed: the drawing is stretched to it, parts and pins keep their share.
+        # Only the length was typed, whatever another drew meanwhile: the drawing is stretched to it, parts and pins keep their share.
         job = acts.measure_path(job, old.id, length)
         return acts.set_path(
             job,
