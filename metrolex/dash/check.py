@@ -153,6 +153,13 @@ def _of_face(display: Display, where: str, face: FaceNow, distance: float | None
             "",
             f"It draws: {', '.join(FACES[kind] for kind in screen.faces)}.",
         )
+    yield from _of_scale(where, face)
+    yield from _of_figures(where, face, distance)
+
+
+def _of_scale(where: str, face: FaceNow) -> Iterator[Finding]:
+    """A scale of the page's own that ends where it must not."""
+    one = face.face
     if face.chain is None:
         return
     key, unit = face.chain.id, unit_words(face.unit)
@@ -184,6 +191,13 @@ def _of_face(display: Display, where: str, face: FaceNow, distance: float | None
                     "Widen the scale, so that one sees the warning coming.",
                     key,
                 )
+
+
+def _of_figures(where: str, face: FaceNow, distance: float | None) -> Iterator[Finding]:
+    """Figures too small for the eye's distance."""
+    one = face.face
+    if face.chain is None:
+        return
     if distance is not None and one.kind != "lamp":
         arcmin = arcmin_of(face.figure_mm, distance)
         if grade_of(arcmin) in ("minimum", "too_small"):
@@ -194,7 +208,7 @@ def _of_face(display: Display, where: str, face: FaceNow, distance: float | None
                 f"The figures of {face.label} are {'too small' if grade_of(arcmin) == 'too_small' else 'at the least that is read'} from the seat.",
                 f"{face.figure_mm:.1f} mm, {arcmin:.0f}′",
                 f"{character_for(GRADES[1][1], distance):.1f} mm are large enough: give it more cells.",
-                key,
+                face.chain.id,
             )
 
 

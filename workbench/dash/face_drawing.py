@@ -108,6 +108,21 @@ def _short(value: float) -> str:
     return f"{value:g}"
 
 
+def _quiet(
+    sheet: Drawing,
+    light: Light,
+    x: float,
+    y: float,
+    words: str,
+    *,
+    size: float,
+    anchor: str = "start",
+    mono: bool = False,
+) -> None:
+    """What is read at leisure: names, units, ends."""
+    sheet.text(x, y, words, size=size, fill=light.quiet, anchor=anchor, mono=mono, css=_css(light, "quiet"))
+
+
 def _round(
     sheet: Drawing,
     face: FaceNow,
@@ -119,58 +134,13 @@ def _round(
     sweep: float,
     turn: float,
 ) -> None:
-    cx, cy = box.x + box.w / 2, box.y + box.h / 2
-    r = min(box.w, box.h) / 2 * 0.94
-    start = -sweep / 2 + turn
-
-    def at(part: float, out: float) -> tuple[float, float]:
-        angle = math.radians(start + part * sweep)
-        return cx + math.sin(angle) * r * out, cy - math.cos(angle) * r * out
-
-    def arc(a: float, b: float, out: float, **how: object) -> None:
-        count = max(2, int(abs(b - a) * 40))
-        sheet.path([at(a + (b - a) * i / count, out) for i in range(count + 1)], **how)  # type: ignore[arg-type]
-
-    arc(0, 1, 0.97, stroke=light.ink, width=max(r * 0.02, 0.8), css=_css(light, "ink"))
-    zone = [face.share(end) for end in face.normal] if face.normal else []
-    if len(zone) == 2 and zone[0] is not None and zone[1] is not None:
-        arc(zone[0], zone[1], 0.91, stroke=GOOD_LINE, width=r * 0.07, css="zone-good")
-    low, high = face.share(face.warn_low), face.share(face.warn_high)
-    if low is not None and low > 0:
-        arc(0, low, 0.91, stroke=WARN_LINE, width=r * 0.07, css="zone-warn")
-    if high is not None and high < 1:
-        arc(high, 1, 0.91, stroke=WARN_LINE, width=r * 0.07, css="zone-warn")
-    if face.low is not None and face.high is not None:
-        for value in ticks(face.low, face.high):
-            part = face.share(value)
-            if part is None:
-                continue
-            (x1, y1), (x2, y2) = at(part, 0.97), at(part, 0.84)
-            sheet.line(x1, y1, x2, y2, stroke=light.ink, width=max(r * 0.025, 0.9), css=_css(light, "ink"))
-            x, y = at(part, 0.67)
-            sheet.text(
-                x,
-                y + r * 0.07,
-                _short(value),
-                size=r * 0.2,
-                anchor="middle",
-                fill=light.ink,
-                mono=True,
-                css=_css(light, "words"),
-            )
+    dial = _Dial(box.x + box.w / 2, box.y + box.h / 2, min(box.w, box.h) / 2 * 0.94, -sweep / 2 + turn, sweep)
+    _scale(sheet, face, dial, light)
+    cx, cy, r = dial.x, dial.y, dial.r
+    _quiet(sheet, light, cx, cy + r * 0.84, face.label[:16], size=r * 0.2, anchor="middle")
     sheet.text(
         cx,
-        cy + r * 0.84,
-        face.label[:16],
-        size=r * 0.2,
-        anchor="middle",
-        fill=light.quiet,
-        css=_css(light, "quiet"),
-    )
-    unit = unit_words(face.unit)
-    sheet.text(
-        cx,
-        cy + r * 0.56,
+        cy + r * 0.6,
         text or " ",
         size=r * 0.3,
         anchor="middle",
@@ -179,126 +149,165 @@ def _round(
         fill=light.ink,
         css=_css(light, "words") + " face-text",
     )
-    if unit and face.chain is not None and face.chain.measurand != "gear":
-        sheet.text(
-            cx,
-            cy - r * 0.22,
-            unit,
-            size=r * 0.16,
-            anchor="middle",
-            fill=light.quiet,
-            css=_css(light, "quiet"),
+    if face.chain is not None and face.chain.measurand != "gear":
+        _quiet(sheet, light, cx, cy - r * 0.22, unit_words(face.unit), size=r * 0.16, anchor="middle")
+    _needle(sheet, dial, share, light)
+    _warned(sheet, cx + r * 0.62, cy + r * 0.62, r * 0.11, lit)
+
+
+@dataclass(frozen=True, slots=True)
+class _Dial:
+    """A round scale: its middle, its radius, the angle its low end stands at (0 up, clockwise), how far it goes."""
+
+    x: float
+    y: float
+    r: float
+    start: float
+    sweep: float
+
+    def at(self, part: float, out: float) -> tuple[float, float]:
+        """A part of the way round, so far out."""
+        angle = math.radians(self.start + part * self.sweep)
+        return self.x + math.sin(angle) * self.r * out, self.y - math.cos(angle) * self.r * out
+
+    def arc(self, a: float, b: float, out: float) -> list[tuple[float, float]]:
+        count = max(2, int(abs(b - a) * 40))
+        return [self.at(a + (b - a) * i / count, out) for i in range(count + 1)]
+
+
+def _scale(sheet: Drawing, face: FaceNow, dial: _Dial, light: Light) -> None:
+    """The arc, the zones on it, round numbers along it."""
+    r, ink = dial.r, _css(light, "ink")
+    sheet.path(dial.arc(0, 1, 0.97), stroke=light.ink, width=max(r * 0.02, 0.8), css=ink)
+    low, high = face.share(face.warn_low), face.share(face.warn_high)
+    zones = (
+        [(GOOD_LINE, "zone-good", face.share(face.normal[0]), face.share(face.normal[1]))]
+        if face.normal
+        else []
+    )
+    zones += [(WARN_LINE, "zone-warn", 0.0, low), (WARN_LINE, "zone-warn", high, 1.0)]
+    for stroke, css, begins, ends in zones:
+        if begins is not None and ends is not None and begins < ends:
+            sheet.path(dial.arc(begins, ends, 0.91), stroke=stroke, width=r * 0.07, css=css)
+    for value in ticks(face.low, face.high) if face.low is not None and face.high is not None else ():
+        part = face.share(value) or 0.0
+        sheet.line(
+            *dial.at(part, 0.97), *dial.at(part, 0.84), stroke=light.ink, width=max(r * 0.025, 0.9), css=ink
         )
-    shown_at = 0.0 if share is None else share
+        x, y = dial.at(part, 0.67)
+        sheet.text(
+            x,
+            y + r * 0.07,
+            _short(value),
+            size=r * 0.2,
+            anchor="middle",
+            fill=light.ink,
+            mono=True,
+            css=_css(light, "words"),
+        )
+
+
+def _needle(sheet: Drawing, dial: _Dial, share: float | None, light: Light) -> None:
+    """The needle where it stands; without a reading it is parked at the low end."""
+    cx, cy, r = dial.x, dial.y, dial.r
+    turn = dial.start + (0.0 if share is None else share) * dial.sweep
     sheet.group(
         class_="needle" + (" parked" if share is None else ""),
-        data_start=f"{start:g}",
-        data_sweep=f"{sweep:g}",
+        data_start=f"{dial.start:g}",
+        data_sweep=f"{dial.sweep:g}",
         data_centre=f"{cx:.2f} {cy:.2f}",
-        transform=f"rotate({start + shown_at * sweep:.2f} {cx:.2f} {cy:.2f})",
+        transform=f"rotate({turn:.2f} {cx:.2f} {cy:.2f})",
     )
     w = r * 0.035
-    sheet.area(
-        [
-            [
-                (cx - w, cy + r * 0.16),
-                (cx - w * 0.5, cy - r * 0.82),
-                (cx + w * 0.5, cy - r * 0.82),
-                (cx + w, cy + r * 0.16),
-            ]
-        ],
-        fill=ACT if light is DAY else light.ink,
-        css="needle-blade" if light is DAY else "glow-words",
-    )
+    blade = [
+        (cx - w, cy + r * 0.16),
+        (cx - w * 0.5, cy - r * 0.82),
+        (cx + w * 0.5, cy - r * 0.82),
+        (cx + w, cy + r * 0.16),
+    ]
+    by_day = light is DAY
+    sheet.area([blade], fill=ACT if by_day else light.ink, css="needle-blade" if by_day else "glow-words")
     sheet.circle(cx, cy, r * 0.075, fill=light.ink, stroke="none", width=0, css=_css(light, "dot"))
     sheet.end_group()
-    _warned(sheet, cx + r * 0.62, cy + r * 0.62, r * 0.11, lit)
 
 
 def _bar(
     sheet: Drawing, face: FaceNow, box: Box, text: str, share: float | None, lit: bool, light: Light
 ) -> None:
-    x, w = box.x + box.w * 0.07, box.w * 0.86
-    top, high = box.y + box.h * 0.56, box.h * 0.17
-    size = face_text_size(box, 0.34, text or "0000")
+    bar = Box(box.x + box.w * 0.07, box.y + box.h * 0.56, box.w * 0.86, box.h * 0.17)
+    _quiet(sheet, light, bar.x, box.y + box.h * 0.2, face.label[:20], size=min(box.h * 0.15, box.w * 0.11))
     sheet.text(
-        x,
-        box.y + box.h * 0.2,
-        face.label[:20],
-        size=min(box.h * 0.15, box.w * 0.11),
-        fill=light.quiet,
-        css=_css(light, "quiet"),
-    )
-    sheet.text(
-        x + w,
+        bar.x + bar.w,
         box.y + box.h * 0.46,
         text or " ",
-        size=size,
+        size=face_text_size(box, 0.34, text or "0000"),
         anchor="end",
         bold=True,
         mono=True,
         fill=light.ink,
         css=_css(light, "words") + " face-text",
     )
-    sheet.text(
-        x,
-        box.y + box.h * 0.46,
-        unit_words(face.unit),
-        size=min(box.h * 0.14, box.w * 0.1),
-        fill=light.quiet,
-        css=_css(light, "quiet"),
+    _quiet(
+        sheet, light, bar.x, box.y + box.h * 0.46, unit_words(face.unit), size=min(box.h * 0.14, box.w * 0.1)
     )
-    sheet.rect(x, top, w, high, fill="none", stroke=light.ink, width=1.2, css=_css(light, "ink") + " hollow")
-    part = 0.0 if share is None else share
-    sheet.group(class_="bar-fill", data_x=f"{x:.2f}", data_w=f"{w:.2f}")
     sheet.rect(
-        x,
-        top,
-        w * part,
-        high,
-        fill=ACT if light is DAY else light.ink,
+        bar.x,
+        bar.y,
+        bar.w,
+        bar.h,
+        fill="none",
+        stroke=light.ink,
+        width=1.2,
+        css=_css(light, "ink") + " hollow",
+    )
+    by_day = light is DAY
+    sheet.group(class_="bar-fill", data_x=f"{bar.x:.2f}", data_w=f"{bar.w:.2f}")
+    sheet.rect(
+        bar.x,
+        bar.y,
+        bar.w * (0.0 if share is None else share),
+        bar.h,
+        fill=ACT if by_day else light.ink,
         stroke="none",
         width=0,
-        css="bar-ink" if light is DAY else "glow-words",
+        css="bar-ink" if by_day else "glow-words",
     )
     sheet.end_group()
+    _bar_marks(sheet, face, bar, box.h)
+    small = min(box.h * 0.13, box.w * 0.1)
+    for end, anchor, x in ((face.low, "start", bar.x), (face.high, "end", bar.x + bar.w)):
+        if end is not None:
+            _quiet(sheet, light, x, box.y + box.h * 0.94, _short(end), size=small, anchor=anchor, mono=True)
+    _warned(sheet, bar.x + bar.w / 2, box.y + box.h * 0.91, min(box.h, box.w) * 0.06, lit)
+
+
+def _bar_marks(sheet: Drawing, face: FaceNow, bar: Box, high: float) -> None:
+    """The normal zone under a bar, its levels across it."""
     zone = [face.share(end) for end in face.normal] if face.normal else []
-    under = top + high + box.h * 0.045
     if len(zone) == 2 and zone[0] is not None and zone[1] is not None:
+        under = bar.y + bar.h + high * 0.045
         sheet.line(
-            x + w * zone[0],
+            bar.x + bar.w * zone[0],
             under,
-            x + w * zone[1],
+            bar.x + bar.w * zone[1],
             under,
             stroke=GOOD_LINE,
-            width=box.h * 0.035,
+            width=high * 0.035,
             css="zone-good",
         )
     for level in (face.warn_low, face.warn_high):
         mark = face.share(level)
         if mark is not None and 0 < mark < 1:
+            x = bar.x + bar.w * mark
             sheet.line(
-                x + w * mark,
-                top - box.h * 0.05,
-                x + w * mark,
-                top + high + box.h * 0.06,
+                x,
+                bar.y - high * 0.05,
+                x,
+                bar.y + bar.h + high * 0.06,
                 stroke=WARN_LINE,
                 width=2,
                 css="zone-warn",
             )
-    for end, anchor, at in ((face.low, "start", x), (face.high, "end", x + w)):
-        if end is not None:
-            sheet.text(
-                at,
-                box.y + box.h * 0.94,
-                _short(end),
-                size=min(box.h * 0.13, box.w * 0.1),
-                anchor=anchor,
-                fill=light.quiet,
-                mono=True,
-                css=_css(light, "quiet"),
-            )
-    _warned(sheet, x + w / 2, box.y + box.h * 0.91, min(box.h, box.w) * 0.06, lit)
 
 
 def face_text_size(box: Box, share: float, text: str) -> float:

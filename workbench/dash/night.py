@@ -15,7 +15,7 @@ from metrolex.mount.reflect import Pictured, pictured_of
 from metrolex.twin import readings
 from metrolex.twin.backlight import SCENES, backlights
 from workbench.dash.face_drawing import light_of
-from workbench.dash.page_drawing import page_drawing
+from workbench.dash.page_drawing import Showing, page_drawing
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import page_of_job, show_page
@@ -51,7 +51,9 @@ def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
                     "level": LEVELS[level],
                     "wrong": light is not None and scene in light.wrong,
                     "drawing": page_drawing(
-                        display, pages[0], shown, lit=lit_now(look.solved), light=light_of(display, level)
+                        display,
+                        pages[0],
+                        Showing(shown, lit_now(look.solved), light_of(display, level)),
                     ).safe(),
                     "picture": _picture(look.job, display) if scene == "night" and level != "dark" else None,
                     "round": display.housing.shape != "square",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from metrolex.dash.faces import FaceNow, PageNow
 from metrolex.dash.lit import DARK, Lit
@@ -12,34 +13,36 @@ from metrolex.scaling.reading import Shown
 from workbench.dash.face_drawing import DAY, Box, Light, draw_face
 from workbench.drawing import INK, RULE, Drawing
 
-__all__ = ["draw_screen", "page_drawing"]
+__all__ = ["Showing", "draw_screen", "page_drawing"]
 
 WIDE = 560.0
 ROUND_WIDE = 300.0
 
 
+@dataclass(frozen=True, slots=True)
+class Showing:
+    """What stands on a display's faces: readings by chain, what is lit, in which light, how far a gauge is turned in its hole."""
+
+    shown: Mapping[str, Shown]
+    lit: Lit = DARK
+    light: Light = DAY
+    turn_deg: float = 0.0
+
+
 def page_drawing(
-    display: Display,
-    page: PageNow,
-    shown: Mapping[str, Shown],
-    *,
-    lit: Lit = DARK,
-    light: Light = DAY,
-    chosen: str = "",
-    moves: bool = False,
-    turn_deg: float = 0.0,
-    wide: float | None = None,
+    display: Display, page: PageNow, showing: Showing, *, chosen: str = "", moves: bool = False
 ) -> Drawing:
     """One page in its bezel; ``moves``: its faces can be dragged to other cells."""
     round_ = display.housing.shape != "square"
     bezel = bezel_size(display)
-    width = wide or (ROUND_WIDE if round_ else WIDE)
+    width = ROUND_WIDE if round_ else WIDE
     scale = width / bezel[0]
+    css = ["drawing page-face", "round-face" if round_ else "", showing.light.css]
     sheet = Drawing(
         width + 8,
         bezel[1] * scale + 8,
         f"{display.name}, {page.page.name}",
-        f"drawing page-face {'round-face ' if round_ else ''}{light.css}".strip(),
+        " ".join(word for word in css if word),
         holds_links=moves,
     )
     middle = (4 + width / 2, 4 + bezel[1] * scale / 2)
@@ -47,19 +50,7 @@ def page_drawing(
         sheet.circle(*middle, width / 2, fill="#23282B", stroke=INK, width=2, css="bezel")
     else:
         sheet.rect(4, 4, width, bezel[1] * scale, fill="#23282B", stroke=INK, width=2, css="bezel", round_=12)
-    draw_screen(
-        sheet,
-        display,
-        page,
-        shown,
-        middle,
-        scale,
-        lit=lit,
-        light=light,
-        chosen=chosen,
-        moves=moves,
-        turn_deg=turn_deg,
-    )
+    draw_screen(sheet, display, page, showing, middle, scale, chosen=chosen, moves=moves)
     return sheet
 
 
@@ -67,88 +58,55 @@ def draw_screen(
     sheet: Drawing,
     display: Display,
     page: PageNow,
-    shown: Mapping[str, Shown],
+    showing: Showing,
     middle: tuple[float, float],
     scale: float,
     *,
-    lit: Lit = DARK,
-    light: Light = DAY,
     chosen: str = "",
     moves: bool = False,
-    turn_deg: float = 0.0,
 ) -> None:
     """What is read of a display about a point of a drawing, ``scale`` units a millimetre."""
     wide, high = (size * scale for size in screen_size(display))
-    left, top = middle[0] - wide / 2, middle[1] - high / 2
-    screen = display.screen
+    screen = Box(middle[0] - wide / 2, middle[1] - high / 2, wide, high)
+    light = showing.light
     css = "dial" if light is DAY else f"dial-{light.css}"
     if display.housing.shape != "square":
         sheet.circle(*middle, wide / 2, fill=light.ground, stroke="none", width=0, css=css)
     else:
-        sheet.rect(left, top, wide, high, fill=light.ground, stroke="none", width=0, css=css, round_=3)
-    cell = wide / screen.columns, high / screen.rows
+        sheet.rect(
+            screen.x, screen.y, wide, high, fill=light.ground, stroke="none", width=0, css=css, round_=3
+        )
     if moves:
-        sheet.root.set(
-            "data-grid", f"{left:.2f} {top:.2f} {cell[0]:.3f} {cell[1]:.3f} {screen.columns} {screen.rows}"
-        )
-        for i in range(1, screen.columns):
-            sheet.line(
-                left + i * cell[0],
-                top,
-                left + i * cell[0],
-                top + high,
-                stroke=RULE,
-                width=0.6,
-                css="rule",
-                dash="2 5",
-            )
-        for j in range(1, screen.rows):
-            sheet.line(
-                left,
-                top + j * cell[1],
-                left + wide,
-                top + j * cell[1],
-                stroke=RULE,
-                width=0.6,
-                css="rule",
-                dash="2 5",
-            )
+        _grid(sheet, display, screen)
     for face in page.faces:
-        _one(
-            sheet,
-            display,
-            face,
-            shown,
-            (left, top),
-            cell,
-            lit,
-            light,
-            chosen == face.face.id,
-            moves,
-            turn_deg,
-        )
+        _one(sheet, display, face, showing, screen, chosen == face.face.id, moves)
+
+
+def _grid(sheet: Drawing, display: Display, screen: Box) -> None:
+    """The cells, and what the page's script must know of them."""
+    columns, rows = display.screen.columns, display.screen.rows
+    w, h = screen.w / columns, screen.h / rows
+    sheet.root.set("data-grid", f"{screen.x:.2f} {screen.y:.2f} {w:.3f} {h:.3f} {columns} {rows}")
+    for i in range(1, columns):
+        x = screen.x + i * w
+        sheet.line(x, screen.y, x, screen.y + screen.h, stroke=RULE, width=0.6, css="rule", dash="2 5")
+    for j in range(1, rows):
+        y = screen.y + j * h
+        sheet.line(screen.x, y, screen.x + screen.w, y, stroke=RULE, width=0.6, css="rule", dash="2 5")
 
 
 def _one(
     sheet: Drawing,
     display: Display,
     face: FaceNow,
-    shown: Mapping[str, Shown],
-    corner: tuple[float, float],
-    cell: tuple[float, float],
-    lit: Lit,
-    light: Light,
+    showing: Showing,
+    screen: Box,
     chosen: bool,
     moves: bool,
-    turn_deg: float,
 ) -> None:
     one = face.face
-    box = Box(
-        corner[0] + (one.column - 1) * cell[0],
-        corner[1] + (one.row - 1) * cell[1],
-        one.columns * cell[0],
-        one.rows * cell[1],
-    )
+    w, h = screen.w / display.screen.columns, screen.h / display.screen.rows
+    box = Box(screen.x + (one.column - 1) * w, screen.y + (one.row - 1) * h, one.columns * w, one.rows * h)
     attrs: dict[str, object] = {"class_": "face" + (" chosen" if chosen else ""), "data_face": one.id}
     if moves:
         attrs |= {
@@ -160,26 +118,16 @@ def _one(
         }
     sheet.group(**attrs)
     if moves:
-        sheet.rect(
-            box.x + 2,
-            box.y + 2,
-            box.w - 4,
-            box.h - 4,
-            fill="transparent",
-            stroke="none",
-            width=0,
-            css="face-box",
-            round_=4,
-        )
-    key = face.chain.id if face.chain else ""
+        edge = {"fill": "transparent", "stroke": "none", "css": "face-box"}
+        sheet.rect(box.x + 2, box.y + 2, box.w - 4, box.h - 4, width=0, round_=4, **edge)
     draw_face(
         sheet,
         face,
         box,
-        shown.get(key),
-        lit=lit.on(face),
-        light=light,
+        showing.shown.get(face.chain.id if face.chain else ""),
+        lit=showing.lit.on(face),
+        light=showing.light,
         sweep_deg=display.screen.sweep_deg,
-        turn_deg=turn_deg,
+        turn_deg=showing.turn_deg,
     )
     sheet.end_group()

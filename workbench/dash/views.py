@@ -21,7 +21,7 @@ from metrolex.job import Display, Job
 from metrolex.tables import load_table
 from metrolex.twin import readings
 from workbench.dash.forms import FaceForm, PageForm
-from workbench.dash.page_drawing import page_drawing
+from workbench.dash.page_drawing import Showing, page_drawing
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -94,14 +94,13 @@ def _face_form(face: FaceNow) -> FaceForm:
 
 def _drawn(look: Look, display: Display, page: PageNow, chosen: str) -> Any:
     mounting = next((one for one in look.job.mountings if one.display == display.id), None)
+    turn = mounting.turn_deg if mounting else 0.0
     return page_drawing(
         display,
         page,
-        readings(look.solved),
-        lit=lit_now(look.solved),
+        Showing(readings(look.solved), lit_now(look.solved), turn_deg=turn),
         chosen=chosen,
         moves=page.made,
-        turn_deg=mounting.turn_deg if mounting else 0.0,
     ).safe()
 
 
@@ -275,7 +274,7 @@ def picture(request: Request, record: JobRecord, look: Look) -> HttpResponse:
         raise Http404
     name = slugify(f"{record.name} {display.name} {found.page.name}") or "page"
     return HttpResponse(
-        str(page_drawing(display, found, readings(look.solved), lit=lit_now(look.solved))),
+        str(page_drawing(display, found, Showing(readings(look.solved), lit_now(look.solved)))),
         content_type="image/svg+xml",
         headers={"Content-Disposition": f'attachment; filename="{name}.svg"'},
     )

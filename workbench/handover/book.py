@@ -48,7 +48,7 @@ from metrolex.topology import at_terminal, topology_of
 from metrolex.twin import points_to_test, solve
 from metrolex.twin.accuracy import accuracy
 from metrolex.twin.faces import faces_at_points
-from workbench.dash.page_drawing import page_drawing
+from workbench.dash.page_drawing import Showing, page_drawing
 from workbench.harness.wires import WireRow, cut_list
 from workbench.harness.wiring_drawing import wiring_svg
 from workbench.jobs.look import Look
@@ -211,7 +211,10 @@ def _faces(look: Look) -> list[tuple[Display, list[FacePicture]]]:
     for display in look.job.displays:
         pages = pages_of(look.job, display.id) if display.face else ()
         pictures: list[FacePicture] = [
-            {"name": page.page.name if page.made else "", "picture": str(page_drawing(display, page, shown))}
+            {
+                "name": page.page.name if page.made else "",
+                "picture": str(page_drawing(display, page, Showing(shown))),
+            }
             for page in pages
         ]
         if pictures:

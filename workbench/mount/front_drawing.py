@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
+from dataclasses import replace
 from urllib.parse import quote
 
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from metrolex.dash.faces import pages_of
-from metrolex.dash.lit import Lit
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import Display, Fixture, Job, Mounting, Site
@@ -18,8 +18,7 @@ from metrolex.mount.body import bezel_size
 from metrolex.mount.check import findings_of, touching
 from metrolex.mount.seen import fixtures_at
 from metrolex.mount.shadow import hidden_of, shadows_of
-from metrolex.scaling.reading import Shown
-from workbench.dash.page_drawing import draw_screen
+from workbench.dash.page_drawing import Showing, draw_screen
 from workbench.drawing import ACT, INK, PAPER, QUIET, RULE, Drawing
 
 __all__ = ["front_drawing", "grade_of"]
@@ -63,7 +62,7 @@ class _Sheet:
         return [self.at(x, y) for x, y in points]
 
 
-def front_drawing(job: Job, site: Site, shown: Mapping[str, Shown], lit: Lit, chosen: str = "") -> Drawing:
+def front_drawing(job: Job, site: Site, showing: Showing, chosen: str = "") -> Drawing:
     """The site with its displays; the chosen one stands out. Each can be taken hold of."""
     held = [
         (display, one)
@@ -82,7 +81,7 @@ def front_drawing(job: Job, site: Site, shown: Mapping[str, Shown], lit: Lit, ch
     for fixture in fixtures_at(job, site):
         _fixture(sheet, on, fixture)
     for display, one in sorted(held, key=lambda pair: pair[1].id == chosen):
-        _display(sheet, on, job, display, one, shown, lit, one.id == chosen)
+        _display(sheet, on, job, display, one, showing, one.id == chosen)
     _zero(sheet, on)
     _scale_bar(sheet, on)
     return sheet
@@ -151,8 +150,7 @@ def _display(
     job: Job,
     display: Display,
     one: Mounting,
-    shown: Mapping[str, Shown],
-    lit: Lit,
+    showing: Showing,
     chosen: bool,
 ) -> None:
     grade = grade_of((*findings_of(job, one), *touching(job, one)))
@@ -177,7 +175,7 @@ def _display(
         sheet.rect(-w / 2, -h / 2, w, h, fill="#23282B", css="bezel", round_=6, **edge)  # type: ignore[arg-type]
     pages = pages_of(job, display.id)
     if known and pages:
-        draw_screen(sheet, display, pages[0], shown, (0.0, 0.0), on.scale, lit=lit, turn_deg=one.turn_deg)
+        draw_screen(sheet, display, pages[0], replace(showing, turn_deg=one.turn_deg), (0.0, 0.0), on.scale)
     elif not known:
         sheet.text(0, 4, "not measured", size=11, anchor="middle", fill=PAPER, css="on-bezel")
     if grade != "good":

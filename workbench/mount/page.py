@@ -17,6 +17,7 @@ from metrolex.mount.reflect import Mirrored, Pictured, clear_turn, mirrored_of, 
 from metrolex.mount.seen import Seen, View, seen_of, share_words
 from metrolex.mount.templates import site_template, site_templates, suggested_template
 from metrolex.twin import readings
+from workbench.dash.page_drawing import Showing
 from workbench.jobs.look import Look
 from workbench.mount.front_drawing import front_drawing, grade_of
 from workbench.mount.side_drawing import side_drawing
@@ -134,7 +135,7 @@ def show_context(look: Look, site_key: str, mounting_key: str) -> dict[str, Any]
     chosen = next((one for one in here if one.id == mounting_key), here[0] if here else None)
     return context | {
         "drawing": front_drawing(
-            job, site, readings(look.solved), lit_now(look.solved), chosen.id if chosen else ""
+            job, site, Showing(readings(look.solved), lit_now(look.solved)), chosen.id if chosen else ""
         ).safe(),
         "here": [(one, job.display(one.display)) for one in here],
         "hand": in_hand(job, chosen) if chosen else None,
