@@ -12,7 +12,7 @@ from metrolex.job.once import once_per_job
 from metrolex.mount.body import laid_flat, site_outline
 from metrolex.mount.fitted import fitted
 from metrolex.mount.held import held_findings, materials
-from metrolex.mount.reflect import clear_turn, mirrored_of, pictured_of
+from metrolex.mount.reflect import USUAL_LATITUDE, clear_turn, mirrored_of, pictured_of
 from metrolex.mount.seen import Covered, Seen, seen_of, share_words
 from metrolex.mount.sight import GRADES
 from metrolex.tables import load_table
@@ -230,7 +230,8 @@ def _mirrors(site: Site, display: Display, mounting: Mounting) -> Iterator[Findi
                 "mirrors_sun",
                 display,
                 f"{found.words} The sun can stand there, {found.height_deg:.0f}° high.",
-                f"about {found.sun_hours:.0f} h a year at that height",
+                f"about {found.sun_hours:.0f} h a year at that height"
+                + (f", latitude {USUAL_LATITUDE:g}° taken" if site.glass.latitude_deg is None else ""),
                 f"Aim it {_aim_words(*aim)}, or a matt lens." if aim else "A hood over it, or a matt lens.",
             )
         elif found.headlamps:

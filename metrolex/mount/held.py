@@ -44,8 +44,6 @@ class Hold:
     plug_first: bool = False
     goods: str = ""
     grips: bool = False
-    wants_depth: bool = False
-    play_mm: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,7 +14,7 @@ from metrolex.mount.eyes import heads
 from metrolex.mount.space import Axes, axes_of, face_normal
 from metrolex.mount.sun import highest_deg, hours_near
 
-__all__ = ["Mirrored", "Pictured", "clear_turn", "mirrored", "mirrored_of", "pictured_of"]
+__all__ = ["USUAL_LATITUDE", "Mirrored", "Pictured", "clear_turn", "mirrored", "mirrored_of", "pictured_of"]
 
 Array = NDArray[np.float64]
 Behind = Literal["driver", "roof", "floor", "side window", "rear window", "windscreen", "sky"]

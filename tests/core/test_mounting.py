@@ -23,7 +23,7 @@ from metrolex.mount.fitted import fitted, hole_wanted
 from metrolex.mount.held import cure_of, glued, hold_called, holds, materials
 from metrolex.mount.pod import MOST_IN_POD, normal_up_deg, order_of, pods_of
 from metrolex.mount.seen import seen_of, view_of
-from metrolex.mount.stencil import CHECK_BAR_MM, KINDS, Disc, Label, Line, stencil_of
+from metrolex.mount.stencil import KINDS, Disc, Label, Line, stencil_of
 from metrolex.mount.templates import site_template, site_templates, suggested_template
 from metrolex.mount.trace import Known, outline_text, read_outline, scaled
 from metrolex.twin import build
@@ -431,10 +431,6 @@ def test_the_dxf_read_back_by_its_own_library():
     circles = [one for one in drawing.modelspace() if one.dxftype() == "CIRCLE" and one.dxf.layer == "CUT"]
     assert [2 * one.dxf.radius for one in circles] == pytest.approx([52.6])
     assert not drawing.audit().errors
-
-
-def test_the_check_bar_is_a_hundred_millimetres():
-    assert CHECK_BAR_MM == 100.0
 
 
 # the demo

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from django.contrib import messages
 from django.http import Http404, HttpResponse, JsonResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
@@ -27,8 +26,7 @@ from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import (
     act,
-    carry_out,
-    frame,
+    act_in_place,
     kept,
     look_for,
     page_at,
@@ -248,19 +246,16 @@ def face_remove(request: Request, job: int) -> HttpResponse:
 
 def _changed(request: Request, job: int, edit: Callable[[Job], Job], key: str) -> HttpResponse:
     """One act on a face; its page and the findings follow."""
-    record, error = record_for(request, job), ""
-    try:
-        carry_out(request, record, edit)
-    except BadInput as fault:
-        error = fault.message
-    if not request.htmx:
-        if error:
-            messages.error(request, error)
-        return redirect(page_at("dash:show", job, face=key))
-    record = JobRecord.objects.get(pk=record.pk)
-    look = look_for(request, record)
-    context = {**frame(record, look, "dash"), **_context(look, "", "", key), "error": error}
-    return render(request, "dash/_moved.html", context)
+    return act_in_place(
+        request,
+        job,
+        edit,
+        page="dash:show",
+        place="dash",
+        template="dash/_moved.html",
+        context=lambda look: _context(look, "", "", key),
+        face=key,
+    )
 
 
 @require_safe

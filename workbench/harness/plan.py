@@ -6,15 +6,13 @@ from collections.abc import Callable
 from typing import Any, TypedDict
 
 from django import forms
-from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.utils.safestring import SafeString
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import plan as acts
-from metrolex.errors import BadInput
 from metrolex.harness.extension import Extension, extension_of
 from metrolex.harness.runs import RunPlan, plan_run
 from metrolex.job import Job, Opening, Run, Way, Zone
@@ -29,8 +27,7 @@ from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import (
     act,
-    carry_out,
-    frame,
+    act_in_place,
     kept,
     look_for,
     page_at,
@@ -175,19 +172,16 @@ def via(request: Request, job: int) -> HttpResponse:
         if out
         else (lambda before: acts.let_pass(before, key, zone))
     )
-    record = record_for(request, job)
-    error = ""
-    try:
-        carry_out(request, record, edit)
-    except BadInput as fault:
-        error = fault.message
-    if not request.htmx:
-        if error:
-            messages.error(request, error)
-        return redirect(page_at("harness:plan", job, run=key))
-    look = look_for(request, JobRecord.objects.get(pk=record.pk))
-    context = {**frame(record, look, "harness"), **_context(look, key), "error": error}
-    return render(request, "harness/_plan_moved.html", context)
+    return act_in_place(
+        request,
+        job,
+        edit,
+        page="harness:plan",
+        place="harness",
+        template="harness/_plan_moved.html",
+        context=lambda look: _context(look, key),
+        run=key,
+    )
 
 
 @require_POST

@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from django.contrib import messages
 from django.forms import Form
 from django.http import Http404, HttpResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.html import format_html
@@ -32,6 +32,7 @@ from workbench.request import Request
 
 __all__ = [
     "act",
+    "act_in_place",
     "at_channel",
     "back_to",
     "carry_out",
@@ -224,6 +225,32 @@ def act(
         after = JOBS.job_of(record)
     channel = request.POST.get("channel", "")
     return redirect(page_at(page, job, channel=channel if after.chain(channel) else "", **query))
+
+
+def act_in_place(
+    request: Request,
+    job: int,
+    edit: Callable[[Job], Job],
+    *,
+    page: str,
+    place: str,
+    template: str,
+    context: Callable[[Look], dict[str, Any]],
+    **query: str,
+) -> HttpResponse:
+    """One act that redraws its drawing and what hangs on it where they stand; without scripts its page again, at ``query``."""
+    record, error = record_for(request, job), ""
+    try:
+        carry_out(request, record, edit)
+    except BadInput as fault:
+        error = fault.message
+    if not request.htmx:
+        if error:
+            messages.error(request, error)
+        return redirect(page_at(page, job, **query))
+    record = JobRecord.objects.get(pk=record.pk)
+    look = look_for(request, record)
+    return render(request, template, {**frame(record, look, place), **context(look), "error": error})
 
 
 def kept(

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import render
 from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import mount as acts
@@ -18,10 +17,8 @@ from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import (
     act,
-    carry_out,
-    frame,
+    act_in_place,
     look_for,
-    page_at,
     page_of_job,
     record_for,
     show_page,
@@ -132,19 +129,16 @@ def order(request: Request, job: int) -> HttpResponse:
 
 def _changed(request: Request, job: int, edit: Callable[[Job], Job], key: str) -> HttpResponse:
     """One act on a display in its place; the drawing, the verdict and the findings follow."""
-    record, error = record_for(request, job), ""
-    try:
-        carry_out(request, record, edit)
-    except BadInput as fault:
-        error = fault.message
-    if not request.htmx:
-        if error:
-            messages.error(request, error)
-        return redirect(page_at("mount:show", job, mounting=key))
-    record = JobRecord.objects.get(pk=record.pk)
-    look = look_for(request, record)
-    context = {**frame(record, look, "mount"), **show_context(look, "", key), "error": error}
-    return render(request, "mount/_moved.html", context)
+    return act_in_place(
+        request,
+        job,
+        edit,
+        page="mount:show",
+        place="mount",
+        template="mount/_moved.html",
+        context=lambda look: show_context(look, "", key),
+        mounting=key,
+    )
 
 
 def _within(mm: float) -> float:
