@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -24,6 +26,7 @@ _X_STEPS = {"volt": 0.01, "millivolt": 0.01, "milliampere": 0.01, "hertz": 0.1, 
 _FEWEST_STEPS = 200
 
 
+@lru_cache(maxsize=256)  # what a search of a second finds stays true of the same curve, face and question
 def suggest_rows(
     channel: MeasuringChain,
     sender: Sender,

@@ -36,7 +36,7 @@ FLAGS = [
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args():
-    return {"executable_path": "/usr/bin/chromium", "args": FLAGS}
+    return {"executable_path": "/usr/bin/chromium-headless-shell", "args": FLAGS}
 
 
 @pytest.fixture(scope="session")

@@ -2,24 +2,29 @@
 
 from __future__ import annotations
 
+import datetime
 import re
 
 import pytest
 from django.contrib.auth import get_user_model
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
 
 from metrolex.acts.harness import set_wire
+from metrolex.acts.work import note_step
 from metrolex.fittings.library import generic_fittings
 from metrolex.intake import dump
+from tests.jobs import van
 from tests.web.conftest import Bay
 from tests.web.test_pages import PAGES
 from workbench.accounts.models import Membership
 from workbench.jobs import kept_pages, pages
-from workbench.jobs.door import change
+from workbench.jobs.door import change, import_job
 from workbench.library import parts, services
+from workbench.work.page import moment_now
 
-#: What a kept page may still ask the database for: the session, the person in their workshop, the record.
+#: What a kept page may still ask the database for: the session, the person in their workshop, the record; on the pages of the work what else the workshop noted.
 QUERIES = 3
 _TOKEN = re.compile(r'(csrfmiddlewaretoken" value="|X-CSRFToken": ")([A-Za-z0-9]+)')
 
@@ -55,7 +60,7 @@ def test_asked_again_it_is_the_page_made_anew_and_asks_no_more_of_the_database(p
     anew = bay.get(page)
     assert bare(first) == bare(again) == bare(anew)
     whole = b"<html" in first.content and "/book/" not in page
-    assert not whole or len(queries) <= QUERIES, [q["sql"] for q in queries]
+    assert not whole or len(queries) <= QUERIES + page.startswith("work/"), [q["sql"] for q in queries]
 
 
 def test_it_is_not_rendered_twice(bay, no_rendering):
@@ -105,6 +110,25 @@ def test_an_act_a_turn_of_the_key_and_a_new_name_make_another_page(bay):
     bay.member.save()
     bay.get("harness/")
     assert len(set(seen)) == len(seen)
+
+
+def test_what_the_workshop_noted_on_another_job_makes_another_page_of_the_work(bay, text):
+    other = import_job(bay.member, van())
+    assert "turned by what this workshop took" not in text(bay.get("work/quote/"))
+    at = moment_now()
+    for step in ("mount gauge 1", "mount gauge 2", "mount gauge 3", "mount gauge 4"):
+        change(other, lambda job, step=step: note_step(job, step, "40", at), by=bay.member)
+    assert "turned by what this workshop took" in text(bay.get("work/quote/"))
+
+
+def test_what_rests_is_over_when_its_time_is(bay, text, monkeypatch):
+    at = moment_now()
+    change(bay.record, lambda job: note_step(job, "fit coolant", "done", at), by=bay.member)
+    before = text(bay.get("work/"))
+    later = timezone.localtime() + datetime.timedelta(days=3)
+    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda: later)
+    assert "rests until" in before
+    assert "rests until" not in text(bay.get("work/"))
 
 
 def test_a_message_is_shown_once_and_not_kept(bay, text):

@@ -40,6 +40,7 @@ __all__ = [
     "frame",
     "kept",
     "look_for",
+    "page_also_of",
     "page_at",
     "page_of_job",
     "record_for",
@@ -48,6 +49,7 @@ __all__ = [
 ]
 
 
+ViewOfJob = Callable[[Request, JobRecord, Look], HttpResponse]
 #: Findings up to which each is shown by itself.
 MOST_SLIPS = 6
 
@@ -62,21 +64,28 @@ def look_for(request: Request, record: JobRecord) -> Look:
     return look_at(JOBS.job_of(record), state_of(request, record.pk))
 
 
-def page_of_job(
-    view: Callable[[Request, JobRecord, Look], HttpResponse],
-) -> Callable[[Request, int], HttpResponse]:
+def page_of_job(view: ViewOfJob) -> Callable[[Request, int], HttpResponse]:
     """A view of a job of this workshop, 404 for any other: gets its record and the job worked out, and is rendered once for what it shows."""
+    return page_also_of(lambda record: None)(view)
 
-    @functools.wraps(view)
-    def page(request: Request, job: int) -> HttpResponse:
-        record = record_for(request, job)
-        if request.method != "GET" or len(messages.get_messages(request)):
-            return view(request, record, look_for(request, record))
-        return PAGES.answer(
-            request, _shown(request, record), lambda: view(request, record, look_for(request, record))
-        )
 
-    return page
+def page_also_of(
+    more: Callable[[JobRecord], Hashable],
+) -> Callable[[ViewOfJob], Callable[[Request, int], HttpResponse]]:
+    """As ``page_of_job``, for a view that shows more than the job, its switch and its library: ``more`` is what it was then."""
+
+    def kept_for(view: ViewOfJob) -> Callable[[Request, int], HttpResponse]:
+        @functools.wraps(view)
+        def page(request: Request, job: int) -> HttpResponse:
+            record = record_for(request, job)
+            if request.method != "GET" or len(messages.get_messages(request)):
+                return view(request, record, look_for(request, record))
+            shown = (_shown(request, record), more(record))
+            return PAGES.answer(request, shown, lambda: view(request, record, look_for(request, record)))
+
+        return page
+
+    return kept_for
 
 
 def _shown(request: Request, record: JobRecord) -> Hashable:

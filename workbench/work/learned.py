@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+
+from django.db.models import Count, Max
+
 from metrolex.intake import read
 from metrolex.job import Worked
 from metrolex.workorder.plan import Factors
@@ -9,10 +13,16 @@ from metrolex.workorder.planned import kind_in_words
 from metrolex.workorder.quote import learned_factors
 from workbench.jobs.models import JobRecord, Part
 
-__all__ = ["factors_for", "factors_in_words"]
+__all__ = ["factors_for", "factors_in_words", "noted_elsewhere"]
 
 #: More than a workshop notes of one kind of step in years.
 MOST = 2000
+
+
+def noted_elsewhere(record: JobRecord) -> Hashable:
+    """Other whenever the factors for a job may be."""
+    others = Part.objects.filter(job__workshop=record.workshop_id, kind="work").exclude(job=record.pk)
+    return tuple(others.aggregate(Max("updated"), Count("pk")).values())
 
 
 def factors_for(record: JobRecord) -> Factors:

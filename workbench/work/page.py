@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime
-from collections.abc import Collection
+from collections.abc import Collection, Hashable
 from typing import TypedDict
 from urllib.parse import urlencode
 
@@ -17,11 +17,13 @@ from metrolex.workorder.noted import written
 from metrolex.workorder.plan import Factors
 from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.sheet import Row, Sheet, sheet_of_work
+from workbench.jobs.models import JobRecord
 from workbench.markup import id_part
 from workbench.sheet_cell import SheetCell
 from workbench.work.drawing import time_line
+from workbench.work.learned import noted_elsewhere
 
-__all__ = ["StepRow", "WorkPage", "hours_said", "moment_now", "step_row", "work_page"]
+__all__ = ["StepRow", "WorkPage", "hours_said", "made_of", "moment_now", "step_row", "work_page"]
 
 #: Where a kind of step is done in the application.
 PAGES = {
@@ -67,6 +69,11 @@ class WorkPage(TypedDict):
 def moment_now() -> datetime.datetime:
     """The workshop's own time, to the minute."""
     return timezone.localtime().replace(tzinfo=None, second=0, microsecond=0)
+
+
+def made_of(record: JobRecord) -> Hashable:
+    """What the pages of the work show beside the job: the minute, by which things rest, and what the workshop took elsewhere."""
+    return moment_now(), noted_elsewhere(record)
 
 
 def work_page(

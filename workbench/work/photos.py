@@ -42,6 +42,7 @@ def take(request: Request, job: int) -> HttpResponse:
         return redirect("work:show", job)
     name = request.member.name if request.member else ""
     StepPhoto.objects.create(job=record, step=step, by_name=name, jpeg=jpeg)
+    record.save(update_fields=["updated"])  # the work order shows it
     return redirect("work:show", job)
 
 
@@ -64,4 +65,5 @@ def throw_away(request: Request, job: int) -> HttpResponse:
         messages.error(request, fault.message)
     else:
         StepPhoto.objects.filter(job=record, pk=key or 0).delete()
+        record.save(update_fields=["updated"])
     return redirect("work:show", job)

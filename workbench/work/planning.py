@@ -24,13 +24,13 @@ from metrolex.workorder.sheet import sheet_of_work
 from workbench.accounts.roles import workshop_to_change
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import act, kept, look_for, record_for, show_page, tell_refused
+from workbench.jobs.pages import act, kept, look_for, page_also_of, record_for, show_page, tell_refused
 from workbench.library.parts import keep_step, own_steps_of, remove
 from workbench.request import Request
 from workbench.work.forms import AlterForm, HoursForm, OwnStepForm
 from workbench.work.goods_page import goods_of
 from workbench.work.learned import factors_for, factors_in_words
-from workbench.work.page import hours_said, moment_now
+from workbench.work.page import hours_said, made_of, moment_now
 from workbench.work.papers import QUOTE, SHEET, TOOLS
 
 SIZES = {"A4": "A4", "letter": "Letter"}
@@ -53,10 +53,10 @@ def _page(
 
 
 @require_safe
-def days(request: Request, job: int) -> HttpResponse:
+@page_also_of(made_of)
+def days(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The order cut into days, and the hours there is work."""
-    record = record_for(request, job)
-    return _days(request, record, look_for(request, record))
+    return _days(request, record, look)
 
 
 def _days(request: Request, record: JobRecord, look: Look, form: HoursForm | None = None) -> HttpResponse:
@@ -92,10 +92,9 @@ def school(request: Request, job: int) -> HttpResponse:
 
 
 @require_safe
-def compare(request: Request, job: int) -> HttpResponse:
+@page_also_of(made_of)
+def compare(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """How long each way takes, the others as chosen."""
-    record = record_for(request, job)
-    look = look_for(request, record)
 
     def made() -> dict[str, Any]:
         factors, chosen = factors_for(record), ways_chosen(look.job.work_hours)
@@ -115,10 +114,10 @@ def compare(request: Request, job: int) -> HttpResponse:
 
 
 @require_safe
-def steps(request: Request, job: int) -> HttpResponse:
+@page_also_of(made_of)
+def steps(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Own steps, what is offered in the same teardown, what is changed of the steps the job makes."""
-    record = record_for(request, job)
-    return _steps(request, record, look_for(request, record))
+    return _steps(request, record, look)
 
 
 def _steps(
@@ -229,10 +228,9 @@ def from_library(request: Request, job: int) -> HttpResponse:
 
 
 @require_safe
-def goods(request: Request, job: int) -> HttpResponse:
+@page_also_of(made_of)
+def goods(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Tools by name and size, what is to be got before which step."""
-    record = record_for(request, job)
-    look = look_for(request, record)
 
     def made() -> dict[str, Any]:
         sheet = sheet_of_work(look.network, moment_now(), factors_for(record))
@@ -249,10 +247,9 @@ def have(request: Request, job: int) -> HttpResponse:
 
 
 @require_safe
-def quote(request: Request, job: int) -> HttpResponse:
+@page_also_of(made_of)
+def quote(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Hours with a band, and what was really worked."""
-    record = record_for(request, job)
-    look = look_for(request, record)
 
     def made() -> dict[str, Any]:
         factors = factors_for(record)

@@ -20,31 +20,29 @@ from metrolex.workorder.unplanned import unplanned
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import carry_out, look_for, page_of_job, record_for, show_page, tell_refused
+from workbench.jobs.pages import carry_out, page_also_of, page_of_job, record_for, show_page, tell_refused
 from workbench.markup import id_part
 from workbench.request import Request
 from workbench.sheets import csv_answer
 from workbench.work.learned import factors_for
 from workbench.work.models import StepPhoto
-from workbench.work.page import moment_now, step_row, work_page
+from workbench.work.page import made_of, moment_now, step_row, work_page
 
 #: A note kept on a telephone is believed to be as old as it says within these limits.
 OLDEST, AHEAD = datetime.timedelta(days=14), datetime.timedelta(minutes=2)
 
 
 @require_safe
-def show(request: Request, job: int) -> HttpResponse:
-    """The work order. What rests runs on while nobody changes the job: the page is made anew each time."""
-    record = record_for(request, job)
-    look = look_for(request, record)
+@page_also_of(made_of)
+def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
+    """The work order."""
     return show_page(request, "work/show.html", record, look, "work", **_context(record, look))
 
 
 @require_safe
-def sheet(request: Request, job: int) -> HttpResponse:
+@page_also_of(made_of)
+def sheet(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """What hangs on a step that was noted: the step that comes now, the time line, the stages."""
-    record = record_for(request, job)
-    look = look_for(request, record)
     return show_page(
         request, "work/_live.html", record, look, "work", fragment=True, **_context(record, look)
     )
