@@ -143,4 +143,4 @@ stop_server() { # stop_server: let the workers finish what they are at, then end
 }
 
 RUN_PACKAGES=(python3 python3-venv postgresql-15 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core)
-TEST_PACKAGES=("${RUN_PACKAGES[@]}" chromium ngspice git)
+TEST_PACKAGES=("${RUN_PACKAGES[@]}" chromium-headless-shell ngspice git)

@@ -45,7 +45,7 @@ def main(base: str, folder: str, only: str) -> None:
     out.mkdir(parents=True, exist_ok=True)
     _wait_for(base + "/log-in/")
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(base + "/log-in/")
         page.fill("[name=username]", "fitter")

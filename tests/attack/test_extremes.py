@@ -10,13 +10,14 @@ from metrolex.check import chain_board, find_all, still_standing
 from metrolex.errors import CircuitError
 from metrolex.faults import what_if
 from metrolex.job import State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.jobfile import EXAMPLES, job_from_text, job_to_text
 from metrolex.twin import build, expect, solve
 from metrolex.twin.error_budget import channel_budget
 from metrolex.twin.expectations import STATES
 from metrolex.twin.grounds import ground_layouts
 from tests.attack.extremes import extreme_jobs
 from tests.attack.how_much import several
+from tests.jobs import shipped
 
 RUNNING = State("run", "head", "running")
 
@@ -39,7 +40,7 @@ def everything(job):
 @pytest.mark.parametrize("seed", several(6, 300))
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_what_is_accepted_can_be_worked_out(name, seed):
-    for job, changed in extreme_jobs(job_from_data(example_job_data(name)), seed, 12):
+    for job, changed in extreme_jobs(shipped(name), seed, 12):
         with warnings.catch_warnings():
             warnings.simplefilter("error", RuntimeWarning)
             try:

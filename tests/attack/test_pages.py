@@ -8,9 +8,10 @@ import pytest
 from django.urls import URLPattern, URLResolver, get_resolver
 
 from metrolex.errors import BadInput
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from tests.attack.extremes import extreme_jobs
 from tests.attack.how_much import ALL, several
+from tests.jobs import shipped
 from workbench.jobs.door import import_job
 
 pytestmark = [pytest.mark.django_db, pytest.mark.thorough]
@@ -42,7 +43,7 @@ def addresses_of(job, pk):
 @pytest.mark.parametrize("seed", several(1, 40))
 @pytest.mark.parametrize("name", EXAMPLES if ALL else EXAMPLES[:1])
 def test_what_is_stored_can_be_looked_at(name, seed, bay):
-    for job, changed in extreme_jobs(job_from_data(example_job_data(name)), 1000 + seed, 16):
+    for job, changed in extreme_jobs(shipped(name), 1000 + seed, 16):
         try:
             record = import_job(bay.member, job)
         except BadInput:

@@ -12,8 +12,9 @@ from django.test import Client
 
 from metrolex.intake import dump
 from metrolex.job.changes import ABSENT, changes_between, undone
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from tests.attack.how_much import ALL
+from tests.jobs import shipped
 from tests.web.test_untouched_forms import ACTS, crawl
 from workbench.jobs.door import change, import_job
 from workbench.jobs.models import JobRecord
@@ -75,7 +76,7 @@ PAIRS_OF_A_FORM = 3  # the same field twice, or two of them
 
 @pytest.mark.parametrize("name", EXAMPLES if ALL else ("van",))
 def test_both_hold_or_the_second_is_told(name, bay, mate):
-    start = job_from_data(example_job_data(name))
+    start = shipped(name)
     bay.record = import_job(bay.member, start)
     draw = random.Random(12)
     cases = []

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import functools
 import os
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from django.conf import settings
-from django.contrib.auth import get_user_model
 from django.test import Client
 from playwright.sync_api import Page, Request, expect
 
-from metrolex.jobfile import example_job_data, job_from_data
+from metrolex.job import Job
 from tests.at_once import papers_at_once  # noqa: F401
+from tests.jobs import shipped
 from workbench.accounts.models import Membership
 from workbench.jobs.door import import_job
-from workbench.jobs.management.commands.prepare import load_demo
+from workbench.jobs.management.commands.prepare import demo_lead
+from workbench.work.demo import worked_into_day_two
+from workbench.work.page import moment_now
 
 os.environ.setdefault(
     "DJANGO_ALLOW_ASYNC_UNSAFE", "true"
@@ -76,9 +79,7 @@ class Bench:
 
     def at(self, name: str) -> Bench:
         """The same bench at another of the jobs that ship as examples."""
-        self.job = import_job(
-            Membership.objects.get(workshop__jobs=self.job), job_from_data(example_job_data(name))
-        ).pk
+        self.job = import_job(Membership.objects.get(workshop__jobs=self.job), shipped(name)).pk
         return self
 
     def _asked(self, request: Request) -> None:
@@ -116,11 +117,18 @@ class Bench:
         expect(self.page.locator(f"#{name}-{word}")).to_have_attribute("aria-pressed", "true")
 
 
+@functools.cache
+def van_at_work() -> Job:
+    """The van as the demo has it, in its second day: one job for all, as the shipped ones are."""
+    return worked_into_day_two(shipped("van"), moment_now())
+
+
 @pytest.fixture
 def bench(page, live_server):
-    record = load_demo(["van"])
+    lead = demo_lead(*settings.DEMO_LOGIN)
+    record = import_job(lead, van_at_work())
     client = Client()
-    client.force_login(get_user_model().objects.get(username=settings.DEMO_LOGIN[0]))
+    client.force_login(lead.user)
     session = client.cookies[settings.SESSION_COOKIE_NAME].value
     page.context.add_cookies(
         [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": live_server.url}]

@@ -9,8 +9,8 @@ from metrolex.acts.harness import set_wire
 from metrolex.errors import BadInput
 from metrolex.intake import dump
 from metrolex.job import Job
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
-from tests.jobs import van
+from metrolex.jobfile import EXAMPLES
+from tests.jobs import shipped, van
 
 
 def test_an_act_by_name_is_the_act():
@@ -39,7 +39,7 @@ def test_what_an_act_cannot_take_is_said_at_its_field(name, given, field, words)
 @pytest.mark.thorough
 @pytest.mark.parametrize("example", EXAMPLES)
 def test_acts_that_need_nothing_make_a_job_of_every_example(example):
-    job = job_from_data(example_job_data(example))
+    job = shipped(example)
     done = 0
     for act in all_acts().values():
         if act.needed:

@@ -8,13 +8,13 @@ import pytest
 
 from metrolex.errors import BadInput
 from metrolex.job import State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES, job_from_data
 from metrolex.proving.proof import points_of
 from metrolex.twin import build, expect, points_to_test, solve
 from metrolex.twin.addresses import Address, address_called, printed
 from metrolex.twin.run import currents_of, nodes_of
 from metrolex.twin.spoken import FaultSaid, faults_meant
-from tests.jobs import van
+from tests.jobs import shipped, van
 
 RUN = State("run", "off", "running")
 
@@ -68,7 +68,7 @@ def test_two_places_of_one_spelling_print_with_their_kind():
 @pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_place_prints_apart_and_is_found_again_by_its_name(name):
-    solved = solve(build(job_from_data(example_job_data(name))), RUN)
+    solved = solve(build(shipped(name)), RUN)
     for volts, places in (
         (nodes_of(solved), solved.solution.potentials),
         (currents_of(solved), solved.solution.currents),
@@ -82,7 +82,7 @@ def test_every_place_prints_apart_and_is_found_again_by_its_name(name):
 
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_test_has_an_id_of_its_own(name):
-    ids = [point.id for point in points_to_test(build(job_from_data(example_job_data(name))))]
+    ids = [point.id for point in points_to_test(build(shipped(name)))]
     assert len(set(ids)) == len(ids)
 
 

@@ -21,10 +21,9 @@ from metrolex.errors import BadInput
 from metrolex.feeds.check import proved_for_meter
 from metrolex.job import Brief, ClusterItem, Job, KitItem, State, Survey
 from metrolex.job.within import replaced_within
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.kit import measurands
 from metrolex.twin import addresses, build, expect, readings, solve
-from tests.jobs import a_vehicle, shown_by, van
+from tests.jobs import a_vehicle, shipped, shown_by, van
 
 
 def wants(*keys: str, **vehicle) -> list[str]:
@@ -67,7 +66,7 @@ def test_every_channel_has_a_source_and_what_is_there_comes_before_new_holes(fac
 
 
 def test_a_source_the_vehicle_lacks_is_barred_with_the_reason():
-    job = job_from_data(example_job_data("fire_tender"))
+    job = shipped("fire_tender")
     assert next(s for s in sources_for(job, "coolant_temperature") if s.key == "ecu").why_not
     with pytest.raises(BadInput, match="sends no data"):
         choose_source(job, "coolant", "ecu")
@@ -80,7 +79,7 @@ def test_a_source_the_vehicle_lacks_is_barred_with_the_reason():
 
 
 def test_a_reading_that_arrives_as_data_is_shown_as_it_is():
-    job = replace(job_from_data(example_job_data("single_seater")), taps=(), conductors=())
+    job = replace(shipped("single_seater"), taps=(), conductors=())
     face = readings(solve(build(job), State("run", "off", "running")))["coolant"]
     assert (face.state, face.reason) == ("unfinished", "its ignition pin has no wire yet")
     stage = job.input_of(job.chain("coolant"))
@@ -181,7 +180,7 @@ def test_a_removed_cluster_keeps_what_must_stay():
 
 
 def test_the_list_counts_what_the_stacks_want_and_tools_once():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     items = {item.name: item for item in shopping_list(job)}
     assert items["Plug 1/8-27 NPT"].need == 1  # three mouths, two senders
     assert next(i.need for n, i in items.items() if n.startswith("Sandwich plate")) == 1
@@ -206,7 +205,7 @@ def test_a_sender_that_grounds_by_its_thread_is_measured_in_proving():
 
 
 def test_what_the_new_display_is_to_show_must_be_a_channel_on_it():
-    job = job_from_data(example_job_data("fire_tender"))
+    job = shipped("fire_tender")
     assert "not_on_display" not in {f.code for f in survey_findings(job)}
     without = replace(
         job, **shown_by(tuple(c for c in job.chains if c.measurand not in ("road_speed", "fuel_level")))
@@ -221,7 +220,7 @@ def test_what_the_new_display_is_to_show_must_be_a_channel_on_it():
 
 
 def test_a_sender_that_is_on_the_vehicle_is_not_bought():
-    job = job_from_data(example_job_data("fire_tender"))
+    job = shipped("fire_tender")
     tank = job.sender(job.chain("fuel level").sender)
     assert tank.name not in {item.name for item in shopping_list(job)}
     bought = replace(

@@ -14,12 +14,12 @@ from metrolex.job import PARTS, Conductor, End, Readout, State
 from metrolex.job.chain import joined, taken_apart
 from metrolex.job.changes import changes_between
 from metrolex.job.references import check_references
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build, expect, readings, solve
-from tests.jobs import van
+from tests.jobs import shipped, van
 
 RUN = State("run", "off", "running")
-JOBS = {name: job_from_data(example_job_data(name)) for name in EXAMPLES}
+JOBS = {name: shipped(name) for name in EXAMPLES}
 
 
 @pytest.mark.parametrize("name", EXAMPLES)

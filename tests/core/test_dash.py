@@ -19,19 +19,19 @@ from metrolex.dash.lit import Lit, lit_now
 from metrolex.errors import BadInput
 from metrolex.harness.translate import plug_findings
 from metrolex.job import FACES, Face, State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.jobfile import EXAMPLES, job_from_text, job_to_text
 from metrolex.mount.sight import arcmin_of
 from metrolex.tables import load_table
 from metrolex.twin import build, readings, solve
-from tests.jobs import van, with_facts
+from tests.jobs import shipped, van, with_facts
 
 
 def seater():
-    return job_from_data(example_job_data("single_seater"))
+    return shipped("single_seater")
 
 
 def tender():
-    return job_from_data(example_job_data("fire_tender"))
+    return shipped("fire_tender")
 
 
 def codes(job):
@@ -135,7 +135,7 @@ def test_a_zone_said_is_the_zone_drawn():
 
 def test_the_demo_pages_are_sound():
     for name in EXAMPLES:
-        assert dash_findings(job_from_data(example_job_data(name))) == ()
+        assert dash_findings(shipped(name)) == ()
 
 
 def test_pages_nobody_laid_out_are_not_judged():
@@ -254,7 +254,7 @@ def test_a_channel_taken_out_takes_its_faces_along():
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_drive_shows_what_the_twin_shows(name):
     """At warm idle every face of the drive that has stood still is what the twin shows there, but for what still warms up."""
-    job = job_from_data(example_job_data(name))
+    job = shipped(name)
     network = build(job)
     drive = drive_of(network)
     (last,) = (moment for moment in drive.moments if moment.second == 124.0)

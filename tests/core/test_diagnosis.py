@@ -21,13 +21,13 @@ from metrolex.faults.probes import IN_FUEL, Action, Probe, actions_of, probes_at
 from metrolex.faults.suspects import SOUND_WEIGHT, UNKNOWN_SHARE, suspects
 from metrolex.feeds.safety import standing_of_circuit
 from metrolex.job import State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import addresses, build, solve
 from metrolex.twin.expectations import states_of
-from tests.jobs import van
+from tests.jobs import shipped, van
 
 RUNNING = State("run", "off", "running")
-NETWORKS = {name: build(job_from_data(example_job_data(name))) for name in EXAMPLES}
+NETWORKS = {name: build(shipped(name)) for name in EXAMPLES}
 VAN = build(van())
 VOLTS = Probe("volts")
 
@@ -283,12 +283,12 @@ def real_vehicle(network, key, rng):
 @pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_random_faults_are_found_in_fewer_probes_than_the_catalogue_has_bits(name):
-    """Five faults drawn by how often they are, on vehicles of their own: what is called settled is right."""
+    """Faults drawn by how often they are, on vehicles of their own: what is called settled is right (many more of them in ``bin/test truth``)."""
     network, rng = NETWORKS[name], random.Random(8)
     listed = catalogue(network)
     settled = right = 0
     probes = []
-    for _ in range(5):
+    for _ in range(3):
         key = (rng.choices(range(len(listed)), [fault.weight for fault in listed])[0],)
         read = real_vehicle(network, key, rng)
         first = next(p for p in probes_at(network, RUNNING) if p.kind == "shown")
@@ -304,5 +304,5 @@ def test_random_faults_are_found_in_fewer_probes_than_the_catalogue_has_bits(nam
         settled += bool(verdict.settled)
         right += verdict.settled == fault_of(network, key).cure
         probes.append(len(seen) - 1)
-    assert right >= settled - 1
+    assert right == settled
     assert np.mean(probes) < math.log2(len(listed)) + 2

@@ -8,11 +8,12 @@ import pytest
 
 from metrolex.harness.diagram import NEAR, lay_out, left_pins, right_pins
 from metrolex.job import End
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.topology import topology_of
 from tests.big import big_job
+from tests.jobs import shipped
 
-JOBS = [*(job_from_data(example_job_data(name)) for name in EXAMPLES), big_job(6), big_job(12), big_job(1)]
+JOBS = [*(shipped(name) for name in EXAMPLES), big_job(6), big_job(12), big_job(1)]
 
 
 def segments(sheet):

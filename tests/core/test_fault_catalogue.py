@@ -7,14 +7,14 @@ import pytest
 from metrolex.circuit import Fault
 from metrolex.faults import catalogue, solve_with
 from metrolex.job import State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.tables import load_table
 from metrolex.twin import addresses, build, readings, solve
-from tests.jobs import unfinished_van, van
+from tests.jobs import shipped, unfinished_van, van
 
 KINDS = {f"{part}.{what}" for part, rows in load_table("faults").items() for what in rows}
 STATES = [State("off"), State("run", "head"), State("run", "off", "running"), State("crank")]
-NETWORKS = {name: build(job_from_data(example_job_data(name))) for name in EXAMPLES}
+NETWORKS = {name: build(shipped(name)) for name in EXAMPLES}
 
 
 def test_the_examples_know_a_fault_of_every_kind():

@@ -18,9 +18,8 @@ from metrolex.feeds.relay import relay_for
 from metrolex.harness.fusing import fuse_for_tap, load_findings
 from metrolex.harness.loads import load_of_tap, load_of_wire
 from metrolex.job import Circuit, Conductor, End, GroundPoint, Panel, Readings, Slot, Splice
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.topology import topology_of
-from tests.jobs import ACCESSORY, ALWAYS, LAMPS, RUN_AND_CRANK, RUN_ONLY, small_job, van, with_part
+from tests.jobs import ACCESSORY, ALWAYS, LAMPS, RUN_AND_CRANK, RUN_ONLY, shipped, small_job, van, with_part
 
 HIGHEST = {"off": 12.6, "acc": 12.6, "run": 12.5, "crank": 10.6, "park": 12.6, "head": 12.5}
 
@@ -315,7 +314,7 @@ def test_panels_say_what_is_missing_or_twice():
 
 @pytest.mark.parametrize("name", ["single_seater", "sidecar", "fire_tender"])
 def test_every_demo_job_is_fed_and_the_taps_are_the_best(name):
-    job = job_from_data(example_job_data(name))
+    job = shipped(name)
     taken = recommend(job).taken
     assert all(taken.values())
     tapped = {tap.need: tap.circuit for tap in job.taps}

@@ -7,16 +7,16 @@ from dataclasses import replace
 from metrolex.acts.ports import choose_place
 from metrolex.brief.shopping import shopping_list
 from metrolex.job import Job
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.ports.compare import candidates_for, why_first
 from metrolex.ports.facts import mouths_of, senders_in
+from tests.jobs import shipped
 
 PLATE = "oil pressure sandwich plate"
 
 
 def before_the_second() -> Job:
     """The single-seater before its oil temperature found the plate of its oil pressure."""
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     return job.with_chain(replace(job.chain("engine oil"), port=None))
 
 

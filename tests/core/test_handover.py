@@ -19,21 +19,19 @@ from metrolex.harness.label_sheets import label_sheets, laid_out
 from metrolex.job import Job, State
 from metrolex.jobfile import (
     EXAMPLES,
-    example_job_data,
-    job_from_data,
     job_from_text,
     job_to_data,
     job_to_text,
 )
 from metrolex.tables import load_table
 from metrolex.twin import build, readings, solve
-from tests.jobs import a_vehicle, small_job, with_chain
+from tests.jobs import a_vehicle, shipped, small_job, with_chain
 
 PAGES_MM = {"A4": (210.0, 297.0), "letter": (215.9, 279.4)}  # ISO 216; ANSI/ASME Y14.1
 
 
 def example_job(name: str) -> Job:
-    return job_from_data(example_job_data(name))
+    return shipped(name)
 
 
 def standing_of(job: Job):

@@ -6,14 +6,13 @@ import pytest
 
 from metrolex.inputs.heating import self_heating
 from metrolex.job import State
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.scaling.budget import Tolerances, budget
 from metrolex.scaling.chain import Chain
 from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.senders import BetaCurve, LinearCurve, ThermocoupleCurve
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.error_budget import channel_budget
-from tests.jobs import shown_by, with_facts
+from tests.jobs import shipped, shown_by, with_facts
 
 NTC = BetaCurve(r0_ohm=1000.0, t0_degc=25.0, beta_k=3500.0, x_range=(40.0, 10000.0))
 RAMP = LinearCurve(points=((0.5, 0.0), (4.5, 10.0)), x_unit="volt", y_unit="bar")
@@ -22,7 +21,7 @@ TYPE_K = {24: 0.960, 26: 1.041, 799: 33.234, 801: 33.316}
 
 
 def van(**changes):
-    return replace(job_from_data(example_job_data("van")), **changes)
+    return replace(shipped("van"), **changes)
 
 
 def test_own_warmth_by_hand():

@@ -14,8 +14,8 @@ from metrolex.intake import dump, read
 from metrolex.job import Job, KitItem, Segment, Setting
 from metrolex.job.changes import Change, changes_between, changes_of, merged, undone, words_of
 from metrolex.job.within import value_within
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
-from tests.jobs import small_job, van, with_facts
+from metrolex.jobfile import EXAMPLES
+from tests.jobs import shipped, small_job, van, with_facts
 
 
 def plain(job):
@@ -24,7 +24,7 @@ def plain(job):
 
 def test_a_whole_dump_reads_as_the_same_job():
     for name in EXAMPLES:
-        job = job_from_data(example_job_data(name))
+        job = shipped(name)
         assert read(Job, plain(job)) == job
 
 
@@ -37,7 +37,7 @@ def test_a_field_of_a_part_of_a_list_is_one_change():
 
 
 def test_inputs_of_one_display_are_followed_apart():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     dash = next(d for d in job.displays if len(d.inputs) > 1)
     inputs = (with_facts(dash.inputs[0], pull_up_ohm=777.0), *dash.inputs[1:])
     after = replace(job, displays=tuple(replace(d, inputs=inputs) if d is dash else d for d in job.displays))
@@ -218,6 +218,6 @@ LIKE_ANY = {
 @pytest.mark.parametrize("example", EXAMPLES)
 def test_what_both_share_is_not_gone_through_and_nothing_is_missed(words, example):
     """``changes_of``, which passes over what both jobs share, against all of both written out."""
-    job = job_from_data(example_job_data(example))
+    job = shipped(example)
     after = LIKE_ANY[words](job)
     assert changes_of(job, after) == changes_between(plain(job), plain(after))

@@ -10,14 +10,15 @@ from metrolex.acts import later as acts
 from metrolex.acts.later import Told
 from metrolex.errors import BadInput
 from metrolex.job import Job
-from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.jobfile import job_from_text, job_to_text
 from metrolex.speed.tyres import read_tyre
+from tests.jobs import shipped
 
 TOLD = Told("2026-11-29", 84_120.0, "at the spring service")
 
 
 def example_job(name: str) -> Job:
-    return job_from_data(example_job_data(name))
+    return shipped(name)
 
 
 def road_job(enters: str = "pulses_per_km", setting: float = 5000.0, tyre: str = "205/55R16") -> Job:

@@ -10,11 +10,11 @@ import pytest
 
 from metrolex.faults import catalogue
 from metrolex.faults.classes import columns_of, noticed_by
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.proving import least_set
 from metrolex.proving.least_set import cover
 from metrolex.twin import build
-from tests.jobs import small_job
+from tests.jobs import shipped, small_job
 
 ALLOW = ("volts", "shown", "ohms")
 
@@ -50,7 +50,7 @@ def test_nothing_to_notice_needs_no_test():
 @pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_set_notices_all_that_any_test_notices_and_proves_its_price(name):
-    network = build(job_from_data(example_job_data(name)))
+    network = build(shipped(name))
     found = least_set(network)
     every = np.array([noticed_by(column) for column in columns_of(network, ALLOW)]).any(axis=0)
     mine = {place for test in found.tests for place in test.notices}

@@ -15,7 +15,7 @@ from metrolex.acts import mount as acts
 from metrolex.errors import BadInput
 from metrolex.intake import read
 from metrolex.job import Mounting, PanelHole, Site
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.mount.check import findings_of, mount_findings
 from metrolex.mount.dxf import dxf_of
 from metrolex.mount.eyes import heads
@@ -29,7 +29,7 @@ from metrolex.mount.trace import Known, outline_text, read_outline, scaled
 from metrolex.twin import build
 from metrolex.workorder.plan import planned_steps
 from tests.core.test_mount_seen import gauge, job_with, panel, site
-from tests.jobs import van, with_facts
+from tests.jobs import shipped, van, with_facts
 
 MEASURED = PanelHole(hole_mm=52.6, room_mm=90.0, panel_mm=3.0)
 
@@ -238,7 +238,7 @@ def test_every_template_can_be_seen_and_has_its_kind():
 
 
 def test_the_template_offered_goes_by_the_vehicle():
-    assert {name: suggested_template(job_from_data(example_job_data(name))) for name in EXAMPLES} == {
+    assert {name: suggested_template(shipped(name)) for name in EXAMPLES} == {
         "van": "pillar",
         "single_seater": "single-seater",
         "sidecar": "handlebar",
@@ -438,7 +438,7 @@ def test_the_dxf_read_back_by_its_own_library():
 
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_demo_job_is_mounted_and_seen(name):
-    job = job_from_data(example_job_data(name))
+    job = shipped(name)
     faces = [display for display in job.displays if display.face]
     assert {one.display for one in job.mountings} == {display.id for display in faces}
     for mounting in job.mountings:

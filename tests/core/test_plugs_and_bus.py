@@ -23,9 +23,9 @@ from metrolex.harness.translate import (
     unused_pins,
 )
 from metrolex.job import Bus, Cavity, Connector, End, Job, Pin, WireLook
-from metrolex.jobfile import example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.jobfile import job_from_data, job_from_text, job_to_text
 from metrolex.schema import with_panels
-from tests.jobs import a_vehicle, van, with_part
+from tests.jobs import a_vehicle, shipped, van, with_part
 
 DESCRIPTION = """VERSION ""
 NS_ :
@@ -40,7 +40,7 @@ BO_ 257 Engine2: 8 ENGINE
 
 
 def tender():
-    return job_from_data(example_job_data("fire_tender"))
+    return shipped("fire_tender")
 
 
 def codes(findings):
@@ -166,7 +166,7 @@ def test_the_pair_with_the_power_off(ohm, healthy, terminate):
 
 
 def test_what_the_bus_wants():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     assert not codes(bus_findings(job))
     assert codes(bus_findings(replace(job, bus=replace(job.bus, pair_ohm=None)))) == {"pair_not_measured"}
     assert codes(bus_findings(replace(job, bus=replace(job.bus, pair_ohm=120.0, stub_m=2.0)))) == {
@@ -189,7 +189,7 @@ def test_a_description_is_read_and_the_likely_signal_comes_first():
         ("OilPress", 256, "bar"),
         ("CoolantTemp", 257, "degC"),
     ]
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     bus = Bus(signals=signals)
     assert signals_for(job.chain("coolant"), bus)[0].name == "CoolantTemp"
     assert signals_for(job.chain("engine speed"), bus)[0].name == "EngineSpeed"
@@ -311,7 +311,7 @@ def test_colours_in_words_with_two_stripes():
 
 
 def test_what_is_joined_at_a_plug_is_laid_once():
-    job = job_from_data(example_job_data("fire_tender"))
+    job = shipped("fire_tender")
     assert plan_wires(job).added == 0
     joined = next(wire for wire in job.conductors if wire.b == End("plug", "cluster plug", "9"))
     without = replace(job, conductors=tuple(wire for wire in job.conductors if wire is not joined))

@@ -11,14 +11,14 @@ from metrolex.check import find_all
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import ENGINE_WORDS, RUNNING_POINTS, Channel, Job, State, TruePoint
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.kit import measurands
 from metrolex.quantities import in_unit
 from metrolex.twin import build, solve
 from metrolex.twin.faces import faces_at_points
 from metrolex.twin.run import true_values
 from metrolex.twin.warm_up import MINUTES, warm_up
-from tests.jobs import van
+from tests.jobs import shipped, van
 
 
 @pytest.mark.parametrize("facts", measurands(), ids=lambda facts: facts.id)
@@ -71,7 +71,7 @@ def test_the_alternator_charges_at_every_point_the_engine_runs(point):
 @pytest.mark.parametrize("name", EXAMPLES)
 @pytest.mark.parametrize("point", ENGINE_WORDS)
 def test_what_our_own_table_says_is_no_finding(name, point):
-    job = job_from_data(example_job_data(name))
+    job = shipped(name)
     found = {(f.code, f.subject) for f in find_all(build(job), solve(build(job), State("run", "off", point)))}
     at_rest = {(f.code, f.subject) for f in find_all(build(job), solve(build(job), State("run")))}
     warm = {

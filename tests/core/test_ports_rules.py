@@ -25,7 +25,7 @@ from metrolex.ports.practices import topics_for
 from metrolex.ports.rules import port_findings, straight_needed_mm
 from metrolex.ports.section import section_of
 from metrolex.ports.zones import clear_stretches, lambda_start_m, verdicts_at, zones_of
-from tests.jobs import a_port, a_vehicle, shown_by, with_facts
+from tests.jobs import a_port, a_vehicle, shipped, shown_by, with_facts
 
 FIT = {fitting.name: fitting for fitting in generic_fittings()}
 EXHAUST = FlowPath(
@@ -414,7 +414,7 @@ def test_swarf_words_follow_the_place():
 
 
 def test_fluids_count_an_opening_once_and_miss_what_did_not_come_back():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     oil = next(plan for plan in fluids_of(job) if plan.key == "engine oil")
     assert (oil.lost_l, oil.have_ready_l) == (0.5, 1.0)  # pressure and temperature share one plate
     short = replace(job, fluids=(FluidRecord("engine oil", 0.5, 0.3),), survey=Survey(leaks=("Sump",)))
@@ -427,7 +427,7 @@ def test_fluids_count_an_opening_once_and_miss_what_did_not_come_back():
 
 
 def test_two_senders_in_one_mouth_are_stopped_and_a_plate_takes_them():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     assert "one_mouth_two_senders" not in {f.code for f in ports_findings(job)}
     key = job.chain("oil pressure").port
     bare = replace(job, ports=tuple(replace(p, stack=()) if p.id == key else p for p in job.ports))
@@ -438,7 +438,7 @@ def test_two_senders_in_one_mouth_are_stopped_and_a_plate_takes_them():
 
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_examples_go_out_and_in_without_loss(name):
-    job = job_from_data(example_job_data(name))
+    job = shipped(name)
     assert job_from_data(job_to_data(job)) == job
 
 
@@ -491,7 +491,7 @@ def test_a_plate_of_unknown_rim_gives_no_tip():
 
 
 def test_a_probe_is_marked_before_its_fitting_bites():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     channel = job.chain("exhaust gas")
     words = [step.words for step in card_for(job, channel, job.port(channel.port)).steps]
     mark = next(i for i, w in enumerate(words) if w.startswith("Mark the probe"))
@@ -499,7 +499,7 @@ def test_a_probe_is_marked_before_its_fitting_bites():
 
 
 def test_the_plates_card_plugs_what_nobody_uses_and_says_how_its_seal_goes():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     channel = job.chain("engine oil")
     steps = card_for(job, channel, job.port(channel.port)).steps
     assert (steps[0].words, steps[0].figure) == (

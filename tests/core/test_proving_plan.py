@@ -11,7 +11,7 @@ import pytest
 from metrolex.acts import proving as acts
 from metrolex.errors import BadInput
 from metrolex.job import BATTERY_POSTS, Job, State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data, job_from_text, job_to_text
+from metrolex.jobfile import EXAMPLES, job_from_text, job_to_text
 from metrolex.proving import checks_of, enough_of, phase_of, phases, plan_of
 from metrolex.senders import x_at
 from metrolex.twin import build
@@ -19,13 +19,13 @@ from metrolex.twin.expectations import expect_at, points_at, states_of
 from metrolex.twin.left_alone import tap_left_alone
 from metrolex.twin.load_test import feeds_for_lamp, load_test
 from tests.big import full_job
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shipped
 
 DAY = "2026-11-29"
 
 
 def example_job(name: str) -> Job:
-    return job_from_data(example_job_data(name))
+    return shipped(name)
 
 
 def check_called(job: Job, key: str):

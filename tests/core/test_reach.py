@@ -10,13 +10,13 @@ import pytest
 from metrolex.check.board import chain_board
 from metrolex.check.stages import stages_of
 from metrolex.job import End, State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.topology import at_pin, topology_of
 from metrolex.topology.ends import plain
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.check import twin_findings
 from metrolex.twin.reach import missing_on_the_way, not_worked_out
-from tests.jobs import van, with_part
+from tests.jobs import shipped, van, with_part
 
 RUN = State("run", "head", "running")
 
@@ -73,7 +73,7 @@ def test_a_display_that_goes_dark_by_its_circuit_still_says_its_volts():
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_what_is_unmeasured_follows_from_walking_measured_wires_only(name):
     """Against networkx: joined to a feed or ground by all wires, but not by the measured ones alone."""
-    whole = job_from_data(example_job_data(name))
+    whole = shipped(name)
     for dropped in range(0, len(whole.conductors), 3):
         job = unmeasured(whole, *(w.id for w in whole.conductors[dropped : dropped + 2]))
         wiring = topology_of(job)

@@ -6,7 +6,7 @@ import pytest
 
 from metrolex.acts.channels import add_channel
 from metrolex.job import Job
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build
 from metrolex.twin.left_alone import tap_left_alone
 from metrolex.workorder import order_steps
@@ -15,12 +15,12 @@ from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.recipes import steps_of
 from metrolex.workorder.step import ended_by
 from metrolex.workorder.unplanned import unplanned
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shipped
 
 
 @pytest.fixture(scope="module", params=EXAMPLES)
 def ordered(request):
-    job = job_from_data(example_job_data(request.param))
+    job = shipped(request.param)
     planned = steps_of(build(job))
     return job, planned, order_steps([one.step for one in planned])
 
@@ -79,10 +79,7 @@ def test_what_hurts_says_so_at_its_step(ordered):
 @pytest.mark.parametrize("name", [None, *EXAMPLES])
 def test_nothing_is_set_up_or_proved_before_it_is_in(name):
     """Also of a job that has a gauge and nothing else planned yet."""
-    if name is None:
-        job = add_channel(Job("New", a_vehicle()), "coolant_temperature")
-    else:
-        job = job_from_data(example_job_data(name))
+    job = shipped(name) if name else add_channel(Job("New", a_vehicle()), "coolant_temperature")
     plan = plan_of_work(build(job))
     at = {plan.by_name[one.step.name].key: place for place, one in enumerate(plan.ordered.sequence)}
     assert any(key.startswith("set_up ") for key in at)
@@ -104,7 +101,7 @@ def test_what_is_not_planned_yet_is_said():
     words = unplanned(job)
     assert "the feeds" in words
     assert any(word.startswith("the wires of") for word in words)
-    said = {name: unplanned(job_from_data(example_job_data(name))) for name in EXAMPLES}
+    said = {name: unplanned(shipped(name)) for name in EXAMPLES}
     assert said == dict.fromkeys(EXAMPLES, ()) | {
         "van": ("the place of Oil pressure",)
     }  # it has none chosen yet

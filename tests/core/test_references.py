@@ -10,9 +10,10 @@ from metrolex.acts.channels import remove_channel
 from metrolex.errors import BadInput
 from metrolex.job import PARTS, Job
 from metrolex.job.references import LIST_OF_END, REFERENCES, check_references, without
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
+from tests.jobs import shipped
 
-JOBS = {name: job_from_data(example_job_data(name)) for name in EXAMPLES}
+JOBS = {name: shipped(name) for name in EXAMPLES}
 CASES = [(name, kind) for name in EXAMPLES for kind in PARTS if getattr(JOBS[name], kind)]
 
 

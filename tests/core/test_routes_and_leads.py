@@ -23,7 +23,7 @@ from metrolex.topology import topology_of
 from metrolex.twin import build
 from metrolex.twin.run import solve
 from tests.big import big_job
-from tests.jobs import shown_by, small_job, van, with_part
+from tests.jobs import shipped, shown_by, small_job, van, with_part
 
 
 def codes(findings):
@@ -155,7 +155,7 @@ def test_a_thermocouple_says_what_copper_would_do():
 
 
 def test_a_data_pair_runs_twisted():
-    job = job_from_data(example_job_data("single_seater"))
+    job = shipped("single_seater")
     assert "pair_not_twisted" not in codes(extension_findings(job))
     pair = [w.id for w in job.conductors if w.sheath.twist]
     assert "pair_not_twisted" in codes(extension_findings(with_part(job, "conductors", pair[0], twist="")))
@@ -235,7 +235,7 @@ def test_colours():
 
 def test_wires_laid_by_rule_are_told_apart():
     for name in EXAMPLES:
-        assert "colour_clash" not in codes(harness_findings(job_from_data(example_job_data(name))))
+        assert "colour_clash" not in codes(harness_findings(shipped(name)))
 
 
 def test_the_cut_list_names_ends_terminals_and_labels():

@@ -11,13 +11,12 @@ from metrolex.errors import BadInput
 from metrolex.inputs.converter import quantised
 from metrolex.inputs.loop import ohm_from_volts, volts_from_ohm
 from metrolex.job import Behaviour, Scaling
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.quantities import in_unit
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import read_supply, read_volts
 from metrolex.scaling.suggest import shared_span, suggest_rows, typeable_steps
 from metrolex.senders import LinearCurve, is_monotonic
-from tests.jobs import CURVE, an_input, small_job, with_chain, with_facts
+from tests.jobs import CURVE, an_input, shipped, small_job, with_chain, with_facts
 
 PULL_UP = an_input("A", "pull_up", "5", 1000.0, 5.0, 10)
 TABLE = Scaling(CURVE.points, "ohm", 0, 20, 120)
@@ -112,7 +111,7 @@ def test_rows_suggested_for_a_channel():
 @pytest.mark.parametrize("name", ["van", "single_seater", "sidecar", "fire_tender"])
 def test_rows_can_be_typed_and_never_leave_face_and_sender(name):
     """By default every number goes in as the display takes it, none asks for what face or sender cannot have; straight is two rows."""
-    job, tables = job_from_data(example_job_data(name)), 0
+    job, tables = shipped(name), 0
     for channel in job.chains:
         sender, stage = job.sender(channel.sender), job.input_of(channel)
         if sender is None or stage is None or stage.kind == "data" or not is_monotonic(sender.curve):

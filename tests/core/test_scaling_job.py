@@ -38,7 +38,6 @@ from metrolex.job.references import check_references
 from metrolex.job.within import replaced_within
 from metrolex.jobfile import (
     EXAMPLES,
-    example_job_data,
     job_from_data,
     job_from_text,
     job_to_data,
@@ -63,13 +62,13 @@ from metrolex.senders.thermocouple import emf_mv
 from metrolex.twin import build, readings, solve
 from metrolex.twin.accuracy import accuracy, matters_at
 from metrolex.twin.error_budget import channel_budget, loop_of
-from tests.jobs import an_input, shown_by, small_job, van, with_facts
+from tests.jobs import an_input, shipped, shown_by, small_job, van, with_facts
 
 RUN = State("run", "off", "running")
 
 
 def example(name):
-    return job_from_data(example_job_data(name))
+    return shipped(name)
 
 
 def codes(job, state=RUN):

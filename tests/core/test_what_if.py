@@ -11,10 +11,10 @@ from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.changes import Change, InSeries, Replaced, as_changes, solve_changes
 from metrolex.faults import catalogue, what_if
 from metrolex.job import State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import addresses, build, readings, solve, solve_each
 from metrolex.twin.expectations import states_of
-from tests.jobs import small_job, unfinished_van, van
+from tests.jobs import shipped, small_job, unfinished_van, van
 
 STATES = [State("off"), State("run", "head"), State("crank"), State("run", "off", "running")]
 NETWORK = build(van())
@@ -50,7 +50,7 @@ def test_the_quick_way_is_the_plain_way(state):
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_boxes_relays_and_pulses_too(name):
     """Every likely fault of the examples, each in one of the states; one display less leaves the other parts as they are."""
-    network = build(job_from_data(example_job_data(name)))
+    network = build(shipped(name))
     states = states_of(network.job)
     for i, state in enumerate(states):
         healthy = solve(network, state)

@@ -11,17 +11,18 @@ import pytest
 
 from metrolex.errors import BadInput
 from metrolex.job import WorkHours
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build
 from metrolex.workorder.days import in_days, next_working_moment, worked_minutes
 from metrolex.workorder.plan import plan_of_work
+from tests.jobs import shipped
 
 MONDAY = datetime.datetime(2026, 11, 30, 8)
 HOURS = WorkHours()
 
 
 def laid_out(name, hours=HOURS, begins=MONDAY):
-    plan = plan_of_work(build(job_from_data(example_job_data(name))))
+    plan = plan_of_work(build(shipped(name)))
     sequence = [plan.by_name[one.step.name] for one in plan.ordered.sequence]
     return plan, in_days(sequence, hours, begins)
 

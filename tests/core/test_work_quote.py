@@ -23,7 +23,7 @@ from metrolex.acts.work import (
 from metrolex.brief.shopping import shopping_list
 from metrolex.errors import BadInput
 from metrolex.job import Worked
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build
 from metrolex.workorder import Step, order_steps
 from metrolex.workorder.compare import compared, critical_path_min, gauge_after_gauge, hands_on_min
@@ -35,10 +35,11 @@ from metrolex.workorder.quote import learned_factors, quote_of, spread_of
 from metrolex.workorder.sheet import sheet_of_work
 from metrolex.workorder.tidy import Work, timed
 from tests.core.test_order import drawn
+from tests.jobs import shipped
 
 
 def example(name="van"):
-    return job_from_data(example_job_data(name))
+    return shipped(name)
 
 
 def test_the_band_against_jobs_drawn():

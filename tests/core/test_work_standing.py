@@ -14,7 +14,7 @@ from metrolex.acts.work import (
     set_own_step,
 )
 from metrolex.errors import BadInput
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build
 from metrolex.workorder.left import days_left
 from metrolex.workorder.noted import read_worked, written
@@ -22,13 +22,14 @@ from metrolex.workorder.plan import plan_of_work
 from metrolex.workorder.replan import rest_of, states_after
 from metrolex.workorder.sheet import sheet_of_work
 from metrolex.workorder.step import ended_by
+from tests.jobs import shipped
 
 AT = datetime.datetime(2026, 11, 30, 10, 0)
 MINUTE = datetime.timedelta(minutes=1)
 
 
 def example(name="van"):
-    return job_from_data(example_job_data(name))
+    return shipped(name)
 
 
 def standing(job, at=AT):

@@ -17,9 +17,9 @@ from metrolex.circuit import solve as solve_circuit
 from metrolex.circuit.elements import CurrentSource
 from metrolex.faults import catalogue
 from metrolex.job import KEY_STATES, LAMP_STATES, State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import addresses, build, solve, solve_each
-from tests.jobs import van, with_part
+from tests.jobs import shipped, van, with_part
 
 WITHIN_V = 1e-3
 STATES = [State(key, lamps) for key, lamps in itertools.product(KEY_STATES, LAMP_STATES)]
@@ -85,7 +85,7 @@ def test_every_kind_of_fault_agrees(name, key, tmp_path):
     assert faulty.elements != healthy.elements
 
 
-EXAMPLE_NETWORKS = {name: build(job_from_data(example_job_data(name))) for name in EXAMPLES}
+EXAMPLE_NETWORKS = {name: build(shipped(name)) for name in EXAMPLES}
 KINDS = {
     fault.kind: (name, fault)
     for name, network in EXAMPLE_NETWORKS.items()

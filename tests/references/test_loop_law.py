@@ -19,10 +19,10 @@ from metrolex.inputs.loop import (
     volts_from_ohm,
 )
 from metrolex.job import State
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import addresses, build
 from metrolex.twin.build import elements_for
-from tests.jobs import an_input
+from tests.jobs import an_input, shipped
 
 ohms = st.floats(0.5, 200_000.0)
 inputs = st.lists(
@@ -73,7 +73,7 @@ def test_a_shorted_sender_is_no_division_by_nothing():
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_twin_puts_in_what_the_input_is_for_its_wire(name):
     """Every input of every example: its resistor in the circuit is its Thevenin resistance, its source its volts."""
-    network = build(job_from_data(example_job_data(name)))
+    network = build(shipped(name))
     awake = frozenset(d.id for d in network.job.displays)
     elements = {e.name: e for e in elements_for(network, State("run"), {}, awake)}
     seen = 0

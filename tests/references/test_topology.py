@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 
 from metrolex.harness.loads import load_of_tap, load_of_wire, loads_of_wires
 from metrolex.job import Conductor, End, Splice
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.topology import Topology, at_pin, at_terminal, plain, topology_of
-from tests.jobs import van
+from tests.jobs import shipped, van
 
 WALLS = ("tap", "ground", "battery", "port")
-JOBS = {name: job_from_data(example_job_data(name)) for name in EXAMPLES}
+JOBS = {name: shipped(name) for name in EXAMPLES}
 
 
 def graph_of(job):

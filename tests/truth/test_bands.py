@@ -14,11 +14,11 @@ import pytest
 
 from metrolex.job import State
 from metrolex.job.within import field_names, replaced_within, value_within
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build, expect, readings, solve
 from metrolex.twin.build import sender_output
 from metrolex.twin.expectations import METER_DIGIT_V, METER_RATIO, STATES
-from tests.jobs import with_facts
+from tests.jobs import shipped, with_facts
 
 
 def about(rng, value, share):
@@ -111,7 +111,7 @@ def outputs_of(job, true, rng):
 @pytest.mark.parametrize("example", EXAMPLES)
 def test_false_alarms_and_width(example, truth, sample):
     rng = random.Random(11)
-    job = job_from_data(example_job_data(example))
+    job = shipped(example)
     network, count = build(job), sample(60, 1500)
     worst, widest, points, seen_all, out_all = 0.0, 0.0, 0, 0, 0
     for state in (

@@ -14,6 +14,7 @@ from metrolex.senders.thermocouple import degc_array, emf_array, emf_mv
 from metrolex.tables import load_table
 from metrolex.twin import build, solve
 from metrolex.twin.error_budget import channel_budget
+from tests.jobs import shipped
 
 
 def with_couple():
@@ -38,9 +39,7 @@ def with_couple():
     return job_from_data(data).with_chain(chain)
 
 
-JOBS = {example: job_from_data(example_job_data(example)) for example in EXAMPLES} | {
-    "thermocouple": with_couple()
-}
+JOBS = {example: shipped(example) for example in EXAMPLES} | {"thermocouple": with_couple()}
 CHANNELS = [
     (name, channel.id)
     for name, job in JOBS.items()

@@ -19,8 +19,8 @@ from metrolex.faults.likelihood import MISREAD, Seen
 from metrolex.faults.next_test import ranked_tests
 from metrolex.faults.suspects import SETTLED, suspects
 from metrolex.job import State
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.twin import build
+from tests.jobs import shipped
 from tests.truth.test_bands import drawn
 
 RUNNING = State("run", "off", "running")
@@ -67,7 +67,7 @@ def searched(network, vehicle):
 @pytest.mark.parametrize(("example", "few"), [("sidecar", 14), ("van", 5)])
 def test_settled_is_right_as_often_as_claimed(example, few, truth, sample):
     rng = random.Random(23)
-    job = job_from_data(example_job_data(example))
+    job = shipped(example)
     network = build(job)
     listed, count = catalogue(network), sample(few, 40)
     weights = [fault.weight for fault in listed]

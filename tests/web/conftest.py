@@ -6,9 +6,8 @@ import pytest
 from django.contrib.auth import get_user_model
 
 from metrolex.job import Job
-from metrolex.jobfile import example_job_data, job_from_data
 from tests.at_once import papers_at_once  # noqa: F401
-from tests.jobs import van
+from tests.jobs import shipped, van
 from workbench.accounts.models import Membership, Workshop
 from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
@@ -75,5 +74,5 @@ def text():
 @pytest.fixture
 def seater(bay):
     """The bay at the single-seater job."""
-    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
+    bay.record = import_job(bay.member, shipped("single_seater"))
     return bay

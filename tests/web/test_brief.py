@@ -8,7 +8,7 @@ import io
 import pytest
 
 from metrolex.job import State
-from metrolex.jobfile import example_job_data, job_from_data
+from tests.jobs import shipped
 from workbench.jobs.door import import_job
 from workbench.jobs.look import look_at
 
@@ -28,7 +28,7 @@ def test_aims_propose_the_least_set_and_it_can_be_added(bay, text):
 
 
 def test_what_the_vehicle_has_already_can_stand_for_a_sender(bay):
-    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
+    bay.record = import_job(bay.member, shipped("single_seater"))
     bay.post("brief/plan/source/", channel="engine oil", source="ecu")
     channel = bay.job.chain("engine oil")
     assert (channel.source, channel.sender, channel.port, channel.input) == ("ecu", None, None, "data")
@@ -41,7 +41,7 @@ def test_what_the_vehicle_has_already_can_stand_for_a_sender(bay):
 
 
 def test_prerequisites_are_asked_and_a_no_is_a_stop(bay):
-    bay.record = import_job(bay.member, job_from_data(example_job_data("single_seater")))
+    bay.record = import_job(bay.member, shipped("single_seater"))
     bay.post("brief/channels/add/", measurand="ethanol_content")
     assert codes(bay)["prerequisite_not_known"] == "note"
     bay.post("brief/plan/answer/", word="tune for blends", there="no")

@@ -5,14 +5,14 @@ from __future__ import annotations
 import pytest
 
 from metrolex.dash.faces import pages_of
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.twin import build, readings, solve
+from tests.jobs import shipped
 from workbench.jobs.door import import_job
 
 
 @pytest.fixture
 def tender(bay):
-    bay.record = import_job(bay.member, job_from_data(example_job_data("fire_tender")))
+    bay.record = import_job(bay.member, shipped("fire_tender"))
     return bay
 
 
@@ -150,7 +150,7 @@ def test_by_day_at_dusk_and_at_night(bay, tender, text):
     page = text(tender.get("dash/night/"))
     assert [words in page for words in ("By day", "At dusk", "At night")] == [True] * 3
     assert "Dash: dimmed" in page
-    bay.record = import_job(bay.member, job_from_data(example_job_data("van")))
+    bay.record = import_job(bay.member, shipped("van"))
     assert text(bay.get("dash/night/")).count("<figure") == 12
 
 

@@ -11,9 +11,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from metrolex.harness.runs import plan_run
 from metrolex.job import End
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.layout.routes import laid, route_of
 from tests.core.test_plugs_and_bus import DESCRIPTION
+from tests.jobs import shipped
 from workbench.harness.plan_drawing import plan_drawing
 from workbench.jobs.door import import_job
 
@@ -282,7 +282,7 @@ def test_papers_to_take_away(name, start, bay):
 
 
 def test_a_lamp_input_and_an_output_as_they_are(bay, text):
-    bay.record = import_job(bay.member, job_from_data(example_job_data("fire_tender")))
+    bay.record = import_job(bay.member, shipped("fire_tender"))
     assert "Lamp inputs and outputs" in text(bay.get("harness/plugs/"))
     bay.post("harness/plugs/pin/", display="dash", pin="22", function="main beam", active="ground")
     assert "switched to 12 V; pin 22 of dash waits for ground" in text(bay.get("harness/plugs/"))

@@ -10,8 +10,8 @@ from pdfminer.high_level import extract_pages
 from pdfminer.layout import LTCurve, LTLine
 from PIL import Image
 
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.mount.stencil import CHECK_BAR_MM
+from tests.jobs import shipped
 from workbench.jobs.door import import_job
 from workbench.mount.models import SitePhoto
 from workbench.mount.photos import size_of
@@ -58,7 +58,7 @@ def test_the_verdict_follows_the_hand_and_stores_nothing(bay, text):
 
 def test_sound_is_said_only_of_what_is_known(bay, text):
     """A place measured, a fit known, an airbag asked about: any of them missing, and nobody says that nothing speaks against it."""
-    bay.record = import_job(bay.member, job_from_data(example_job_data("fire_tender")))
+    bay.record = import_job(bay.member, shipped("fire_tender"))
     site = bay.job.sites[0]
     fields = form_fields(bay, site)
     assert "It fits, and nothing speaks against it here" in text(bay.get("mount/"))

@@ -8,9 +8,9 @@ from itertools import pairwise
 import pytest
 
 from metrolex.job import Job
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.layout.templates import layout_called, layouts
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shipped
 from workbench.harness.plan_drawing import plan_drawing
 from workbench.harness.plan_paths import boxes_of, paths_of
 
@@ -19,7 +19,7 @@ def bare(layout):
     return Job("Bare", a_vehicle("Vehicle"), zones=layout.zones, ways=layout.ways, openings=layout.openings)
 
 
-JOBS = {name: job_from_data(example_job_data(name)) for name in EXAMPLES} | {
+JOBS = {name: shipped(name) for name in EXAMPLES} | {
     f"layout {key}": bare(layout_called(key)) for key, _ in layouts()
 }
 

@@ -13,7 +13,7 @@ from metrolex.job import FlowPath
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.ports.compare import PRESETS, weights_of
 from metrolex.ports.practices import practice_of
-from tests.jobs import with_facts
+from tests.jobs import shipped, with_facts
 from workbench.jobs.door import change, import_job
 from workbench.library.models import ShelfFitting
 from workbench.library.services import library_of
@@ -386,9 +386,7 @@ def test_each_demo_job_holds_a_choice_that_is_caught():
         "fire_tender": "look_alike_thread",
     }
     for name, code in caught.items():
-        assert code in {f.code for f in look_at(job_from_data(example_job_data(name)), State()).findings}, (
-            name
-        )
+        assert code in {f.code for f in look_at(shipped(name), State()).findings}, name
 
 
 def test_a_plate_of_ones_own_brings_its_rim_to_the_section(seater, text):

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import pytest
 
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.proving import checks_of, phases
 from metrolex.twin import build
+from tests.jobs import shipped
 from workbench.jobs.door import import_job
 
 
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_phase_of_every_example_is_shown(name, bay, text):
-    bay.record = import_job(bay.member, job_from_data(example_job_data(name)))
+    bay.record = import_job(bay.member, shipped(name))
     checks = checks_of(build(bay.job))
     for phase in phases():
         page = text(bay.get("proving/plan/", phase=phase.key))

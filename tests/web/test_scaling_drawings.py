@@ -11,12 +11,12 @@ import pytest
 
 from metrolex.acts.tank import curve_of
 from metrolex.job import Measured, SpeedRun, State
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.scaling.counting import calibration_of, shown_over_true
 from metrolex.senders.fit import fit_curve
 from metrolex.twin import build
 from metrolex.twin.error_budget import channel_budget
 from metrolex.warning.drive import replay
+from tests.jobs import shipped
 from workbench.scaling.axes import axis, decades, ticks
 from workbench.scaling.bench.drawing import scaling_drawing
 from workbench.scaling.bench.road_drawing import runs_drawing
@@ -30,7 +30,7 @@ SVG = "{http://www.w3.org/2000/svg}"
 
 
 def example(name):
-    return job_from_data(example_job_data(name))
+    return shipped(name)
 
 
 def whole(drawing):

@@ -15,13 +15,12 @@ from metrolex.acts.boxes import take_between
 from metrolex.acts.channels import add_channel
 from metrolex.harness.plan import plan_wires
 from metrolex.job import Job, State
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.kit import sender_kit
 from metrolex.scaling.error import table_error
 from metrolex.senders import BetaCurve, TableCurve, is_monotonic, x_at, y_at
 from metrolex.twin import build, readings, solve
 from tests.core.test_speed import drive, nmea, table
-from tests.jobs import a_vehicle, with_facts
+from tests.jobs import a_vehicle, shipped, with_facts
 from tests.web.forms_of import read_page
 from workbench.jobs.door import import_job
 from workbench.jobs.models import JobRecord
@@ -53,17 +52,17 @@ class Other:
 
 @pytest.fixture
 def seater(bay):
-    return Other(bay, job_from_data(example_job_data("single_seater")))
+    return Other(bay, shipped("single_seater"))
 
 
 @pytest.fixture
 def tender(bay):
-    return Other(bay, job_from_data(example_job_data("fire_tender")))
+    return Other(bay, shipped("fire_tender"))
 
 
 @pytest.fixture
 def outfit(bay):
-    return Other(bay, job_from_data(example_job_data("sidecar")))
+    return Other(bay, shipped("sidecar"))
 
 
 @pytest.fixture
@@ -88,7 +87,7 @@ ROOMS = ("", "measured/", "error/", "suits/", "warnings/")
 
 @pytest.mark.parametrize("name", ["single_seater", "sidecar", "fire_tender"])
 def test_every_room_answers_for_every_channel(name, bay):
-    other = Other(bay, job_from_data(example_job_data(name)))
+    other = Other(bay, shipped(name))
     for channel in other.job.chains:
         for room in ROOMS:
             assert other.get(f"scaling/{room}", channel=channel.id).status_code == 200, (channel.id, room)
@@ -751,7 +750,7 @@ def test_the_library_is_each_workshops_own(bay, other_bay, text):
 
 def test_a_thermocouple_straight_into_its_input(bay):
     """Type K leads into an input made for them: the couple gives its millivolts, the input adds its cold junction, the face tells the truth."""
-    job = take_between(job_from_data(example_job_data("single_seater")), "exhaust gas")
+    job = take_between(shipped("single_seater"), "exhaust gas")
     old = job.chain("exhaust gas")
     couple = sender_kit("exhaust probe 3.2 mm, type K, bare leads", old.sender)
     display = job.display("dash")

@@ -8,12 +8,12 @@ from xml.etree import ElementTree
 import pytest
 
 from metrolex.fittings.library import generic_fittings
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.ports.compare import candidates_for
 from metrolex.ports.facts import facts_of
 from metrolex.ports.section import section_of
 from tests.core.test_ports_rules import FIT, job_with
-from tests.jobs import a_port
+from tests.jobs import a_port, shipped
 from workbench.ports.section_drawing import section_drawing
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -50,7 +50,7 @@ def drawn(job, channel, port):
     "name", [n for n in EXAMPLES if n != "sidecar"]
 )  # a ring under a plug has no section
 def test_every_place_of_the_examples_is_legible(name):
-    job = job_from_data(example_job_data(name))
+    job = shipped(name)
     seen = 0
     for channel in job.chains:
         sender = job.sender(channel.sender)

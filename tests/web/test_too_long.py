@@ -6,7 +6,7 @@ from urllib.parse import urljoin
 
 import pytest
 
-from metrolex.jobfile import example_job_data, job_from_data
+from tests.jobs import shipped
 from tests.web.forms_of import read_page
 from tests.web.test_untouched_forms import crawl
 from workbench.jobs.door import import_job
@@ -19,7 +19,7 @@ NOT_ASKED = {("scaling/curve/", "points")}
 
 
 def test_what_is_too_long_is_told_and_given_back(bay):
-    bay.record = import_job(bay.member, job_from_data(example_job_data("sidecar")))
+    bay.record = import_job(bay.member, shipped("sidecar"))
     before, seen, lost = bay.job, set(), []
     for at, forms in crawl(bay, bay.path()):
         for form in forms:

@@ -27,7 +27,20 @@ ACTS = {
     "mount/site/start/",
     "dash/face/add/",
 }
-FILES = (".pdf", ".dxf", ".jpg", ".svg", ".csv", ".json", ".ics", "/pdf/", "/csv/", "/scaling/card/")
+#: Endings of what holds no form of its own.
+FILES = (
+    "/how-many/",
+    ".pdf",
+    ".dxf",
+    ".jpg",
+    ".svg",
+    ".csv",
+    ".json",
+    ".ics",
+    "/pdf/",
+    "/csv/",
+    "/scaling/card/",
+)
 
 
 def crawl(bay, start):

@@ -7,9 +7,10 @@ import io
 
 import pytest
 
-from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
+from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build
 from metrolex.workorder.sheet import sheet_of_work
+from tests.jobs import shipped
 from workbench.jobs.door import create_job, import_job
 from workbench.pdf import printed_pages
 from workbench.work.page import step_row
@@ -18,7 +19,7 @@ from workbench.work.papers import SHEET
 
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_step_of_every_example_stands_on_its_page(name, bay, text):
-    bay.record = import_job(bay.member, job_from_data(example_job_data(name)))
+    bay.record = import_job(bay.member, shipped(name))
     page = text(bay.get("work/"))
     sheet = sheet_of_work(build(bay.job))
     for row in sheet.rows:

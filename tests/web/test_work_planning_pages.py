@@ -13,11 +13,10 @@ from PIL import Image
 
 from metrolex.handover import rechecks_of
 from metrolex.job import Job, Worked
-from metrolex.jobfile import example_job_data, job_from_data
 from metrolex.limits import limit
 from metrolex.twin import build
 from metrolex.workorder.plan import plan_of_work
-from tests.jobs import a_vehicle
+from tests.jobs import a_vehicle, shipped
 from workbench.jobs.door import create_job, import_job
 from workbench.printing import papers
 from workbench.work.demo import worked_into_day_two
@@ -147,13 +146,13 @@ def test_a_tool_at_hand(bay, text):
     bay.post("work/goods/have/", name="drill", have="yes")
     assert "Not at hand: drill" in text(bay.get("work/goods/"))
     bay.post("work/goods/have/", name="drill", have="no")
-    assert bay.job.kit == job_from_data(example_job_data("van")).kit
+    assert bay.job.kit == shipped("van").kit
 
 
 def test_the_quote_learns_from_other_jobs_of_this_workshop_alone(bay, other_bay, text):
     assert "turned by what this workshop took" not in text(bay.get("work/quote/"))
     for member, minutes in ((bay.member, 40.0), (other_bay.member, 99.0)):
-        job = job_from_data(example_job_data("sidecar"))
+        job = shipped("sidecar")
         notes = tuple(Worked(f"K{i}", f"lay {i}", "done", minutes=minutes, usual=20.0) for i in range(3))
         import_job(member, replace(job, work=notes))
     page = text(bay.get("work/quote/"))
@@ -285,7 +284,7 @@ def test_papers_of_the_work_are_asked_for(size, bay, monkeypatch):
 
 
 def test_the_demo_van_is_in_its_second_day(bay, text):
-    job = worked_into_day_two(job_from_data(example_job_data("van")), moment_now())
+    job = worked_into_day_two(shipped("van"), moment_now())
     bay.record = import_job(bay.member, job)
     page = text(bay.get("work/"))
     assert "Begun" in page

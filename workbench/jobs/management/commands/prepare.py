@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -71,19 +70,23 @@ def _collect_static() -> None:
 
 
 @transaction.atomic
-def load_demo(names: Sequence[str] = EXAMPLES) -> JobRecord | None:
+def load_demo() -> JobRecord | None:
     """The invented workshop with its fitter and its jobs; the first of them, None when they are there already."""
     if settings.DEMO_LOGIN is None or Workshop.objects.filter(name=DEMO_WORKSHOP).exists():
         return None
-    name, password = settings.DEMO_LOGIN
-    workshop = Workshop.objects.create(name=DEMO_WORKSHOP)
+    lead = demo_lead(*settings.DEMO_LOGIN)
+    # The fullest last: the shelf shows the one touched last first.
+    records = [_demo_job(lead, name) for name in reversed(EXAMPLES)]
+    return records[-1]
+
+
+def demo_lead(name: str, password: str) -> Membership:
+    """The fitter of the invented workshop, with nothing on the shelf yet."""
     user = get_user_model().objects.create_user(
         name, password=password, first_name="Demo", last_name="Fitter", is_demo=True
     )
-    lead = Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
-    # The fullest last: the shelf shows the one touched last first.
-    records = [_demo_job(lead, name) for name in reversed(names)]
-    return records[-1]
+    workshop = Workshop.objects.create(name=DEMO_WORKSHOP)
+    return Membership.objects.create(user=user, workshop=workshop, role=Membership.Role.LEAD)
 
 
 def _demo_job(lead: Membership, name: str) -> JobRecord:
