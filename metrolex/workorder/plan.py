@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from metrolex.job import AlteredStep, OwnStep
 from metrolex.twin.build import Network
@@ -14,6 +15,7 @@ from metrolex.workorder.own import altered, with_own, with_refills
 from metrolex.workorder.planned import Planned, recipes_by
 from metrolex.workorder.recipes import steps_of
 from metrolex.workorder.schools import Ways, ways_chosen
+from metrolex.workorder.step import Step
 
 __all__ = ["MANY", "Factors", "Plan", "plan_of_work", "planned_steps", "whole_steps"]
 
@@ -78,8 +80,12 @@ def _plan(
     helper: bool,
 ) -> Plan:
     planned = _planned(network, ways, changes, own, factors)
-    longest_s = MANY_S if len(planned) > MANY else PAGE_S
-    return Plan(planned, order_steps([one.step for one in planned], longest_s, bunch=helper))
+    return Plan(planned, _ordered(tuple(one.step for one in planned), helper))
+
+
+@lru_cache(maxsize=128)  # most changes of a job leave the steps as they are
+def _ordered(steps: tuple[Step, ...], helper: bool) -> Ordered:
+    return order_steps(steps, MANY_S if len(steps) > MANY else PAGE_S, bunch=helper)
 
 
 @once_per_circuit
