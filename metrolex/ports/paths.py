@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any, get_args
 
 from metrolex.fuel.systems import system_of
@@ -73,6 +74,7 @@ def _fuel_line(vehicle: Vehicle) -> str:
     )
 
 
+@lru_cache(maxsize=64)  # most versions of a job are of the same vehicle, and every place asks
 def paths_for(vehicle: Vehicle) -> tuple[FlowPath, ...]:
     """The paths of a vehicle of this layout, to be measured: ``measured`` is False on each."""
     layout = layout_of(vehicle)
