@@ -367,10 +367,6 @@ def test_the_load_test_answers_at_the_key_switch(bench):
 def test_each_place_is_accessible_by_day_and_night_and_fits_a_phone(room, bench):
     page, found = bench.page, []
     for place in PLACES[room]:
-        page.set_viewport_size({"width": 1280, "height": 800})
-        bench.go(place)
-        assert not bench.complaints, place
-        found += [(place, *barrier) for barrier in bench.barriers()]
         page.set_viewport_size({"width": 390, "height": 844})
         bench.go(place)
         assert not bench.complaints, place
@@ -378,6 +374,8 @@ def test_each_place_is_accessible_by_day_and_night_and_fits_a_phone(room, bench)
             found.append((place, "wider than a phone"))
         expect(page.locator(".switch-line")).to_be_visible()
         expect(page.locator(".spine")).to_be_in_viewport()
+        page.set_viewport_size({"width": 1280, "height": 800})
+        found += [(place, *barrier) for barrier in bench.barriers()]
     assert not found
 
 
