@@ -42,8 +42,8 @@ def rechecks_of(job: Job) -> tuple[Recheck, ...]:
 
 
 def _days(job: Job, row: dict[str, int]) -> int:
-    """When a distance is driven, by what the owner says he drives in a week; else the usual days."""
+    """When a distance is driven, by what the owner says he drives in a week, and at the latest with the yearly visit; else the usual days."""
     a_week = job.closing.km_a_week
     if "km" in row and a_week:
-        return max(1, math.ceil(7 * row["km"] / a_week))
+        return max(1, math.ceil(min(7 * row["km"] / a_week, row["at_latest"])))
     return row["days"]

@@ -16,6 +16,9 @@ StepKey = Annotated[str, Text(160)]
 Moment = Annotated[str, Text(25)]
 Clock = Annotated[str, Text(5)]
 Hands = Annotated[int, Limits(low=0, high=2)]
+Minutes = Annotated[
+    float, Limits(low=0, high=100_000)
+]  # a step longer than ten weeks is none, and a calendar has an end
 StepPlace = Literal["", "cabin", "bay", "under", "bench"]
 PLACES_OF_WORK: dict[StepPlace, str] = {
     "": "anywhere",
@@ -37,7 +40,7 @@ class Worked:
     id: Key
     step: StepKey
     state: Literal["begun", "paused", "done", "could not", "left out"]
-    minutes: NonNegative | None = None
+    minutes: Minutes | None = None
     why: Note = ""
     seen: Word = ""
     begun: Moment = ""
@@ -61,8 +64,8 @@ class OwnStep:
 
     id: Key
     name: Title
-    minutes: NonNegative = 15.0
-    wait_minutes: NonNegative = 0.0
+    minutes: Minutes = 15.0
+    wait_minutes: Minutes = 0.0
     hands: Hands = 1
     place: StepPlace = ""
     states: tuple[Annotated[str, Text(60, blank=False)], ...] = ()
@@ -79,13 +82,13 @@ class AlteredStep:
 
     id: Key
     step: StepKey
-    minutes: NonNegative | None = None
-    wait_minutes: NonNegative | None = None
+    minutes: Minutes | None = None
+    wait_minutes: Minutes | None = None
     hands: Hands | None = None
     after: tuple[StepKey, ...] = ()
     first: Annotated[str, Text(120)] = ""
     second: Annotated[str, Text(120)] = ""
-    first_minutes: NonNegative | None = None
+    first_minutes: Minutes | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +130,7 @@ class WorkHours:
 
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 _LEAST_DAY_MIN = 60.0
+YEARS = range(1950, 2200)  # of moments of work
 
 
 def moment_of(text: str, field: str = "moment") -> datetime.datetime | None:
@@ -139,6 +143,8 @@ def moment_of(text: str, field: str = "moment") -> datetime.datetime | None:
         raise BadInput(field, text, "a day or a moment, 2026-11-29 or 2026-11-29T10:04") from None
     if found.tzinfo is not None:
         raise BadInput(field, text, "the workshop's own time, without a zone")
+    if found.year not in YEARS:
+        raise BadInput(field, text, f"a day of the years {YEARS.start} to {YEARS.stop - 1}")
     return found
 
 

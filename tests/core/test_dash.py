@@ -271,6 +271,7 @@ def test_cranking_pulls_the_supply_down_and_charging_lifts_it():
     assert volts[4.5] < volts[2.0] < volts[34.0]
 
 
+@pytest.mark.thorough
 def test_each_mishap_is_seen_by_whom_it_concerns():
     network = build(seater())
     calm = {one for moment in drive_of(network).moments if moment.second >= 84 for one in moment.lit.warnings}

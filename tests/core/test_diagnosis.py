@@ -144,6 +144,7 @@ def test_what_contradicts_everything_is_said_and_unknown_rises():
     assert unknown.probability > UNKNOWN_SHARE
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_test_offered_tells_something_and_takes_what_is_allowed(name):
     network = NETWORKS[name]

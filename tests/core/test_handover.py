@@ -123,6 +123,8 @@ def test_the_500_km_fall_when_they_are_driven() -> None:
     assert days == {"first_heat": 1, "km_500": 28, "yearly": 365}
     driven = replace(job, closing=replace(job.closing, km_a_week=250.0))
     assert {one.key: one.days for one in rechecks_of(driven)}["km_500"] == 14
+    hardly = (replace(job, closing=replace(job.closing, km_a_week=km)) for km in (1.0, 1e-300))
+    assert [{one.key: one.days for one in rechecks_of(each)}["km_500"] for each in hardly] == [365, 365]
     assert [one.key for one in rechecks_of(Job("New", a_vehicle()))] == ["yearly"]
 
 

@@ -134,6 +134,7 @@ def test_nine_steps_against_every_order_of_them():
     assert found.setups == {"battery off": 1, "lifted": 1, "trim out": 1}
 
 
+@pytest.mark.thorough
 @settings(max_examples=25, deadline=None)
 @given(st.integers(0, 10_000), st.integers(1, 30))
 def test_no_order_breaks_a_need(seed, count):

@@ -47,6 +47,7 @@ def test_every_test_of_the_sheet_has_its_phase_and_phases_come_in_order(name: st
     ]
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_what_is_enough_and_what_escapes_are_all_the_faults(name: str) -> None:
     enough = enough_of(build(example_job(name)))
@@ -154,6 +155,7 @@ def test_a_test_not_done_says_why_and_gives_way_to_a_reading() -> None:
         acts.observe(job, test.key, state, "not done", DAY)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("key", ["battery_off", "first_power"])
 def test_a_phase_is_done_when_its_tests_and_checks_are(key) -> None:
     job = example_job("van")

@@ -11,10 +11,13 @@ import pytest
 
 from metrolex.errors import BadInput
 from metrolex.job import WorkHours
-from metrolex.jobfile import EXAMPLES
+from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
 from metrolex.twin import build
+from metrolex.workorder.calendar import calendar_of_work
 from metrolex.workorder.days import in_days, next_working_moment, worked_minutes
+from metrolex.workorder.left import days_left
 from metrolex.workorder.plan import plan_of_work
+from metrolex.workorder.sheet import sheet_of_work
 from tests.jobs import shipped
 
 MONDAY = datetime.datetime(2026, 11, 30, 8)
@@ -148,6 +151,7 @@ def test_minutes_worked_against_counting_them_one_by_one():
         ({"begins": "late"}, "begins"),
         ({"closed": tuple(range(7))}, "closed"),
         ({"first_day": "the third"}, "first_day"),
+        ({"first_day": "9999-12-30"}, "first_day"),
         ({"pause_min": 239, "begins": "08:00", "ends": "12:00"}, "ends"),
     ],
 )
@@ -155,3 +159,18 @@ def test_hours_nobody_works_are_refused(said, field):
     with pytest.raises(BadInput) as refused:
         WorkHours(**said)
     assert refused.value.field == field
+
+
+@pytest.mark.parametrize("field", ["minutes", "wait_minutes"])
+def test_a_step_ends_before_the_calendar_does(field):
+    """What the gate lets through at most is laid out, and put into a calendar; a minute more is told."""
+    data = example_job_data("van")
+    data["own_steps"] = [{"id": "far", "name": "Far off", field: 100_000, "after": ["fit coolant"]}]
+    data["work"] = [{"id": "w1", "step": "own far", "state": "done", "ended": "2199-12-31T23:59"}]
+    job = job_from_data(data)
+    sheet = sheet_of_work(build(job), MONDAY)
+    left = days_left(job, sheet, MONDAY)
+    assert calendar_of_work(job, sheet, left, MONDAY.replace(tzinfo=datetime.UTC), "van")
+    data["own_steps"][0][field] = 100_001
+    with pytest.raises(BadInput, match="100000"):
+        job_from_data(data)
