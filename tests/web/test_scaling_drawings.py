@@ -17,7 +17,7 @@ from metrolex.twin import build
 from metrolex.twin.error_budget import channel_budget
 from metrolex.warning.drive import replay
 from tests.jobs import shipped
-from workbench.scaling.axes import axis, decades, ticks
+from workbench.axes import axis, decades, round_step, ticks
 from workbench.scaling.bench.drawing import scaling_drawing
 from workbench.scaling.bench.road_drawing import runs_drawing
 from workbench.scaling.bench.tank_drawing import tank_drawing
@@ -51,6 +51,15 @@ def whole(drawing):
             assert -30 <= float(x) <= width + 30
             assert -30 <= float(y) <= height + 30
     return root
+
+
+@pytest.mark.parametrize("span", [1e-12, 0.37, 1.0, 33.0, 4000.0, 9.999e11, 1e12, 1e300])
+@pytest.mark.parametrize("most", [5, 6, 12, 14])
+def test_a_round_step_goes_into_any_span_and_no_lesser_one_does(span, most):
+    step = round_step(span, most)
+    assert span / step <= most * (1 + 1e-6)
+    assert span / (step / 2.5) > most * (1 - 1e-6)
+    assert f"{step:.0e}"[0] in "125"
 
 
 @pytest.mark.parametrize("name", ["van", "single_seater", "sidecar", "fire_tender"])

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
+from dataclasses import replace
 
 import pytest
 
+from metrolex.job import OwnStep
 from metrolex.jobfile import EXAMPLES
 from metrolex.twin import build
 from metrolex.workorder.sheet import sheet_of_work
@@ -94,3 +96,10 @@ def test_every_page_a_step_leads_to_is_there(bay):
         page = step_row(row, bay.record.pk)["page"]
         if page:
             assert bay.client.get(page).status_code == 200, page
+
+
+def test_the_longest_work_there_may_be_is_drawn(bay):
+    steps = tuple(OwnStep(f"long {i}", f"Long one {i}", minutes=100_000) for i in range(3))
+    bay.record = import_job(bay.member, replace(shipped("van"), own_steps=steps))
+    for page in ("work/", "work/days/", "work/sheet.pdf", "work/work.ics"):
+        assert bay.get(page).status_code == 200, page

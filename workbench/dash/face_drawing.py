@@ -14,6 +14,7 @@ from metrolex.job import Display
 from metrolex.quantities import unit_words
 from metrolex.scaling.reading import Shown
 from metrolex.tables import load_table
+from workbench.axes import round_step
 from workbench.drawing import ACT, INK, PAPER, QUIET, RULE, Drawing
 
 __all__ = ["Box", "Light", "draw_face", "light_of"]
@@ -93,9 +94,7 @@ def ticks(low: float, high: float, most: int = 6) -> list[float]:
     """
     if not high > low:
         return []
-    raw = (high - low) / most
-    power = 10 ** math.floor(math.log10(raw))
-    step = next(power * one for one in STEPS if power * one >= raw * 0.999)
+    step = round_step(high - low, most, STEPS)
     first = math.ceil(low / step - 1e-9)
     last = math.floor(high / step + 1e-9)
     return [round(i * step, 10) for i in range(first, last + 1)][: most + 2]

@@ -9,6 +9,7 @@ from django.utils.safestring import SafeString
 from metrolex.job.place import FlowPath, PathPart
 from metrolex.ports.compare import Candidate
 from metrolex.ports.zones import Zone, clear_stretches
+from workbench.axes import round_step
 from workbench.drawing import ACT, INK, QUIET, Drawing
 
 __all__ = ["path_drawing"]
@@ -238,7 +239,7 @@ _SYMBOLS: dict[str, Callable[[Drawing, str, float, float], None]] = {
 
 
 def _scale(sheet: Drawing, length: float, across: Across) -> None:
-    step = next(s for s in (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 50.0, 1e9) if length / s <= 12)
+    step = max(round_step(length, 12), 0.05)
     sheet.line(across(0), SCALE, across(length), SCALE, width=1.2)
     count = int(length / step + 1e-9)
     for k in range(2 * count + 1):

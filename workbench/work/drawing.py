@@ -6,6 +6,7 @@ from django.utils.safestring import SafeString
 
 from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.sheet import Sheet
+from workbench.axes import round_step
 from workbench.drawing import QUIET, Drawing
 
 __all__ = ["time_line"]
@@ -30,7 +31,7 @@ def time_line(sheet: Sheet) -> SafeString:
     height = ROW * len(states) + STEPS + 44
     drawing = Drawing(WIDTH, height, "The work on one time line", "drawing work-line")
     foot = ROW * len(states) + STEPS + 12
-    every = next(step for step in (1, 2, 5, 10, 20, 50, 100, 200) if total / HOUR_MIN / step <= 14)
+    every = max(1, round(round_step(total / HOUR_MIN, 14)))
     for hour in range(0, int(total / HOUR_MIN) + 1, every):
         x = NAMES + hour * HOUR_MIN * scale
         drawing.line(x, 4, x, foot, width=0.8, css="hour")

@@ -13,8 +13,8 @@ from metrolex.quantities import in_unit, unit_words
 from metrolex.scaling.error import table_error
 from metrolex.scaling.reading import ends
 from metrolex.senders import is_monotonic, x_at, x_range, y_range
+from workbench.axes import axis, decades, ticks
 from workbench.drawing import ACT, QUIET, Drawing
-from workbench.scaling.axes import axis, decades, ticks
 
 __all__ = ["scaling_drawing"]
 

@@ -6,8 +6,8 @@ from django.utils.safestring import SafeString
 
 from metrolex.speed.gps import Calibration, GpsRun
 from metrolex.speed.legal import band_kmh
+from workbench.axes import axis, ticks
 from workbench.drawing import ACT, INK, QUIET, Drawing
-from workbench.scaling.axes import axis, ticks
 
 __all__ = ["runs_drawing"]
 

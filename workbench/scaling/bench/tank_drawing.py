@@ -7,8 +7,8 @@ from django.utils.safestring import SafeString
 
 from metrolex.job import Tank
 from metrolex.senders import TableCurve, y_at
+from workbench.axes import axis, ticks
 from workbench.drawing import ACT, QUIET, Drawing
-from workbench.scaling.axes import axis, ticks
 
 __all__ = ["tank_drawing"]
 

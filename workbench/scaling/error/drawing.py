@@ -8,8 +8,8 @@ from django.utils.safestring import SafeString
 from metrolex.job import MeasuringChain
 from metrolex.quantities import unit_words
 from metrolex.scaling.budget import TERMS, Budget
+from workbench.axes import axis, ticks
 from workbench.drawing import ACT, INK, QUIET, Drawing
-from workbench.scaling.axes import axis, ticks
 
 __all__ = ["TERM_WORDS", "budget_drawing"]
 

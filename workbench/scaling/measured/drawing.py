@@ -11,8 +11,8 @@ from metrolex.job import Sender
 from metrolex.quantities import unit_words
 from metrolex.senders import x_range, y_at
 from metrolex.senders.fit import Fit
+from workbench.axes import axis, decades, ticks
 from workbench.drawing import ACT, QUIET, Drawing
-from workbench.scaling.axes import axis, decades, ticks
 
 __all__ = ["measured_drawing"]
 

@@ -9,8 +9,8 @@ from metrolex.job import MeasuringChain
 from metrolex.quantities import unit_words
 from metrolex.warning.alarm import Alarm, level_at
 from metrolex.warning.drive import Replay
+from workbench.axes import axis, ticks
 from workbench.drawing import ACT, QUIET, Drawing
-from workbench.scaling.axes import axis, ticks
 
 __all__ = ["replay_drawing"]
 

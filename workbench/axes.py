@@ -1,11 +1,11 @@
-"""Axes of the scaling drawings: values to places, and round figures along them."""
+"""Axes of drawings: values to places, and round figures along them."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
-__all__ = ["axis", "decades", "ticks"]
+__all__ = ["axis", "decades", "round_step", "ticks"]
 
 
 def axis(low: float, high: float, at_low: float, at_high: float) -> Callable[[float], float]:
@@ -14,15 +14,23 @@ def axis(low: float, high: float, at_low: float, at_high: float) -> Callable[[fl
     return lambda value: at_low + (value - low) / width * (at_high - at_low)
 
 
+def round_step(span: float, most: int, of: Sequence[float] = (1, 2, 5, 10)) -> float:
+    """The least round figure that goes into a span at most so often; round are those of ``of``, the last of them 10, and their tens.
+
+    >>> round_step(33.0, 14), round_step(90_000.0, 14)
+    (5.0, 10000.0)
+    """
+    power = 10.0 ** math.floor(math.log10(span / most))
+    return next((power * one for one in of if span / (power * one) <= most * (1 + 1e-9)), power * of[-1])
+
+
 def ticks(low: float, high: float, most: int) -> list[float]:
     """Round figures from ``low`` to ``high``, at most ``most`` steps apart.
 
     >>> ticks(0, 10, 5)
     [0.0, 2.0, 4.0, 6.0, 8.0, 10.0]
     """
-    span = (high - low) or 1.0
-    step = 10.0 ** math.floor(math.log10(span / most))
-    step = next(step * k for k in (1, 2, 5, 10) if span / (step * k) <= most)
+    step = round_step((high - low) or 1.0, most)
     return [
         round(i * step, 10) for i in range(math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9) + 1)
     ]
