@@ -19,6 +19,7 @@ import urllib.error
 import urllib.parse
 import urllib.request
 
+from tests.pages import PAGES as PAGES_OF_A_JOB
 from tests.web.forms_of import read_page
 
 PAGES = {
@@ -26,54 +27,8 @@ PAGES = {
     "shelf": "/",
     **{
         tail.rstrip("/") or "chain board": f"/jobs/{{job}}/{tail}"
-        for tail in (
-            "",
-            "brief/",
-            "brief/plan/",
-            "brief/survey/",
-            "brief/cluster/",
-            "brief/shopping/",
-            "brief/estimate/",
-            "mount/",
-            "mount/fit/",
-            "mount/site/",
-            "dash/",
-            "dash/lamps/",
-            "dash/night/",
-            "ports/",
-            "ports/card/",
-            "ports/paths/",
-            "ports/fluids/",
-            "feeds/",
-            "feeds/grounds/",
-            "feeds/backlight/",
-            "harness/",
-            "harness/plan/",
-            "harness/diagram/",
-            "harness/openings/",
-            "harness/plugs/",
-            "scaling/",
-            "scaling/measured/",
-            "scaling/error/",
-            "scaling/suits/",
-            "scaling/warnings/",
-            "scaling/fuel/",
-            "scaling/menu/",
-            "scaling/rows/how-many/?channel=coolant",
-            "displays/",
-            "switches/",
-            "work/",
-            "work/days/",
-            "work/steps/",
-            "work/goods/",
-            "work/quote/",
-            "proving/",
-            "proving/plan/",
-            "faults/",
-            "handover/",
-            "handover/book/",
-            "handover/later/",
-        )
+        for tail in PAGES_OF_A_JOB
+        if not re.search(r"[.]|as=|/try/|/shown/", tail)
     },
 }
 REQUESTS = int(os.environ.get("METROLEX_BENCH_REQUESTS", "60"))

@@ -16,8 +16,8 @@ from metrolex.acts.work import note_step
 from metrolex.fittings.library import generic_fittings
 from metrolex.intake import dump
 from tests.jobs import van
+from tests.pages import PAGES
 from tests.web.conftest import Bay
-from tests.web.test_pages import PAGES
 from workbench.accounts.models import Membership
 from workbench.jobs import kept_pages, pages
 from workbench.jobs.door import change, import_job
