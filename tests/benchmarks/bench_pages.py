@@ -122,18 +122,18 @@ def report(base: str) -> None:
     )
     for name in PAGES:
         print(
-            f"{name:18}"
+            f"{name:46}"
             + "   ".join(
                 f"{word} {said(found[name])}"
                 for word, found in (("warm", warm), ("after a reading", cold), ("after a load", anew))
             )
         )
-    print(f"{'a cell of a sheet':18}{said(cell)}")
-    print(f"{'what follows it':18}{said(follows)}")
+    print(f"{'a cell of a sheet':46}{said(cell)}")
+    print(f"{'what follows it':46}{said(follows)}")
     p95 = sorted(seconds)[math.ceil(0.95 * len(seconds)) - 1]
-    print(f"{'a display dragged':18}{said(drag)}   {1000 * p95:.0f} ms at the 95th percentile")
-    print(f"{'a reading saved':18}{said(saves)}")
-    print(f"{'a load saved':18}{said(electrical)}")
+    print(f"{'a display dragged':46}{said(drag)}   {1000 * p95:.0f} ms at the 95th percentile")
+    print(f"{'a reading saved':46}{said(saves)}")
+    print(f"{'a load saved':46}{said(electrical)}")
 
 
 class Asking:
