@@ -24,13 +24,13 @@ def round_step(span: float, most: int, of: Sequence[float] = (1, 2, 5, 10)) -> f
     return next((power * one for one in of if span / (power * one) <= most * (1 + 1e-9)), power * of[-1])
 
 
-def ticks(low: float, high: float, most: int) -> list[float]:
-    """Round figures from ``low`` to ``high``, at most ``most`` steps apart.
+def ticks(low: float, high: float, most: int, of: Sequence[float] = (1, 2, 5, 10)) -> list[float]:
+    """Round figures from ``low`` to ``high``, at most ``most`` steps apart; ``of`` as in ``round_step``.
 
     >>> ticks(0, 10, 5)
     [0.0, 2.0, 4.0, 6.0, 8.0, 10.0]
     """
-    step = round_step((high - low) or 1.0, most)
+    step = round_step((high - low) or 1.0, most, of)
     return [
         round(i * step, 10) for i in range(math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9) + 1)
     ]

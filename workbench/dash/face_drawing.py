@@ -14,13 +14,14 @@ from metrolex.job import Display
 from metrolex.quantities import unit_words
 from metrolex.scaling.reading import Shown
 from metrolex.tables import load_table
-from workbench.axes import round_step
+from workbench.axes import ticks
 from workbench.drawing import ACT, INK, PAPER, QUIET, RULE, Drawing
 
 __all__ = ["Box", "Light", "draw_face", "light_of"]
 
 GOOD_LINE, WARN_LINE = "#1E6338", "#A3211B"
-STEPS = (1.0, 2.0, 2.5, 5.0, 10.0)
+STEPS = (1.0, 2.0, 2.5, 5.0, 10.0)  # from one figure of a scale to the next
+MOST_STEPS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,20 +85,6 @@ def draw_face(
 def _css(light: Light, name: str) -> str:
     """By day the page's own ink; at night what the display gives."""
     return f"face-{name}" if light is DAY else f"glow-{name}"
-
-
-def ticks(low: float, high: float, most: int = 6) -> list[float]:
-    """Round numbers along a scale, ``most`` steps at the most.
-
-    >>> ticks(0, 10)
-    [0.0, 2.0, 4.0, 6.0, 8.0, 10.0]
-    """
-    if not high > low:
-        return []
-    step = round_step(high - low, most, STEPS)
-    first = math.ceil(low / step - 1e-9)
-    last = math.floor(high / step + 1e-9)
-    return [round(i * step, 10) for i in range(first, last + 1)][: most + 2]
 
 
 def _short(value: float) -> str:
@@ -188,7 +175,10 @@ def _scale(sheet: Drawing, face: FaceNow, dial: _Dial, light: Light) -> None:
     for stroke, css, begins, ends in zones:
         if begins is not None and ends is not None and begins < ends:
             sheet.path(dial.arc(begins, ends, 0.91), stroke=stroke, width=r * 0.07, css=css)
-    for value in ticks(face.low, face.high) if face.low is not None and face.high is not None else ():
+    figures: list[float] = []
+    if face.low is not None and face.high is not None and face.low < face.high:
+        figures = ticks(face.low, face.high, MOST_STEPS, STEPS)
+    for value in figures:
         part = face.share(value) or 0.0
         sheet.line(
             *dial.at(part, 0.97), *dial.at(part, 0.84), stroke=light.ink, width=max(r * 0.025, 0.9), css=ink
