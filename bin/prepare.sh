@@ -5,7 +5,8 @@ root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 cd "$root"
 data="$root/.data"
 venv="$root/.venv"
-export PYTHONDONTWRITEBYTECODE=${PYTHONDONTWRITEBYTECODE:-}
+# Every module is compiled once and not at each start of a program, whatever the caller's shell says.
+export PYTHONDONTWRITEBYTECODE=
 
 say() { printf '%s\n' "$*" >&2; }
 
