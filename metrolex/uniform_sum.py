@@ -6,9 +6,8 @@ of size a (JCGM 101:2008 gives the model, 6.4.2; the inversion is textbook mathe
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 import numpy as np
+from numpy.typing import ArrayLike
 
 __all__ = ["half_width"]
 
@@ -19,9 +18,9 @@ _GRID = np.linspace(0.0, 1.0, 513)
 _SERIES = 2 / (np.pi * _HARMONICS[:, None]) * np.sin(np.pi * np.outer(_HARMONICS, _GRID))
 
 
-def half_width(sizes: Iterable[float], share: float) -> float:
+def half_width(sizes: ArrayLike, share: float) -> float:
     """Half the width that holds ``share`` (0 to 1) of the sum, in the unit of the sizes; signs of sizes do not matter."""
-    terms = np.abs(np.fromiter(sizes, dtype=np.float64))
+    terms = np.abs(np.asarray(sizes, dtype=np.float64))
     terms = terms[terms > _NOTHING * terms.max(initial=0.0)]
     if len(terms) < 2:
         return share * float(terms.sum())

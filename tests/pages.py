@@ -57,6 +57,7 @@ PAGES = [
     "scaling/row/try/?channel=coolant&row=2&x=150&y=100",
     "proving/",
     "proving/plan/",
+    "proving/plan/?whole=yes",
     "work/",
     "work/days/",
     "work/steps/",

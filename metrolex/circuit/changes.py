@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from metrolex.circuit.answers import Pushed, Worked
 from metrolex.circuit.elements import CurrentSource, Element, Name, Resistor, VoltageFollower, VoltageSource
 from metrolex.circuit.equations import Equations, Factors, equations
 from metrolex.circuit.faults import OPEN_OHM, SHORT_OHM, Fault, Replaced
@@ -108,25 +109,26 @@ def solve_changes(
     healthy = _refined(factors, written.right[:, None])
     # A part tried at several values moves the same unknowns: what each place reaches is worked out once.
     places, which = np.unique(added.push, axis=0, return_inverse=True)
-    reach = _refined(factors, _pushed(places, len(written.right)))[:, which.reshape(-1)] * added.gain
-    left_over = 1 + added.pulled(reach)
-    share = 1 / np.where(np.abs(left_over) > LOST, left_over, 1.0)
-    plain = np.repeat(healthy, len(changes), axis=1)
-    moved = np.flatnonzero(added.right.any(axis=0))
-    plain[:, moved] += _refined(factors, added.right[:, moved])
-    answer = plain - reach * (share * added.pulled(plain))
+    which = which.reshape(-1)
+    reach = factors.reach(_pushed(places, len(written.right)))
+    left_over = 1 + added.gain * added.pulled(reach, which)
+    share = added.gain / np.where(np.abs(left_over) > LOST, left_over, 1.0)
+    pushed = share * added.pulled(healthy, np.zeros_like(which))
 
-    near = np.flatnonzero(np.abs(left_over) < NEAR)
-    right, few = written.right[:, None] + added.right[:, near], added.of(near)
+    near, moved = np.flatnonzero(np.abs(left_over) < NEAR), np.flatnonzero(added.right.any(axis=0))
+    held, few = healthy - reach[:, which[near]] * pushed[near], added.of(near)
     for _ in range(REFINED):
-        held = answer[:, near]
-        rest = factors.solve_many(right - factors.times(held) - few.down(len(right)) * few.pulled(held))
-        answer[:, near] += rest - reach[:, near] * (share[near] * few.pulled(rest))
-    for j in np.flatnonzero(np.abs(left_over) <= LOST):
-        one = added.of(np.array([j]))
-        changed = written.matrix() + np.outer(one.down(len(right))[:, 0], one.along(len(right))[:, 0])
-        answer[:, j] = np.linalg.solve(changed, written.right + added.right[:, j])
-    return Solutions(written.joints.row, written.joints.floating, answer)
+        seen = few.down(len(held)) * few.pulled(held)
+        rest = factors.solve_many(written.right[:, None] - factors.times(held) - seen)
+        held += rest - reach[:, which[near]] * (share[near] * few.pulled(rest))
+    for j in np.flatnonzero(np.abs(left_over[near]) <= LOST):
+        one = few.of(np.array([j]))
+        changed = written.matrix() + np.outer(one.down(len(held))[:, 0], one.along(len(held))[:, 0])
+        held[:, j] = np.linalg.solve(changed, written.right)
+    given = healthy + _refined(factors, added.right[:, moved])
+    own = np.hstack([held, given])
+    answers = Pushed(healthy[:, 0], reach, which, pushed, np.concatenate([near, moved]), own)
+    return Solutions(written.joints.row, written.joints.floating, answers)
 
 
 def solve_together(
@@ -136,12 +138,12 @@ def solve_together(
     written = written or equations(elements)
     single = [i for i, group in enumerate(groups) if len(group) == 1]
     answers = np.empty((len(written.right), len(groups)))
-    answers[:, single] = solve_changes(elements, [groups[i][0] for i in single], written).answers
+    answers[:, single] = solve_changes(elements, [groups[i][0] for i in single], written).answers.whole()
     factors = Factors.of(written)
     for i, group in enumerate(groups):
         if len(group) != 1:
             answers[:, i] = _solve_group(written, factors, added_by(written, elements, group))
-    return Solutions(written.joints.row, written.joints.floating, answers)
+    return Solutions(written.joints.row, written.joints.floating, Worked(answers))
 
 
 def _solve_group(written: Equations, factors: Factors, added: Added) -> Array:
@@ -202,9 +204,9 @@ class Added:
         wide = np.hstack([rows, np.zeros((len(rows), 1))])  # the last column stands for battery negative
         return np.asarray(wide[:, self.push[:, 0]] - wide[:, self.push[:, 1]])
 
-    def pulled(self, unknowns: Array) -> Array:
-        """What each change sees of its own column of unknowns."""
-        one_each = np.arange(unknowns.shape[1])
+    def pulled(self, unknowns: Array, column: NDArray[np.intp] | None = None) -> Array:
+        """What each change sees of its ``column`` of unknowns; each has its own where none are named."""
+        one_each = np.arange(unknowns.shape[1]) if column is None else column
         first, second = (
             np.where(place < 0, 0.0, unknowns[place, one_each])
             for place in (self.pull[:, 0], self.pull[:, 1])

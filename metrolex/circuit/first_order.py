@@ -68,7 +68,7 @@ class FirstOrder:
                 changed = self.written.matrix() + down @ along.T
                 rows = np.asarray(np.linalg.solve(changed.T, asked).T, dtype=np.float64)
         pushed = self.parts.pushed_by(rows)
-        pulled = self.parts.pulled(np.repeat(unknowns[:, None], pushed.shape[1], axis=1))
+        pulled = self.parts.pulled(unknowns[:, None], np.zeros(pushed.shape[1], dtype=np.intp))
         return np.asarray((rows @ self.parts.right - pushed * self.parts.gain * pulled) / STEP)
 
 

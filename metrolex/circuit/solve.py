@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from metrolex.circuit.answers import Answers, Worked
 from metrolex.circuit.elements import Element, Name
 from metrolex.circuit.equations import GROUND, Equations, Factors, Joints, equations
 from metrolex.errors import CircuitError
@@ -46,11 +47,11 @@ class Solution:
     def alone(self) -> Solutions:
         """This one as the only one of its kind."""
         answers = np.array([[volt] for volt in self.potentials.values()])
-        return Solutions({name: i for i, name in enumerate(self.potentials)}, self.floating, answers)
+        return Solutions({name: i for i, name in enumerate(self.potentials)}, self.floating, Worked(answers))
 
 
 class Column(Mapping[Name, float]):
-    """Volts by node, read straight from one column of an answer; ``row`` gives a node's place, -1 for battery negative."""
+    """Volts by node, read straight from one answer; ``row`` gives a node's place, -1 for battery negative."""
 
     __slots__ = ("_column", "_row")
 
@@ -78,12 +79,12 @@ class Rows(Mapping[Name, Array]):
 
     __slots__ = ("_answers", "_row")
 
-    def __init__(self, row: Mapping[Name, int], answers: Array) -> None:
+    def __init__(self, row: Mapping[Name, int], answers: Answers) -> None:
         self._row, self._answers = row, answers
 
     def __getitem__(self, name: Name) -> Array:
         place = self._row[name]
-        return self._answers[place] if place >= 0 else np.zeros(self._answers.shape[1])
+        return self._answers.of(place) if place >= 0 else np.zeros(len(self._answers))
 
     def __iter__(self) -> Iterator[Name]:
         return iter(self._row)
@@ -95,7 +96,7 @@ class Rows(Mapping[Name, Array]):
 class Solutions:
     """One network solved many times with small changes: each a Solution without currents, or all of them by node."""
 
-    def __init__(self, row: Mapping[Name, int], floating: frozenset[Name], answers: Array) -> None:
+    def __init__(self, row: Mapping[Name, int], floating: frozenset[Name], answers: Answers) -> None:
         self.potentials = Rows(row, answers)
         self.floating = floating
         self._row, self.answers = row, answers
@@ -105,13 +106,13 @@ class Solutions:
         return self.potentials[a] - self.potentials[b]
 
     def __len__(self) -> int:
-        return len(self.answers.T)
+        return len(self.answers)
 
     def __iter__(self) -> Iterator[Solution]:
         return (self[i] for i in range(len(self)))
 
     def __getitem__(self, i: int) -> Solution:
-        return Solution(Column(self._row, self.answers[:, i]), self.floating, {})
+        return Solution(Column(self._row, self.answers.column(i)), self.floating, {})
 
 
 def solve(elements: Sequence[Element], joints: Joints | None = None) -> Solution:

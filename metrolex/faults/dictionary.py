@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from metrolex.circuit import GROUND, Element, Fault, Replaced, Resistor
+from metrolex.circuit.answers import Worked
 from metrolex.circuit.elements import Name
 from metrolex.circuit.first_order import FirstOrder
 from metrolex.circuit.solve import Solutions
@@ -193,9 +194,11 @@ class Sheet:
         there = [node for node in nodes if node in volts]
         standing = np.array([[volts[node]] for node in there])
         columns = np.hstack([standing, standing + self._moved(key, there)])
-        faces = read(Solutions({node: k for k, node in enumerate(there)}, frozenset(), columns), Off())
+        faces = read(
+            Solutions({node: k for k, node in enumerate(there)}, frozenset(), Worked(columns)), Off()
+        )
         moved = np.nan_to_num(faces[1:] - faces[0], nan=0.0)
-        still = Solutions({node: k for k, node in enumerate(there)}, frozenset(), columns[:, :1])
+        still = Solutions({node: k for k, node in enumerate(there)}, frozenset(), Worked(columns[:, :1]))
         own = step**2 / 12
         for ends in own_errors(job, chain):
             off = [read(still, end).item() - faces[0] for end in ends]

@@ -87,7 +87,7 @@ class Budget:
     def half_95(self) -> Array:
         """Half the width that holds 95 % of what is left beside the shift, in y."""
         return np.array(
-            [half_width((float(spread[i]) for spread in self.spreads), 0.95) for i in range(len(self.y))]
+            [half_width([spread[i] for spread in self.spreads], 0.95) for i in range(len(self.y))]
         )
 
     @property

@@ -14,6 +14,7 @@ from typing import Literal
 
 from metrolex.circuit import GROUND
 from metrolex.circuit.elements import Name
+from metrolex.circuit.solve import Solutions
 from metrolex.job import (
     BATTERY_POSTS,
     Display,
@@ -324,7 +325,7 @@ def _on_the_face(point: TestPoint, nominal: Solved, moved: Moved, face: float) -
     read = unrounded(nominal, channel) if channel is not None else None
     if channel is None or read is None:
         return Expectation(point, nominal.state, face, face, face)
-    still = nominal.solution.alone()
+    still = _still(nominal)
     exact = read(still, Off()).item()
     if math.isnan(exact):
         return Expectation(point, nominal.state, face, face, face)
@@ -340,6 +341,11 @@ def _on_the_face(point: TestPoint, nominal: Solved, moved: Moved, face: float) -
     return Expectation(
         point, nominal.state, face, min(rounded(low, digits), face), max(rounded(high, digits), face)
     )
+
+
+@once
+def _still(nominal: Solved) -> Solutions:
+    return nominal.solution.alone()
 
 
 def own_errors(job: Job, channel: MeasuringChain) -> Iterator[tuple[Off, ...]]:

@@ -6,7 +6,7 @@ import functools
 from collections.abc import Callable, Hashable
 from typing import Any, Concatenate, ParamSpec, Protocol, TypeVar
 
-__all__ = ["PER_CIRCUIT", "once", "once_per_circuit"]
+__all__ = ["PER_CIRCUIT", "at_hand", "once", "once_per_circuit"]
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -44,3 +44,8 @@ def once(function: Callable[Concatenate[K, P], T]) -> Callable[Concatenate[K, P]
         return whole.kept[key]  # type: ignore[no-any-return]
 
     return kept
+
+
+def at_hand(function: Callable[[K], object], whole: K) -> bool:
+    """Whether what a kept function makes of the whole is worked out already."""
+    return (function, (), ()) in whole.kept

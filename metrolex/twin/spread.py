@@ -226,4 +226,4 @@ def half_widths(
     """
     off = np.nan_to_num(read(moved.ends) - nominal, nan=0.0).reshape(-1, 2)
     below, above = np.maximum(-off.min(axis=1), 0.0), np.maximum(off.max(axis=1), 0.0)
-    return half_width([*own, *below], SURE), half_width([*own, *above], SURE)
+    return half_width(np.concatenate([own, below]), SURE), half_width(np.concatenate([own, above]), SURE)

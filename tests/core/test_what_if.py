@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from metrolex.circuit import Fault, Resistor
@@ -136,6 +137,22 @@ def test_a_part_of_another_value_is_solved_as_the_network_with_that_part(state):
         plain = solve_circuit([other if e.name == other.name else e for e in solved.elements])
         off, node = furthest(quick, plain)
         assert off < 1e-6, (other.name, node)
+
+
+def test_asked_by_node_or_by_answer_it_is_the_same():
+    """Among the changes one that all but cuts a node off, and one that moves the right side alone."""
+    solved = solve(NETWORK, State("run"))
+    changes = [Replaced(e.name, value_of(more(e))) for e in solved.elements]
+    by_name = {element.name: element for element in solved.elements}
+    changes += [
+        one for wire in ("W9", "W19") for one in as_changes(by_name, Fault(addresses.wire(wire), "open"))
+    ]
+    many = solve_changes(solved.elements, changes, solved.solution.written)
+    assert {False, True} == {i in many.answers.anew for i in range(len(many))}
+    for i, one in enumerate(many):
+        for node in solved.solution.potentials:
+            assert one.potentials[node] == many.potentials[node][i]
+    assert (many.answers.whole() == np.array([one.potentials.whole for one in many]).T).all()
 
 
 def value_field(element):

@@ -38,8 +38,8 @@ class Bay:
     def path(self, tail: str = "") -> str:
         return f"/jobs/{self.record.pk}/{tail}"
 
-    def get(self, tail: str = "", **data):
-        return self.client.get(self.path(tail), data)
+    def get(self, tail: str = "", *, htmx: bool = False, **data):
+        return self.client.get(self.path(tail), data, headers={"HX-Request": "true"} if htmx else {})
 
     def post(self, tail: str, *, htmx: bool = False, **data):
         headers = {"HX-Request": "true"} if htmx else {}

@@ -234,7 +234,7 @@ def test_a_sender_cell_takes_ohms_and_no_negative_ones(bay, text):
     assert "0 or more" in text(bay.post("proving/seen/", htmx=True, found="-5", **data))
     bay.post("proving/seen/", htmx=True, found="2k7", **data)
     assert bay.job.observations[-1].value == 2700.0
-    assert "as expected" in text(bay.get("handover/"))
+    assert "as expected" in text(bay.get("handover/book/"))
     assert "not there any more" in text(
         bay.post("proving/seen/", htmx=True, found="5", **(data | {"test": "gone"}))
     )

@@ -43,7 +43,7 @@ def test_a_gauge_without_memory_and_lamps_is_never_asked_for_them(bay, text):
     assert "constant feed" not in page.split("<tbody>")[1].split("</tbody>")[0]
     said = " ".join(f"{f.reason} {f.remedy}" for f in twin_findings(build(bay.job)) if f.subject == "gauge 2")
     assert "memory" not in said
-    assert "gauge 2 pin 1" not in text(bay.get("handover/"))
+    assert "gauge 2 pin 1" not in text(bay.get("handover/book/"))
     assert "no memory" not in text(bay.get(""))
 
 
@@ -132,13 +132,13 @@ def test_a_display_with_nothing_on_it_breaks_no_page(bay, page):
 
 
 def test_the_book_never_calls_a_table_entered_that_nobody_entered(bay, text):
-    entered = text(bay.get("handover/")).count("<dt>Entered</dt>")
+    entered = text(bay.get("handover/book/")).count("<dt>Entered</dt>")
     bay.post("brief/channels/add/", measurand="oil_temperature")
-    book = text(bay.get("handover/"))
+    book = text(bay.get("handover/book/"))
     assert book.count("<dt>Entered</dt>") == entered
     assert "Nobody has compared this table" in book
     bay.post("scaling/table/confirm/", channel="engine oil")
-    assert "Nobody has compared this table" not in text(bay.get("handover/"))
+    assert "Nobody has compared this table" not in text(bay.get("handover/book/"))
 
 
 def output(key, **more):

@@ -237,5 +237,14 @@ def test_from_nothing_to_a_proved_chain(bay, measurand, way):
         assert not open_cells, row.channel.name
         assert row.shown.state == "reading", (row.shown.text, row.shown.reason)
         assert row.cell("proof").state == "proved"
-    for page in ("", "ports/", "feeds/", "harness/", "harness/diagram/", "scaling/", "proving/", "handover/"):
+    for page in (
+        "",
+        "ports/",
+        "feeds/",
+        "harness/",
+        "harness/diagram/",
+        "scaling/",
+        "proving/",
+        "handover/book/",
+    ):
         assert bay.get(page).status_code == 200

@@ -141,8 +141,8 @@ def test_another_workshop_is_still_turned_away(bay, other_bay):
 
 def test_the_book_says_the_address_it_was_asked_at(bay, settings):
     settings.ALLOWED_HOSTS = ["*"]
-    one = bay.client.get(bay.path("handover/"), headers={"Host": "bench.example"})
-    two = bay.client.get(bay.path("handover/"), headers={"Host": "office.example"})
+    one = bay.client.get(bay.path("handover/book/"), headers={"Host": "bench.example"})
+    two = bay.client.get(bay.path("handover/book/"), headers={"Host": "office.example"})
     assert b"office.example" in two.content
     assert b"bench.example" in one.content
     assert b"bench.example" not in two.content

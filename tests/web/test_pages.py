@@ -18,10 +18,8 @@ from workbench.jobs.door import import_job
 
 @pytest.mark.parametrize("page", PAGES)
 def test_a_page_answers_within_12_queries(page, bay):
-    with CaptureQueriesContext(
-        connection,
-    ) as queries:
-        assert bay.get(page).status_code == 200
+    with CaptureQueriesContext(connection) as queries:
+        assert bay.get(page).status_code in (200, 202)
     assert len(queries) <= 12, [q["sql"] for q in queries]
 
 
@@ -38,8 +36,8 @@ def test_the_shelf_takes_no_more_queries_for_more_jobs(bay):
 @pytest.mark.parametrize("page", PAGES)
 def test_a_job_from_nothing_has_every_page_too(page, bay):
     bay.record = import_job(bay.member, Job("Empty", a_vehicle("Sidecar outfit")))
-    expected = 404 if "channel=" in page else 200
-    assert bay.get(page).status_code == expected
+    expected = (404,) if "channel=" in page else (200, 202)
+    assert bay.get(page).status_code in expected
 
 
 @pytest.mark.parametrize("page", ["no-such/", "ports/?channel=nothing", "scaling/?channel=nothing"])
@@ -112,5 +110,5 @@ def test_the_board_says_where_the_wrong_choice_sits(bay, text):
 
 def test_names_are_escaped(bay):
     bay.record = import_job(bay.member, replace(bay.job, name="<script>alert(1)</script>"))
-    for page in ("", "handover/", "harness/diagram/", "harness/diagram.svg"):
+    for page in ("", "handover/", "handover/book/", "harness/diagram/", "harness/diagram.svg"):
         assert b"<script>alert" not in bay.get(page).content

@@ -207,6 +207,6 @@ def test_the_book_says_where_a_reading_without_a_port_comes_from(bay, text):
         pull_up="90 ohm",
         reference="12",
     )
-    book = text(bay.get("handover/"))
+    book = text(bay.get("handover/book/"))
     assert "There already" in book
     assert "not chosen" not in book.split("<h3>Channels</h3>")[1].split("<h3>")[0]

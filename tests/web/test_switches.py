@@ -53,7 +53,7 @@ def test_what_was_seen_with_a_switch_thrown_is_kept_with_it(bay, text):
     data = {"test": f"display|{gauge.id}|pin|{gauge.pin_for('lamps').id}", "key": "run", "lamps": "park"}
     assert bay.post("proving/seen/", **data, engine="stopped", thrown="SW1", found="12.2").status_code == 302
     assert bay.job.observations[-1].state == State("run", "park", thrown=("SW1",))
-    assert "Gauge lights at on" in text(bay.get("handover/"))
+    assert "Gauge lights at on" in text(bay.get("handover/book/"))
 
 
 def test_a_switch_taken_out_is_forgotten_by_the_line_above(bay, text):

@@ -49,7 +49,7 @@ def crawl(bay, start):
     while waiting:
         address = waiting.pop(0)
         answer = bay.client.get(address)
-        assert answer.status_code == 200, (answer.status_code, address)
+        assert answer.status_code in (200, 202), (answer.status_code, address)
         if "html" not in answer.headers.get("Content-Type", ""):
             continue
         forms, links = read_page(answer.content.decode())

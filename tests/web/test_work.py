@@ -90,7 +90,7 @@ def test_going_past_a_stop_is_printed_in_the_book(bay, text):
         reason="The drawing shows a spare slot.",
         next=bay.path("feeds/"),
     )
-    page = text(bay.get("handover/"))
+    page = text(bay.get("handover/book/"))
     assert "Waived, with the reason" in page
     assert "The drawing shows a spare slot." in page
     assert "Not ready to hand over" not in page

@@ -7,6 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
@@ -22,6 +23,7 @@ from workbench.handover.handing_over import hand_over, handed_of
 from workbench.handover.models import Handed
 from workbench.handover.papers import AS_HANDED, BOOK, CARD, FUSES, SETTINGS, SIZES, printed_book
 from workbench.jobs.fields import refuse
+from workbench.jobs.kept_pages import Page
 from workbench.jobs.look import FIRST_SEEN, Look, look_at
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import kept, look_for, page_of_job, record_for, show_page
@@ -31,7 +33,7 @@ from workbench.request import Request
 @require_safe
 @page_of_job
 def show(request: Request, record: JobRecord, look: Look) -> HttpResponse:
-    """What bars the handing over, the closing words, what there is to take away, and the book as it prints."""
+    """What bars the handing over, the closing words, what there is to take away; the book as it prints follows by itself."""
     return _show(request, record, look)
 
 
@@ -53,7 +55,6 @@ def _show(
         "handed": rows,
         "sizes": SIZES,
         "label_sheets": [(one.key, one.words) for one in label_sheets().values()],
-        **printed_book(record, look, _address(request, record)),
     }
     return show_page(
         request, "handover/show.html", record, look, "handover", 422 if wrong else 200, **context
@@ -92,7 +93,8 @@ def over(request: Request, job: int) -> HttpResponse:
 def book(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The book alone, to print from the browser."""
     context = printed_book(record, look, _address(request, record))
-    return render(request, "handover/book.html", {"record": record, "look": look, "job": look.job, **context})
+    context |= {"record": record, "look": look, "job": look.job}
+    return Page(render_to_string("handover/book.html", context, request), request)
 
 
 @require_safe

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from http import HTTPStatus
 from typing import Any
 from urllib.parse import urlencode
 
@@ -18,11 +19,12 @@ from metrolex.errors import BadInput, CircuitError
 from metrolex.faults import WhatIf, likely_faults, what_if
 from metrolex.intake import read
 from metrolex.job import MeasuringChain, State
-from metrolex.proving import PlannedCheck, checks_of
+from metrolex.proving import PlannedCheck, checks_of, enough_of
 from metrolex.quantities import parse_number
 from metrolex.twin import build
 from metrolex.twin.battery_words import battery_said
 from metrolex.twin.expectations import points_at
+from metrolex.twin.kept import at_hand
 from metrolex.twin.load_test import LampPlace, feeds_for_lamp, load_test, returns_for_lamp, telling_watts
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
@@ -131,8 +133,11 @@ def live(request: Request, record: JobRecord, look: Look) -> HttpResponse:
 @require_safe
 @page_of_job
 def plan(request: Request, record: JobRecord, look: Look) -> HttpResponse:
-    """Phase by phase: the tests that are enough, the checks with hand and eye."""
-    return show_page(request, "proving/plan.html", record, look, "proving", **_plan(request, record, look))
+    """Phase by phase: the tests that are enough, the checks with hand and eye. Of a new circuit the page answers first and asks for them itself."""
+    first = not (request.htmx or "whole" in request.GET or at_hand(enough_of, look.network))
+    made = {"waits": True} if first else _plan(request, record, look)
+    status = HTTPStatus.ACCEPTED if first else HTTPStatus.OK
+    return show_page(request, "proving/plan.html", record, look, "proving", status=status, **made)
 
 
 @require_safe
