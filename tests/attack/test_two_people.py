@@ -36,6 +36,9 @@ ASIDE = {
     "zone",
 }
 
+#: What every page fills in anew.
+EACH_TIME = {"seen", "csrfmiddlewaretoken", "next"}
+
 
 def altered(form, name, by, options):
     """What the form sends with one field changed: a figure by some of itself, a word by one more, a choice by another."""
@@ -79,13 +82,19 @@ PAIRS_OF_A_FORM = 3  # the same field twice, or two of them
 def test_both_hold_or_the_second_is_told(name, bay, mate):
     start = shipped(name)
     bay.record = import_job(bay.member, start)
-    draw = random.Random(12)
-    cases = []
+    draw, cases, known = random.Random(12), [], set()
     for address, forms in some_of(crawl(bay, bay.path()), 60):
         for form in forms:
             action = urljoin(address, form.action)
             tail = action.removeprefix(bay.path())
             typed = sorted(form.typed - ASIDE)
+            sent = (
+                action,
+                *sorted((key, *values) for key, values in form.fields.items() if key not in EACH_TIME),
+            )
+            if sent in known:
+                continue  # it stands on several pages
+            known.add(sent)
             if form.method == "post" and typed and tail not in ACTS and "seen" in form.fields:
                 pairs = [(one, other) for one in typed for other in typed]
                 for one, other in draw.sample(pairs, min(len(pairs), PAIRS_OF_A_FORM)):
