@@ -251,6 +251,7 @@ def test_a_channel_taken_out_takes_its_faces_along():
 # the drive
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_drive_shows_what_the_twin_shows(name):
     """At warm idle every face of the drive that has stood still is what the twin shows there, but for what still warms up."""
@@ -296,6 +297,7 @@ def test_a_lost_belt_is_read_off_the_volts():
     assert after < before - 1.0
 
 
+@pytest.mark.thorough
 def test_a_mishap_only_does_what_it_says():
     """Faces of what a mishap does not touch are the same with and without it, moment by moment."""
     network = build(seater())
@@ -333,6 +335,7 @@ def test_a_warning_is_lit_past_its_level_and_silent_below_its_speed():
     assert lit_now(solve(build(job), idle)) == Lit()
 
 
+@pytest.mark.thorough
 def test_in_the_drive_a_lost_belt_lights_the_charge_lamp_and_lost_oil_the_oil_lamp():
     network = build(tender())
     for mishap, lamp in (("belt", "charge"), ("oil", "oil"), ("none", None)):

@@ -8,7 +8,6 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from scipy.stats import multivariate_normal
 
 from metrolex.circuit import GROUND, Resistor
 from metrolex.faults import catalogue
@@ -57,6 +56,8 @@ def test_ten_faults_by_the_rule_written_out():
 
 def test_readings_that_go_wrong_together_are_one_surprise_not_two():
     """Two readings off by the same part: as the joint normal says (scipy), far likelier than two that are off apart."""
+    from scipy.stats import multivariate_normal  # takes a second to load
+
     part = np.array([0.6])
     predictions = [Prediction(10.0, "", part, 0.01), Prediction(5.0, "", part / 2, 0.01)]
     seen = [Seen(RUNNING, VOLTS, 10.5), Seen(RUNNING, VOLTS, 5.25)]

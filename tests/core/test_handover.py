@@ -30,10 +30,6 @@ from tests.jobs import a_vehicle, shipped, small_job, with_chain
 PAGES_MM = {"A4": (210.0, 297.0), "letter": (215.9, 279.4)}  # ISO 216; ANSI/ASME Y14.1
 
 
-def example_job(name: str) -> Job:
-    return shipped(name)
-
-
 def standing_of(job: Job):
     network = build(job)
     return still_standing(job, find_all(network, solve(network, State("run", "off", "running"))))
@@ -42,7 +38,7 @@ def standing_of(job: Job):
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_check_sum_is_that_of_the_plain_data(name: str) -> None:
     """By hand: SHA-256 over the compact JSON with its keys in order; the same after the job was written and read."""
-    job = example_job(name)
+    job = shipped(name)
     plain = json.dumps(job_to_data(job), sort_keys=True, ensure_ascii=False, separators=(",", ":"))
     assert check_sum(job) == hashlib.sha256(plain.encode()).hexdigest()
     assert check_sum(job_from_text(job_to_text(job))) == check_sum(job)
@@ -50,7 +46,7 @@ def test_the_check_sum_is_that_of_the_plain_data(name: str) -> None:
 
 
 def test_what_has_been_since_is_said_part_by_part() -> None:
-    job = example_job("van")
+    job = shipped("van")
     assert since(job, job) == ()
     wires = tuple(replace(w, length_m=9.5) if w.id == "W19" else w for w in job.conductors)
     (first, second) = since(job, replace(job, conductors=wires, name="Other"))
@@ -60,7 +56,7 @@ def test_what_has_been_since_is_said_part_by_part() -> None:
 
 
 def test_warnings_that_must_be_there_and_open_stops_bar_it() -> None:
-    job = example_job("van")
+    job = shipped("van")
     assert [bar.subject for bar in bars_of(job, standing_of(job))] == ["F9"]
     chain = job.chain("coolant")
     silent = job.with_chain(replace(chain, warn_high=None))
@@ -75,7 +71,7 @@ def test_warnings_that_must_be_there_and_open_stops_bar_it() -> None:
 
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_warning_that_is_set_is_told_with_what_to_do(name: str) -> None:
-    job = example_job(name)
+    job = shipped(name)
     told = {(one.chain.id, one.side) for one in what_to_do(job)}
     for chain in job.chains:
         if chain.display:
@@ -91,7 +87,7 @@ def test_every_warning_that_is_set_is_told_with_what_to_do(name: str) -> None:
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_what_will_be_seen_is_what_the_twin_shows(name: str) -> None:
     """Each sentence of a face that stands at its end is true of the twin at that point, and none is left out."""
-    job = example_job(name)
+    job = shipped(name)
     network = build(job)
     said = {(one.on, one.words) for one in will_see(network)}
     faces = readings(solve(network, State("run")))
@@ -105,20 +101,20 @@ def test_what_will_be_seen_is_what_the_twin_shows(name: str) -> None:
 
 
 def test_a_heated_sensor_and_dashes_on_overrun_are_told() -> None:
-    said = {one.words for one in will_see(build(example_job("single_seater"))) if one.on == "Mixture"}
+    said = {one.words for one in will_see(build(shipped("single_seater"))) if one.on == "Mixture"}
     assert any("heats for about 25 s" in words for words in said)
     assert any(words.startswith("Shows dashes on overrun") for words in said)
 
 
 def test_a_quiet_warning_and_one_that_is_lit_with_the_key() -> None:
-    van = {one.words for one in will_see(build(example_job("van"))) if one.on == "Oil pressure"}
+    van = {one.words for one in will_see(build(shipped("van"))) if one.on == "Oil pressure"}
     assert "Its warning keeps quiet until the engine turns." in van
-    tender = {one.words for one in will_see(build(example_job("fire_tender"))) if one.on == "Oil pressure"}
+    tender = {one.words for one in will_see(build(shipped("fire_tender"))) if one.on == "Oil pressure"}
     assert any("on with the key until the engine runs" in words for words in tender)
 
 
 def test_the_500_km_fall_when_they_are_driven() -> None:
-    job = example_job("van")
+    job = shipped("van")
     days = {one.key: one.days for one in rechecks_of(job)}
     assert days == {"first_heat": 1, "km_500": 28, "yearly": 365}
     driven = replace(job, closing=replace(job.closing, km_a_week=250.0))
@@ -130,7 +126,7 @@ def test_the_500_km_fall_when_they_are_driven() -> None:
 
 def test_the_calendar_is_one_that_a_calendar_reads() -> None:
     """Read back by the package's own parser; lines end and fold as RFC 5545 3.1 asks."""
-    rechecks = rechecks_of(example_job("van"))
+    rechecks = rechecks_of(shipped("van"))
     stamp = datetime.datetime(2026, 11, 29, 8, 0, tzinfo=datetime.UTC)
     made = calendar_file(rechecks, "Van; with, odd\nname", datetime.date(2026, 11, 29), stamp, "job-4")
     assert all(len(line) <= 75 for line in made.split(b"\r\n"))

@@ -17,12 +17,8 @@ from tests.jobs import shipped
 TOLD = Told("2026-11-29", 84_120.0, "at the spring service")
 
 
-def example_job(name: str) -> Job:
-    return shipped(name)
-
-
 def road_job(enters: str = "pulses_per_km", setting: float = 5000.0, tyre: str = "205/55R16") -> Job:
-    job = example_job("fire_tender")
+    job = shipped("fire_tender")
     chain = next(c for c in job.chains if c.road)
     road = replace(
         chain.road,
@@ -78,7 +74,7 @@ def test_a_tyre_that_cannot_be_is_refused(tyre: str) -> None:
 
 
 def test_new_software_has_its_set_up_and_its_readings_looked_at_again() -> None:
-    job = example_job("van")
+    job = shipped("van")
     display = job.settings[0].display
     job = replace(job, settings=tuple(replace(one, done=True) for one in job.settings))
     after = acts.new_software(job, display, "2.4", TOLD)
@@ -98,7 +94,7 @@ def test_new_software_has_its_set_up_and_its_readings_looked_at_again() -> None:
 
 
 def test_another_sender_brings_its_law_and_is_proved_again() -> None:
-    job = example_job("van")
+    job = shipped("van")
     assert any(o.test.kind == "sender" and o.test.id == "coolant sender" for o in job.observations)
     after = acts.new_sender(job, "coolant", "NTC, two wires, 1/8-27 NPT", {}, TOLD)
     fresh = after.sender("coolant sender")
@@ -112,7 +108,7 @@ def test_another_sender_brings_its_law_and_is_proved_again() -> None:
 
 
 def test_another_tank_is_to_be_dipped_again() -> None:
-    job = example_job("fire_tender")
+    job = shipped("fire_tender")
     chain = next(c for c in job.chains if c.tank)
     after = acts.new_tank(job, chain.id, chain.tank.capacity_l + 20, TOLD)
     tank = after.chain(chain.id).tank

@@ -230,6 +230,7 @@ def test_what_is_refused_apart_is_refused_here():
     assert (refusal.value.field, refusal.value.message) == (here.value.field, here.value.message)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize(
     ("name", "words"),
     [("forever", "longer than"), ("without_end", "more than"), ("and_dies", "could not be read")],

@@ -120,6 +120,7 @@ def test_a_post_narrower_than_the_eyes_are_apart_hides_nothing_from_both():
     assert apart == pytest.approx(APART_MM, abs=0.5)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("seed", range(6))
 def test_hidden_share_against_rays(seed):
     """2,000 rays from each eye to points of the face; a ray that comes nearer to a middle line than its half thickness is stopped."""
@@ -300,6 +301,7 @@ def test_the_mirror_against_the_image_of_the_eye():
         assert mirrored(ray, normal) == pytest.approx(-image / np.linalg.norm(image))
 
 
+@pytest.mark.thorough
 def test_the_windscreen_s_picture_lies_where_the_way_is_shortest():
     """Fermat: of all points of the glass the light goes by the one with the shortest way from face to eye."""
     place = site(

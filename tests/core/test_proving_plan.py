@@ -24,17 +24,13 @@ from tests.jobs import a_vehicle, shipped
 DAY = "2026-11-29"
 
 
-def example_job(name: str) -> Job:
-    return shipped(name)
-
-
 def check_called(job: Job, key: str):
     return next(one for one in checks_of(build(job)) if one.ref.key == key)
 
 
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_every_test_of_the_sheet_has_its_phase_and_phases_come_in_order(name: str) -> None:
-    job = example_job(name)
+    job = shipped(name)
     network, order = build(job), [phase.key for phase in phases()]
     met = [phase_of(job, state, p) for state in states_of(job) for p in points_at(network, state)]
     assert set(met) <= set(order)
@@ -50,15 +46,16 @@ def test_every_test_of_the_sheet_has_its_phase_and_phases_come_in_order(name: st
 @pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_what_is_enough_and_what_escapes_are_all_the_faults(name: str) -> None:
-    enough = enough_of(build(example_job(name)))
+    enough = enough_of(build(shipped(name)))
     assert enough.noticed + len(enough.further) + len(enough.driving) + len(enough.never) == enough.faults
     assert enough.minutes == sum(one.minutes for one in enough.tests)
     assert enough.at_least <= enough.minutes + 1e-9 <= 1.05 * enough.at_least + 1e-6
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_each_needed_test_stands_in_one_phase(name: str) -> None:
-    network = build(example_job(name))
+    network = build(shipped(name))
     planned = Counter((one.state, one.point.test) for phase in plan_of(network) for one in phase.tests)
     extra = set(planned) - enough_of(network).wanted
     assert enough_of(network).wanted <= set(planned)
@@ -68,7 +65,7 @@ def test_each_needed_test_stands_in_one_phase(name: str) -> None:
 
 def test_boiling_water_shows_what_table_and_curve_make_of_it() -> None:
     """By hand: ohms of the sender's own curve at 100 degC, then straight between the rows of the display's table."""
-    job = example_job("van")
+    job = shipped("van")
     check = check_called(job, "run|boiling|gearbox")
     sender, chain = job.sender("gearbox sender"), job.chain("gearbox")
     ohm = float(x_at(sender.curve, 100.0))
@@ -79,7 +76,7 @@ def test_boiling_water_shows_what_table_and_curve_make_of_it() -> None:
 
 def test_unplugged_and_grounded_go_where_an_input_of_ohms_goes() -> None:
     """An open pull-up input stands at its reference, a grounded one at nought: this display shows dashes at both ends."""
-    job = example_job("van")
+    job = shipped("van")
     assert check_called(job, "run|unplug|coolant sender").finds.words == "Coolant shows dashes"
     assert check_called(job, "run|ground|coolant sender").finds.words == "Coolant shows dashes"
     volts = check_called(job, "run|unplug|oil pressure sender").finds
@@ -89,7 +86,7 @@ def test_unplugged_and_grounded_go_where_an_input_of_ohms_goes() -> None:
 
 def test_the_standing_current_is_what_the_memories_draw() -> None:
     """Resistive loads at their nominal 12 V, with a rested battery of 12.58 V on them."""
-    job = example_job("van")
+    job = shipped("van")
     found = [one for one in checks_of(build(job)) if one.ref.kind == "standing"]
     drawn = sum(
         pin.load_a
@@ -102,7 +99,7 @@ def test_the_standing_current_is_what_the_memories_draw() -> None:
 
 
 def test_a_lamp_that_is_new_is_off_by_itself() -> None:
-    job = example_job("van")
+    job = shipped("van")
     assert check_called(job, "warm|lamps|").result == ""
     looked = replace(job, survey=replace(job.survey, lamps_after=("Oil lamp",)))
     assert check_called(looked, "warm|lamps|").result == "off"
@@ -122,7 +119,7 @@ def test_a_lamp_that_is_new_is_off_by_itself() -> None:
     ],
 )
 def test_a_check_is_written_down_as_typed(typed: str, result: str, value: float | None, why: str) -> None:
-    job = acts.check_off(example_job("van"), "battery_off|short|T1", typed, DAY)
+    job = acts.check_off(shipped("van"), "battery_off|short|T1", typed, DAY)
     (written,) = job.checks
     assert (written.result, written.value, written.why, written.seen) == (result, value, why, DAY)
     assert job_from_text(job_to_text(job)) == job
@@ -133,14 +130,14 @@ def test_a_check_is_written_down_as_typed(typed: str, result: str, value: float 
 @pytest.mark.parametrize("typed", ["not done", "not done: ", "perhaps", "12 V"])
 def test_a_check_that_cannot_be_meant_is_refused(typed: str) -> None:
     with pytest.raises(BadInput) as refused:
-        acts.check_off(example_job("van"), "battery_off|short|T1", typed, DAY)
+        acts.check_off(shipped("van"), "battery_off|short|T1", typed, DAY)
     assert refused.value.field == "seen"
     with pytest.raises(BadInput, match="not there any more"):
-        acts.check_off(example_job("van"), "battery_off|short|T99", "ok", DAY)
+        acts.check_off(shipped("van"), "battery_off|short|T99", "ok", DAY)
 
 
 def test_a_test_not_done_says_why_and_gives_way_to_a_reading() -> None:
-    job = example_job("van")
+    job = shipped("van")
     state, test = State("crank"), enough_of(build(job)).tests[-1].point.test
     left = acts.observe(job, test.key, state, "not done: no helper", DAY)
     (one,) = left.left_out
@@ -158,7 +155,7 @@ def test_a_test_not_done_says_why_and_gives_way_to_a_reading() -> None:
 @pytest.mark.thorough
 @pytest.mark.parametrize("key", ["battery_off", "first_power"])
 def test_a_phase_is_done_when_its_tests_and_checks_are(key) -> None:
-    job = example_job("van")
+    job = shipped("van")
     network = build(job)
     phase = next(one for one in plan_of(network) if one.phase.key == key)
     assert phase.open
@@ -184,7 +181,7 @@ def test_a_job_of_nothing_has_a_plan_of_nothing() -> None:
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_the_lamp_at_the_plug_tells_a_poor_joint_on_either_side(name: str) -> None:
     """2 ohm more in the feed or the ground of the display, solved again: the lamp falls below what is asked, a meter hardly moves."""
-    network = build(example_job(name))
+    network = build(shipped(name))
     found = [one for one in checks_of(network) if one.ref.kind == "load"]
     assert found
     for check in found:
@@ -199,7 +196,7 @@ def test_the_lamp_at_the_plug_tells_a_poor_joint_on_either_side(name: str) -> No
 
 
 def test_an_added_fuse_pulled_darkens_what_hangs_on_it() -> None:
-    job = example_job("van")
+    job = shipped("van")
     check = check_called(job, "run|pulled|T2")
     assert check.finds.words == "gauge 1, gauge 2, gauge 3, gauge 4 dark, nothing else"
     assert "run|pulled|T1" not in {one.ref.key for one in checks_of(build(job))}
@@ -207,7 +204,7 @@ def test_an_added_fuse_pulled_darkens_what_hangs_on_it() -> None:
 
 def test_nothing_is_done_at_a_circuit_that_is_left_alone() -> None:
     """The van's tap T4 sits in belts and airbag, a stop until it is moved: no check measures, loads or pulls there."""
-    network = build(example_job("van"))
+    network = build(shipped("van"))
     assert [tap.id for tap in network.job.taps if tap_left_alone(network, tap)] == ["T4"]
     for check in checks_of(network):
         assert "T4" not in check.ref.on

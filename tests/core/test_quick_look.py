@@ -18,6 +18,7 @@ from metrolex.twin import build, readings, solve
 RUNNING = State("run", "off", "running")
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("measurand", QUICK)
 @pytest.mark.parametrize("lit", [True, False])
 def test_every_gauge_reads_as_it_should_while_nothing_is_wrong(measurand: str, lit: bool) -> None:

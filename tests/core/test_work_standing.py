@@ -185,6 +185,7 @@ def test_done_in_order_nothing_moves(name):
         assert [row.name for row in sheet_of_work(build(job), AT).rows] == before
 
 
+@pytest.mark.thorough
 def test_ten_small_edits_move_few_steps():
     """Steps that change places, counted as the least that must be taken out for the others to stand as before."""
     job = example("single_seater")
