@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import html
 import random
 import re
@@ -64,11 +65,16 @@ def lies_on(one, other):
     return any(a.path[: len(b.path)] == b.path or b.path[: len(a.path)] == a.path for a in one for b in other)
 
 
+def within(plain, key):
+    """A field by its name, a part of a list by its id."""
+    return plain[key] if isinstance(plain, dict) else next(part for part in plain if part["id"] == key)
+
+
 def holds(job, changes):
     """Whether a job has the values the changes gave it; a part that was added may have got another id."""
     plain = dump(job, whole=True)
-    added = [c for c in changes if len(c.path) == 2 and c.before is ABSENT and isinstance(c.after, dict)]
-    nameless = [{**part, "id": ""} for c in added for part in plain[c.path[0]]]
+    added = [c for c in changes if len(c.path) > 1 and c.before is ABSENT and isinstance(c.after, dict)]
+    nameless = [{**part, "id": ""} for c in added for part in functools.reduce(within, c.path[:-1], plain)]
     if any({**c.after, "id": ""} not in nameless for c in added):
         return False
     changes = [c for c in changes if c not in added]
