@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -53,7 +54,7 @@ def screen_size(display: Display) -> tuple[float, float]:
 
 def bezel_outline(display: Display, mounting: Mounting) -> Array:
     """The bezel's edge in the panel's space, turned and aimed as it is mounted: (n, 3)."""
-    return _placed(_edge(*bezel_size(display), display.housing.shape != "square"), mounting)
+    return _bezel_placed(*bezel_size(display), display.housing.shape != "square", mounting)
 
 
 def face_as_seen(display: Display, mounting: Mounting, eye: Array) -> BaseGeometry:
@@ -81,7 +82,7 @@ def covered_by(display: Display, mounting: Mounting, eye: Array) -> BaseGeometry
 
 def laid_flat(display: Display, mounting: Mounting) -> BaseGeometry:
     """The bezel as it lies on the panel, seen straight on."""
-    return shapely.Polygon(bezel_outline(display, mounting)[:, :2])
+    return _bezel_flat(*bezel_size(display), display.housing.shape != "square", mounting)
 
 
 def fixture_outline(fixture: Fixture) -> BaseGeometry:
@@ -106,6 +107,19 @@ def _edge(wide: float, high: float, disc: bool) -> Array:
     return np.column_stack(
         [grown * wide / 2 * np.cos(turn), grown * high / 2 * np.sin(turn), np.zeros(ROUND)]
     )
+
+
+# Where a bezel is, is asked for by every pair, drawing and finding of a site.
+@lru_cache(maxsize=1024)
+def _bezel_placed(wide: float, high: float, disc: bool, mounting: Mounting) -> Array:
+    placed = _placed(_edge(wide, high, disc), mounting)
+    placed.flags.writeable = False
+    return placed
+
+
+@lru_cache(maxsize=1024)
+def _bezel_flat(wide: float, high: float, disc: bool, mounting: Mounting) -> BaseGeometry:
+    return shapely.Polygon(_bezel_placed(wide, high, disc, mounting)[:, :2])
 
 
 def _placed(edge: Array, mounting: Mounting) -> Array:

@@ -290,8 +290,9 @@ def _sized(job: Job) -> list[tuple[Display, Mounting]]:
 def _pair(first: Display, a: Mounting, second: Display, b: Mounting) -> Finding | None:
     if a.site != b.site:
         return None
-    apart = laid_flat(first, a).distance(laid_flat(second, b))
-    lie_on = laid_flat(first, a).intersection(laid_flat(second, b)).area > 1.0
+    mine, its = laid_flat(first, a), laid_flat(second, b)
+    apart = mine.distance(its)
+    lie_on = apart == 0 and mine.intersection(its).area > 1.0
     if not lie_on and apart >= float(load_table("sight")["bezels_mm"]):
         return None
     return _say(

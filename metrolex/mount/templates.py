@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass
 from typing import Any
 
@@ -24,6 +25,7 @@ class SiteTemplate:
     fixtures: tuple[Fixture, ...]
 
 
+@functools.cache
 def site_templates() -> tuple[SiteTemplate, ...]:
     """All there are."""
     return tuple(_template(row) for row in load_table("sites")["sites"])

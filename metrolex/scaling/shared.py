@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from metrolex.errors import BadInput
 from metrolex.inputs.loop import Thevenin, loop_volts, thevenin_of
 from metrolex.job import Behaviour, Input, MeasuringChain, Sender
-from metrolex.quantities import in_unit
+from metrolex.quantities import in_unit, rounded
 from metrolex.scaling.error import in_curve_unit
-from metrolex.scaling.reading import read_volts
+from metrolex.scaling.reading import faces_of_volts
 from metrolex.senders import x_at, y_range
 
 __all__ = ["Listener", "Together", "on_one_sender", "on_two_senders"]
@@ -92,9 +92,10 @@ def _errors(
     ]
     inner = np.clip(in_curve_unit(true, one.channel, sender), *y_range(sender.curve))
     volts = loop_volts(x_at(sender.curve, inner), inputs, series_ohm)
-    faces = [read_volts(volt, one.stage, one.channel.scaling, one.behaviour).value for volt in volts.tolist()]
-    shown = np.array([np.nan if value is None else value for value in faces])
-    return shown - true
+    faces = faces_of_volts(volts, one.stage, one.channel.scaling, one.behaviour).value
+    decimals = one.channel.scaling.decimals
+    shown = [rounded(value, decimals) if np.isfinite(value) else np.nan for value in faces.tolist()]
+    return np.array(shown) - true
 
 
 def _worst(errors: Array) -> float:
