@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from html.parser import HTMLParser
+
+from lxml import etree
 
 __all__ = ["PageForm", "read_page"]
 
@@ -29,9 +31,10 @@ class PageForm:
         return found
 
 
-class _Reader(HTMLParser):
+class _Reader:
+    """What lxml tells of a page as it goes through it."""
+
     def __init__(self) -> None:
-        super().__init__()
         self.forms: list[PageForm] = []
         self.links: list[str] = []
         self.ids: dict[str, bool] = {}  # and whether it can be seen
@@ -41,8 +44,7 @@ class _Reader(HTMLParser):
         self._text: tuple[str, list[str]] | None = None
         self._option: list[str] | None = None
 
-    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        a = {name: value or "" for name, value in attrs}
+    def start(self, tag: str, a: Mapping[str, str]) -> None:
         if key := a.get("id"):
             assert key not in self.ids, f"the id {key} stands twice on the page"
             self.ids[key] = a.get("type") != "hidden"
@@ -62,7 +64,7 @@ class _Reader(HTMLParser):
         if self._open is not None and "disabled" not in a:
             self._control(tag, a, a.get("name", ""))
 
-    def _control(self, tag: str, a: dict[str, str], name: str) -> None:
+    def _control(self, tag: str, a: Mapping[str, str], name: str) -> None:
         assert self._open is not None
         assert "maxlength" not in a, f"the browser would cut what is pasted into {name}, and say nothing"
         if tag == "input" and name:
@@ -92,13 +94,13 @@ class _Reader(HTMLParser):
             self._open["pressed"] = True
             self._open["data"].append((name, a.get("value", "")))
 
-    def handle_data(self, data: str) -> None:
+    def data(self, data: str) -> None:
         if self._text is not None:
             self._text[1].append(data)
         elif self._option is not None:
             self._option[2] += data
 
-    def handle_endtag(self, tag: str) -> None:
+    def end(self, tag: str) -> None:
         if tag == "option":
             self._option = None
         elif tag == "select" and self._select is not None and self._open is not None:
@@ -127,6 +129,9 @@ class _Reader(HTMLParser):
             )
             self._open = None
 
+    def close(self) -> None:
+        """There is nothing left to do."""
+
 
 def read_page(page: str) -> tuple[list[PageForm], list[str]]:
     """Every form of a page in its order, and where it leads: its links and what it fetches by itself.
@@ -134,8 +139,7 @@ def read_page(page: str) -> tuple[list[PageForm], list[str]]:
     No id stands twice on it, and every label speaks for a field that can be seen.
     """
     reader = _Reader()
-    reader.feed(page)
-    reader.close()
+    etree.HTML(page, etree.HTMLParser(target=reader))
     for key in reader.spoken_for:
         assert reader.ids.get(key), f"a label speaks for {key}, which is not there to be seen"
     return reader.forms, reader.links
