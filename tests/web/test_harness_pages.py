@@ -264,8 +264,6 @@ def test_a_point_of_the_diagram_is_asked(bay, text):
 
 
 PAPERS = [
-    ("diagram.pdf", b"%PDF"),
-    ("labels.pdf", b"%PDF"),
     ("diagram.svg", b"<svg"),
     ("reels.csv", b"size,colour"),
     ("plugs/pins.csv", b"display,pin"),

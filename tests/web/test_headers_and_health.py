@@ -140,4 +140,4 @@ def test_a_picture_from_elsewhere_is_left_out_of_the_print_and_one_it_brings_is_
 
 @override_settings(DEBUG=False)
 def test_a_pdf_is_still_a_pdf(bay):
-    assert bay.get("handover/book.pdf").content.startswith(b"%PDF-")
+    assert bay.get("handover/fuses.pdf").content.startswith(b"%PDF-")

@@ -15,6 +15,7 @@ from django.db import connection
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+import workbench.urls  # noqa: F401  with the addresses come the papers they give
 from tests.web.served import asked, served_by
 from workbench.printing import papers, tasks
 from workbench.printing.models import LOST_AFTER, NOBODY_AFTER, Printed
@@ -46,6 +47,7 @@ def test_every_paper_is_printed_with_its_pages(bay):
     for name, address in PDFS.items():
         answer = bay.get(address)
         assert (answer.status_code, answer.content[:5]) == (200, b"%PDF-"), name
+        assert answer.headers["Content-Type"] == "application/pdf", name
         assert "attachment" in answer.headers["Content-Disposition"], name
         printed = Printed.objects.get(record=bay.record, paper=name)
         assert printed.pages >= (4 if name in ("book", "handed") else 1), name
@@ -53,16 +55,16 @@ def test_every_paper_is_printed_with_its_pages(bay):
 
 def test_a_paper_is_printed_once_until_the_job_changes(bay, monkeypatch):
     printings = []
-    html = PAPERS["book"].html
+    html = PAPERS["fuses"].html
     counted = papers.Paper(
-        "book", "The book", "handover:book_pdf", lambda *a, **k: printings.append(1) or html(*a, **k)
+        "fuses", "The label", "handover:fuses_pdf", lambda *a, **k: printings.append(1) or html(*a, **k)
     )
-    monkeypatch.setitem(PAPERS, "book", counted)
-    first = bay.get("handover/book.pdf").content
-    assert bay.get("handover/book.pdf").content == first
+    monkeypatch.setitem(PAPERS, "fuses", counted)
+    first = bay.get("handover/fuses.pdf").content
+    assert bay.get("handover/fuses.pdf").content == first
     assert len(printings) == 1
     bay.post("feeds/probe/", circuit="F14", state="later", reading="11.9")
-    bay.get("handover/book.pdf")
+    bay.get("handover/fuses.pdf")
     assert len(printings) == 2
     assert Printed.objects.filter(record=bay.record).count() == 1
 
@@ -105,13 +107,13 @@ def test_those_before_it_are_counted(bay, other_bay, text, no_patience):
 @pytest.mark.queue
 @pytest.mark.parametrize("change", [{"failed": True}, {"begun": timezone.now() - 2 * LOST_AFTER}])
 def test_what_failed_or_went_down_is_printed_when_it_is_asked_for_again(bay, no_patience, change):
-    bay.get("handover/book.pdf")
+    bay.get("handover/fuses.pdf")
     printed = Printed.objects.get(record=bay.record)
     Printed.objects.filter(pk=printed.pk).update(**change)
-    assert bay.get("handover/book.pdf").status_code == 202
+    assert bay.get("handover/fuses.pdf").status_code == 202
     assert ProcrastinateJob.objects.count() == 2
     tasks.print_paper.func(printed.pk)
-    assert bay.get("handover/book.pdf").content.startswith(b"%PDF-")
+    assert bay.get("handover/fuses.pdf").content.startswith(b"%PDF-")
 
 
 @pytest.mark.queue
@@ -134,9 +136,9 @@ def test_a_paper_that_breaks_is_said_to_have_failed(bay, no_patience, monkeypatc
 
 
 def test_nobody_sees_how_far_the_papers_of_another_workshop_are(bay, other_bay):
-    bay.get("handover/book.pdf")
-    assert other_bay.client.get(bay.path("printing/book/")).status_code == 404
-    assert bay.get("printing/book/").status_code == 200
+    bay.get("handover/fuses.pdf")
+    assert other_bay.client.get(bay.path("printing/fuses/")).status_code == 404
+    assert bay.get("printing/fuses/").status_code == 200
     assert bay.get("printing/else/").status_code == 404
 
 

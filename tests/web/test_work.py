@@ -304,13 +304,6 @@ def test_the_wiring_drawing_carries_the_twins_volts(bay):
     assert {"Gauge 1", "Gauge 4", "F22", "Coolant sender", "Ground rail"} <= set(words)
 
 
-def test_the_book_as_pdf(bay):
-    answer = bay.get("handover/book.pdf")
-    assert answer.content.startswith(b"%PDF-")
-    assert len(answer.content) > 20_000
-    assert answer.headers["Content-Type"] == "application/pdf"
-
-
 def test_the_book_holds_what_was_found(bay, text):
     page = text(bay.get("handover/book/"))
     for words in (

@@ -19,6 +19,7 @@ from metrolex.workorder.plan import plan_of_work
 from tests.jobs import a_vehicle, shipped
 from workbench.jobs.door import create_job, import_job
 from workbench.printing import papers
+from workbench.printing.models import Printed
 from workbench.work.demo import worked_into_day_two
 from workbench.work.models import StepPhoto
 from workbench.work.page import moment_now
@@ -276,11 +277,14 @@ def test_the_calendar_has_the_days_what_rests_and_the_rechecks(bay):
     assert any("rested long enough" in str(event["summary"]) for event in again.walk("VEVENT"))
 
 
+@pytest.mark.queue
 @pytest.mark.parametrize("size", ["", "letter", "poster"])
 def test_papers_of_the_work_are_asked_for(size, bay, monkeypatch):
     monkeypatch.setattr(papers, "PATIENCE_S", 0.0)
     for name in ("sheet", "tools", "quote"):
         assert bay.get(f"work/{name}.pdf?size={size}").status_code == 202
+    for asked in Printed.objects.filter(record=bay.record):
+        assert "<h" in papers.PAPERS[asked.paper].html(bay.record, bay.job, **asked.about)
 
 
 def test_the_demo_van_is_in_its_second_day(bay, text):
