@@ -10,14 +10,15 @@ from typing import Literal
 from metrolex.job import Worked
 from metrolex.job.work import moment_of
 from metrolex.twin.build import Network
+from metrolex.twin.kept import once
 from metrolex.workorder.days import NOT_OVER_NIGHT
 from metrolex.workorder.order import Placed
-from metrolex.workorder.plan import Factors, Plan, plan_of_work
+from metrolex.workorder.plan import Factors, Plan, plan_of_work, planned_steps
 from metrolex.workorder.planned import Planned, states_at_work, states_said
 from metrolex.workorder.replan import Rest, held_up, rest_of, states_after
 from metrolex.workorder.step import Step, ended_by
 
-__all__ = ["Band", "Row", "Sheet", "sheet_of_work"]
+__all__ = ["Band", "Row", "Sheet", "sheet_of_work", "turns_of_work"]
 
 Standing = Literal["open", "begun", "paused", "rests", "waits", "done", "could not", "left out", "held up"]
 #: Open in one way or another: it can be done now or soon.
@@ -193,7 +194,7 @@ def _rows(
     """What is gone first, as it was planned; then the rest from where that ends."""
     known, by_name = states_at_work(), plan.by_name
     numbers = {placed.step.name: number for number, placed in enumerate(plan.ordered.sequence, 1)}
-    rests = {name: until for name, until in _rests(plan, worked) if at is not None and until > at}
+    rests = {name: until for name, until in _rests(plan.planned, worked) if at is not None and until > at}
     held = held_up(plan, stuck)
 
     def row(placed: Placed, shift: float) -> Row:
@@ -244,8 +245,21 @@ def _rows(
     yield from (row(one, shift) for one in (*rest.free, *rest.held))
 
 
-def _rests(plan: Plan, worked: Mapping[str, Worked]) -> Iterable[tuple[str, datetime.datetime]]:
-    for one in plan.planned:
+@once
+def turns_of_work(network: Network) -> tuple[datetime.datetime, ...]:
+    """The moments at which the sheet becomes another though nobody notes anything: what rests has rested, what could not be done may go on.
+
+    Each day that begins is one too. Raises CircuitError and BadInput in words.
+    """
+    worked = {one.step: one for one in network.job.work}
+    rested = {until for _, until in _rests(planned_steps(network), worked)}
+    return tuple(sorted(rested | {until for one in worked.values() if (until := moment_of(one.until))}))
+
+
+def _rests(
+    planned: Iterable[Planned], worked: Mapping[str, Worked]
+) -> Iterable[tuple[str, datetime.datetime]]:
+    for one in planned:
         written = worked.get(one.key)
         ended = moment_of(written.ended) if written and written.state == "done" else None
         if ended is not None and one.step.wait_minutes:

@@ -20,7 +20,7 @@ from metrolex.workorder.left import days_left
 from metrolex.workorder.noted import read_worked, written
 from metrolex.workorder.plan import plan_of_work
 from metrolex.workorder.replan import rest_of, states_after
-from metrolex.workorder.sheet import sheet_of_work
+from metrolex.workorder.sheet import sheet_of_work, turns_of_work
 from metrolex.workorder.step import ended_by
 from tests.jobs import shipped
 
@@ -360,3 +360,20 @@ def test_a_step_is_split_in_two():
     assert back.altered_steps == ()
     with pytest.raises(BadInput, match="must leave something"):
         alter_step(job, "join gauge 1", {"first_minutes": 500.0})
+
+
+def test_between_its_turns_the_sheet_of_a_day_stays_as_it_is():
+    job = note_step(example(), "fit coolant", "done", AT)
+    job = note_step(job, "mount gauge 1", "12", AT + 9 * MINUTE)
+    job = note_step(job, "find_feeds feeds", "could not until 2026-12-01: no key", AT + 30 * MINUTE)
+    network = build(job)
+    turns = turns_of_work(network)
+    assert len(turns) >= 2
+    moments = [AT + 37 * i * MINUTE for i in range(120)]
+    moments += [turn + by * MINUTE for turn in turns for by in (-1, 0)]
+    seen = {}
+    for at in moments:
+        come = (at.date(), sum(turn <= at for turn in turns))
+        sheet = sheet_of_work(network, at)
+        assert seen.setdefault(come, sheet) == sheet
+    assert len({repr(sheet.rows) for sheet in seen.values()}) > len(turns)

@@ -21,6 +21,7 @@ from tests.web.conftest import Bay
 from workbench.accounts.models import Membership
 from workbench.jobs import kept_pages, pages
 from workbench.jobs.door import change, import_job
+from workbench.jobs.templatetags.metrolex import clock
 from workbench.library import parts, services
 from workbench.work.page import moment_now
 
@@ -121,9 +122,29 @@ def test_what_rests_is_over_when_its_time_is(bay, text, monkeypatch):
     change(bay.record, lambda job: note_step(job, "fit coolant", "done", at), by=bay.member)
     before = text(bay.get("work/"))
     later = timezone.localtime() + datetime.timedelta(days=3)
-    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda: later)
+    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda *_: later)
     assert "rests until" in before
     assert "rests until" not in text(bay.get("work/"))
+
+
+def test_a_minute_in_which_nothing_ends_leaves_the_page_of_the_work(bay, no_rendering, monkeypatch):
+    change(bay.record, lambda job: note_step(job, "fit coolant", "done", moment_now()), by=bay.member)
+    now = timezone.localtime().replace(hour=12)
+    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda *_: now)
+    first = bay.get("work/")
+    monkeypatch.setattr(
+        "workbench.work.page.timezone.localtime", lambda *_: now + datetime.timedelta(minutes=1)
+    )
+    no_rendering()
+    assert bare(bay.get("work/")) == bare(first)
+
+
+@pytest.mark.parametrize(
+    ("days", "said"), [(0, "15:20"), (1, "tomorrow 15:20"), (2, "Thu 3 Dec 15:20"), (-1, "Mon 30 Nov 15:20")]
+)
+def test_a_clock_says_its_day_where_it_is_another(days, said, monkeypatch):
+    monkeypatch.setattr(timezone, "localdate", lambda: datetime.date(2026, 12, 1))
+    assert clock(datetime.datetime(2026, 12, 1, 15, 20) + datetime.timedelta(days=days)) == said
 
 
 def test_a_message_is_shown_once_and_not_kept(bay, text):

@@ -11,19 +11,30 @@ from django.urls import reverse
 from django.utils import timezone
 from django.utils.safestring import SafeString
 
+from metrolex.errors import BadInput, CircuitError
 from metrolex.job import PLACES_OF_WORK
-from metrolex.twin import Network
+from metrolex.twin import Network, build
 from metrolex.workorder.noted import written
 from metrolex.workorder.plan import Factors
 from metrolex.workorder.planned import states_at_work
-from metrolex.workorder.sheet import Row, Sheet, sheet_of_work
+from metrolex.workorder.sheet import Row, Sheet, sheet_of_work, turns_of_work
+from workbench.jobs.cache import JOBS
 from workbench.jobs.models import JobRecord
 from workbench.markup import id_part
 from workbench.sheet_cell import SheetCell
 from workbench.work.drawing import time_line
 from workbench.work.learned import noted_elsewhere
 
-__all__ = ["StepRow", "WorkPage", "hours_said", "made_of", "moment_now", "step_row", "work_page"]
+__all__ = [
+    "StepRow",
+    "WorkPage",
+    "hours_said",
+    "made_by_the_minute",
+    "made_of",
+    "moment_now",
+    "step_row",
+    "work_page",
+]
 
 #: Where a kind of step is done in the application.
 PAGES = {
@@ -72,7 +83,17 @@ def moment_now() -> datetime.datetime:
 
 
 def made_of(record: JobRecord) -> Hashable:
-    """What the pages of the work show beside the job: the minute, by which things rest, and what the workshop took elsewhere."""
+    """What the pages of the work show beside the job: the day, what has rested by now, and what the workshop took elsewhere."""
+    at = moment_now()
+    try:
+        come: Hashable = sum(turn <= at for turn in turns_of_work(build(JOBS.job_of(record))))
+    except (BadInput, CircuitError):
+        come = at
+    return at.date(), come, noted_elsewhere(record)
+
+
+def made_by_the_minute(record: JobRecord) -> Hashable:
+    """The same for a page on which the days left begin with the minute."""
     return moment_now(), noted_elsewhere(record)
 
 

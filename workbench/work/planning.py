@@ -29,8 +29,8 @@ from workbench.library.parts import keep_step, own_steps_of, remove
 from workbench.request import Request
 from workbench.work.forms import AlterForm, HoursForm, OwnStepForm
 from workbench.work.goods_page import goods_of
-from workbench.work.learned import factors_for, factors_in_words
-from workbench.work.page import hours_said, made_of, moment_now
+from workbench.work.learned import factors_for, factors_in_words, noted_elsewhere
+from workbench.work.page import hours_said, made_by_the_minute, made_of, moment_now
 from workbench.work.papers import QUOTE, SHEET, TOOLS
 
 SIZES = {"A4": "A4", "letter": "Letter"}
@@ -53,7 +53,7 @@ def _page(
 
 
 @require_safe
-@page_also_of(made_of)
+@page_also_of(made_by_the_minute)
 def days(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """The order cut into days, and the hours there is work."""
     return _days(request, record, look)
@@ -92,7 +92,7 @@ def school(request: Request, job: int) -> HttpResponse:
 
 
 @require_safe
-@page_also_of(made_of)
+@page_also_of(noted_elsewhere)
 def compare(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """How long each way takes, the others as chosen."""
 
@@ -114,7 +114,7 @@ def compare(request: Request, record: JobRecord, look: Look) -> HttpResponse:
 
 
 @require_safe
-@page_also_of(made_of)
+@page_also_of(noted_elsewhere)
 def steps(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Own steps, what is offered in the same teardown, what is changed of the steps the job makes."""
     return _steps(request, record, look)
@@ -247,7 +247,7 @@ def have(request: Request, job: int) -> HttpResponse:
 
 
 @require_safe
-@page_also_of(made_of)
+@page_also_of(noted_elsewhere)
 def quote(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Hours with a band, and what was really worked."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import functools
 import math
 import re
@@ -14,6 +15,7 @@ from django.template.base import Parser, Token
 from django.template.defaulttags import URLNode
 from django.template.defaulttags import url as django_url
 from django.urls import reverse
+from django.utils import timezone
 from django.utils.html import conditional_escape, format_html
 from django.utils.safestring import SafeString
 
@@ -33,6 +35,14 @@ from workbench.sheet_cell import SheetCell, reading_typed
 register = template.Library()
 
 NOTHING = "--"
+
+
+@register.filter
+def clock(moment: datetime.datetime) -> str:
+    """A moment of the workshop's own time: '15:20' today, 'tomorrow 15:20', 'Thu 3 Dec 15:20'."""
+    days = (moment.date() - timezone.localdate()).days
+    said = {0: "", 1: "tomorrow "}.get(days, f"{moment:%a} {moment.day} {moment:%b} ")
+    return f"{said}{moment:%H:%M}"
 
 
 @register.filter
