@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -18,7 +18,7 @@ from metrolex.workorder.planned import Planned, states_at_work, states_said
 from metrolex.workorder.replan import Rest, held_up, rest_of, states_after
 from metrolex.workorder.step import Step, ended_by
 
-__all__ = ["Band", "Row", "Sheet", "sheet_of_work", "turns_of_work"]
+__all__ = ["Band", "Row", "Sheet", "row_of_step", "sheet_of_work", "turns_of_work"]
 
 Standing = Literal["open", "begun", "paused", "rests", "waits", "done", "could not", "left out", "held up"]
 #: Open in one way or another: it can be done now or soon.
@@ -121,15 +121,7 @@ def sheet_of_work(network: Network, at: datetime.datetime | None = None, factors
     """The work order with how far it is at a moment; without one nothing rests any more. Raises CircuitError and BadInput in words."""
     plan = plan_of_work(network, factors)
     worked = {one.step: one for one in network.job.work}
-    names = {one.key: one.step.name for one in plan.planned}
-    gone = frozenset(
-        names[key] for key, one in worked.items() if key in names and one.state in ("done", "left out")
-    )
-    stuck = frozenset(
-        names[key]
-        for key, one in worked.items()
-        if key in names and one.state == "could not" and not _due(one, at)
-    )
+    gone, stuck = _gone_and_stuck(plan, worked, at)
     holds = _states_now(plan, worked, at)
     rest = rest_of(network, plan, gone, stuck, holds)
     rows = list(_rows(plan, rest, worked, gone, stuck, at))
@@ -146,6 +138,29 @@ def sheet_of_work(network: Network, at: datetime.datetime | None = None, factors
         sum(_minutes_left(row) for row in rows if row.still_open),
         holds,
         rest.lost_min,
+    )
+
+
+def row_of_step(
+    network: Network, step: str, at: datetime.datetime | None = None, factors: Factors = ()
+) -> Row | None:
+    """The row of one step by its key, minutes as planned: nobody waits for the rest to be put in order. None where there is no such step."""
+    plan = plan_of_work(network, factors)
+    worked = {one.step: one for one in network.job.work}
+    row = _row_maker(plan, worked, *_gone_and_stuck(plan, worked, at), at)
+    name = next((one.step.name for one in plan.planned if one.key == step), "")
+    return next((row(placed, 0.0) for placed in plan.ordered.sequence if placed.step.name == name), None)
+
+
+def _gone_and_stuck(
+    plan: Plan, worked: Mapping[str, Worked], at: datetime.datetime | None
+) -> tuple[frozenset[str], frozenset[str]]:
+    """The names of the steps that are done or left out, and of those that cannot be done."""
+    names = {one.key: one.step.name for one in plan.planned}
+    noted = [(names[key], one) for key, one in worked.items() if key in names]
+    return (
+        frozenset(name for name, one in noted if one.state in ("done", "left out")),
+        frozenset(name for name, one in noted if one.state == "could not" and not _due(one, at)),
     )
 
 
@@ -192,6 +207,30 @@ def _rows(
     at: datetime.datetime | None,
 ) -> Iterable[Row]:
     """What is gone first, as it was planned; then the rest from where that ends."""
+    row = _row_maker(plan, worked, gone, stuck, at)
+    sequence = plan.ordered.sequence
+    as_planned = [one.step.name for one in sequence if one.step.name not in gone] == [
+        one.step.name for one in (*rest.free, *rest.held)
+    ]
+    if as_planned:
+        yield from (row(one, 0.0) for one in sequence)
+        return
+    shift = 0.0
+    for one in sequence:
+        if one.step.name in gone:
+            yield row(Placed(one.step, shift, shift + one.step.minutes), 0.0)
+            shift += one.step.minutes
+    yield from (row(one, shift) for one in (*rest.free, *rest.held))
+
+
+def _row_maker(
+    plan: Plan,
+    worked: Mapping[str, Worked],
+    gone: frozenset[str],
+    stuck: frozenset[str],
+    at: datetime.datetime | None,
+) -> Callable[[Placed, float], Row]:
+    """What makes the row of a step that begins so many minutes later than it is placed."""
     known, by_name = states_at_work(), plan.by_name
     numbers = {placed.step.name: number for number, placed in enumerate(plan.ordered.sequence, 1)}
     rests = {name: until for name, until in _rests(plan.planned, worked) if at is not None and until > at}
@@ -230,19 +269,7 @@ def _rows(
             waits,
         )
 
-    sequence = plan.ordered.sequence
-    as_planned = [one.step.name for one in sequence if one.step.name not in gone] == [
-        one.step.name for one in (*rest.free, *rest.held)
-    ]
-    if as_planned:
-        yield from (row(one, 0.0) for one in sequence)
-        return
-    shift = 0.0
-    for one in sequence:
-        if one.step.name in gone:
-            yield row(Placed(one.step, shift, shift + one.step.minutes), 0.0)
-            shift += one.step.minutes
-    yield from (row(one, shift) for one in (*rest.free, *rest.held))
+    return row
 
 
 @once

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import random
+from dataclasses import replace
 
 import pytest
 
@@ -20,7 +21,7 @@ from metrolex.workorder.left import days_left
 from metrolex.workorder.noted import read_worked, written
 from metrolex.workorder.plan import plan_of_work
 from metrolex.workorder.replan import rest_of, states_after
-from metrolex.workorder.sheet import sheet_of_work, turns_of_work
+from metrolex.workorder.sheet import row_of_step, sheet_of_work, turns_of_work
 from metrolex.workorder.step import ended_by
 from tests.jobs import shipped
 
@@ -369,7 +370,7 @@ def test_between_its_turns_the_sheet_of_a_day_stays_as_it_is():
     network = build(job)
     turns = turns_of_work(network)
     assert len(turns) >= 2
-    moments = [AT + 37 * i * MINUTE for i in range(120)]
+    moments = [AT + 197 * i * MINUTE for i in range(12)]
     moments += [turn + by * MINUTE for turn in turns for by in (-1, 0)]
     seen = {}
     for at in moments:
@@ -377,3 +378,15 @@ def test_between_its_turns_the_sheet_of_a_day_stays_as_it_is():
         sheet = sheet_of_work(network, at)
         assert seen.setdefault(come, sheet) == sheet
     assert len({repr(sheet.rows) for sheet in seen.values()}) > len(turns)
+
+
+def test_the_row_of_a_step_alone_is_its_row_on_the_sheet():
+    job = note_step(example(), "fit coolant", "done", AT)
+    job = note_step(job, "mount gauge 2", "start", AT)
+    network = build(note_step(job, "find_feeds feeds", "could not: no key", AT))
+    rows = sheet_of_work(network, AT).rows
+    assert {row.stands for row in rows} >= {"rests", "waits", "begun", "could not", "held up", "open"}
+    for row in rows:
+        alone = row_of_step(network, row.planned.key, AT)
+        assert replace(alone, start_min=row.start_min, end_min=row.end_min) == row
+    assert row_of_step(network, "no such step", AT) is None

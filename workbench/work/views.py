@@ -15,7 +15,7 @@ from metrolex.acts.work import note_step
 from metrolex.errors import BadInput, CircuitError
 from metrolex.job.work import moment_of
 from metrolex.twin import build
-from metrolex.workorder.sheet import sheet_of_work
+from metrolex.workorder.sheet import row_of_step, sheet_of_work
 from metrolex.workorder.unplanned import unplanned
 from workbench.jobs.cache import JOBS
 from workbench.jobs.look import Look
@@ -74,8 +74,8 @@ def noted(request: Request, job: int) -> HttpResponse:
         if error:
             tell_refused(request, error, text)
         return redirect("work:show", job)
-    rows = sheet_of_work(build(after or JOBS.job_of(record)), moment_now(), factors_for(record)).rows
-    found = next((r for r in rows if r.planned.key == step), None)
+    network = build(after or JOBS.job_of(record))
+    found = row_of_step(network, step, moment_now(), factors_for(record))
     where = "now" if request.POST.get("where") == "now" else id_part(step)
     context: dict[str, Any] = {"key": where if found else "", "error": error}
     if found is not None and after is not None:
