@@ -134,37 +134,38 @@ class Joints:
         self.branches: list[VoltageSource | VoltageFollower] = []
         self.currents: list[CurrentSource] = []
         self.ends: list[tuple[int, int]] = []  # of the resistors
-        joined: list[tuple[int, int]] = []  # of what conducts
-        for element in elements:
+        row, joined = self.row, list[tuple[int, int]]()  # what conducts beside them
+        for element in elements:  # gone through at every solve: nothing is called that need not be
             if isinstance(element, Resistor):
                 self.resistors.append(element)
-                pair = self._place(element.a), self._place(element.b)
-                self.ends.append(pair)
-                joined.append(pair)
+                a = row.setdefault(element.a, len(row) - 1)
+                self.ends.append((a, row.setdefault(element.b, len(row) - 1)))
             elif isinstance(element, CurrentSource):
                 self.currents.append(element)
-                self._place(element.a), self._place(element.b)
+                row.setdefault(element.a, len(row) - 1)
+                row.setdefault(element.b, len(row) - 1)
             else:
                 self.branches.append(element)
-                joined.append((self._place(element.plus), self._place(element.minus)))
+                a = row.setdefault(element.plus, len(row) - 1)
+                joined.append((a, row.setdefault(element.minus, len(row) - 1)))
                 if isinstance(element, VoltageFollower):
-                    self._place(element.sense_plus), self._place(element.sense_minus)
-        self.floating = self._unheld(joined)
-
-    def _place(self, node: Name) -> int:
-        return self.row.setdefault(node, len(self.row) - 1)
+                    row.setdefault(element.sense_plus, len(row) - 1)
+                    row.setdefault(element.sense_minus, len(row) - 1)
+        self.floating = self._unheld((*self.ends, *joined))
 
     def _unheld(self, joined: Sequence[tuple[int, int]]) -> frozenset[Name]:
         beside: list[list[int]] = [[] for _ in self.row]  # the last is battery negative's, place -1
         for a, b in joined:
             beside[a].append(b)
             beside[b].append(a)
-        held, to_go = {-1}, [-1]
+        held, to_go = [False] * len(beside), [-1]
+        held[-1] = True
         while to_go:
-            new = [node for node in beside[to_go.pop()] if node not in held]
-            held.update(new)
-            to_go.extend(new)
-        return frozenset(name for name, place in self.row.items() if place not in held)
+            for node in beside[to_go.pop()]:
+                if not held[node]:
+                    held[node] = True
+                    to_go.append(node)
+        return frozenset(name for name, place in self.row.items() if not held[place])
 
 
 @dataclass(frozen=True, slots=True)
