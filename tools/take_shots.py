@@ -59,13 +59,13 @@ def main(base: str, folder: str, only: str) -> None:
             if only in ("", name):
                 page.goto(base + job)
                 _turn(page, switch)
-                page.goto(base + job + path)
+                page.goto(base + job + path, wait_until="networkidle")
                 page.screenshot(path=out / f"{name}.png")
         for name, (title, path, anchor) in OTHERS.items():
             if only in ("", name):
                 page.goto(base)
                 page.get_by_role("link", name=title).click()
-                page.goto(page.url + path)
+                page.goto(page.url + path, wait_until="networkidle")
                 if anchor:
                     page.locator(anchor).evaluate(
                         "part => window.scrollTo(0, part.getBoundingClientRect().top + window.scrollY - 76)"
