@@ -53,6 +53,7 @@ __all__ = [
     "measure_path",
     "move_pin",
     "offered_senders",
+    "parts_of_choice",
     "record_fluid",
     "remove_path",
     "remove_pin",
@@ -90,6 +91,15 @@ def choose_place(job: Job, channel_id: str, pin: str) -> Job:
         if mine is not None and rider is not None and rider.in_body == mine.id and other.port != port.id:
             job = job.with_chain(replace(other, port=port.id))
     return job
+
+
+def parts_of_choice(job: Job, channel_id: str) -> tuple[tuple[str, ...], ...]:
+    """The parts a choice of a sender sets as one, by their paths: the sender itself, and how its signal comes."""
+    chain = job.chain(channel_id)
+    if chain is None:
+        return ()
+    sender = (("senders", chain.sender),) if chain.sender else ()
+    return (("sources", chain.source_id), *sender)
 
 
 def settle_place(

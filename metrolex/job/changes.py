@@ -18,6 +18,7 @@ from metrolex.job.whole import Job
 __all__ = [
     "Change",
     "Clash",
+    "Path",
     "changes_between",
     "changes_of",
     "merged",
@@ -186,19 +187,21 @@ def merged(
     mine: dict[str, Any],
     foreign: Sequence[Change],
     untold: Sequence[Change],
+    as_one: Sequence[Path] = (),
 ) -> tuple[dict[str, Any], tuple[Clash, ...]]:
     """My act laid over what others did since I looked, and the values both of us changed.
 
     ``base`` is the job I looked at, ``theirs`` the job of now, ``mine`` the job of now after my act; ``foreign`` what others
     changed in between, ``untold`` the part of it I have not been told of yet. What I merely sent back as I found it is left as they
-    made it.
+    made it, unless it lies in what my act sets ``as_one``: half of my choice and half of theirs is what nobody chose.
     """
     kept = copy.deepcopy(theirs)
     clashes = []
     for change in changes_between(theirs, mine):
         found = value_at(base, change.path)
         mine_alone = found == change.before or not _touched(change.path, foreign) or _goes(change, base, mine)
-        if not mine_alone and found == change.after:
+        chosen = any(change.path[: len(path)] == path for path in as_one)
+        if not mine_alone and found == change.after and not chosen:
             continue
         if not mine_alone and _touched(change.path, untold):
             clashes.append(Clash(change.path, change.before, change.after))

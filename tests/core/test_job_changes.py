@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from metrolex.acts.channels import add_channel, remove_channel
 from metrolex.acts.harness import remove_run, remove_wire, set_run, set_wire
+from metrolex.acts.ports import choose_sender, parts_of_choice
 from metrolex.intake import dump, read
 from metrolex.job import Job, KitItem, Segment, Setting
 from metrolex.job.changes import Change, changes_between, changes_of, merged, undone, words_of
@@ -72,10 +73,10 @@ def _lists(job):
     return {(name,) for name, value in plain(job).items() if isinstance(value, list)}
 
 
-def laid_over(base, theirs, act, untold=None):
+def laid_over(base, theirs, act, untold=None, as_one=()):
     foreign = changes_between(plain(base), plain(theirs))
     out, clashes = merged(
-        plain(base), plain(theirs), plain(act(theirs)), foreign, foreign if untold is None else untold
+        plain(base), plain(theirs), plain(act(theirs)), foreign, foreign if untold is None else untold, as_one
     )
     return read(Job, out), clashes
 
@@ -96,6 +97,28 @@ def test_other_fields_of_the_same_part_both_hold():
     out, clashes = laid_over(base, theirs, form_of_wire(base, mark="WH"))
     assert not clashes
     assert (out.wire(WIRE).length_m, out.wire(WIRE).look.mark) == (3.3, "WH")
+
+
+def test_half_of_my_choice_and_half_of_theirs_is_not_kept():
+    """Of a probe with an amplifier they take another probe, I take it without the amplifier: it is one choice, and I am told."""
+    base = shipped("single_seater")
+    probe, by_amplifier = (
+        "exhaust probe 3.2 mm, type K, bare leads",
+        ", by thermocouple amplifier, type K, 0 to 5 V",
+    )
+    assert base.sender(base.chain("exhaust gas").sender).name == probe
+    theirs = choose_sender(base, "exhaust gas", probe.replace("3.2", "6") + by_amplifier)
+
+    def mine(job):
+        return choose_sender(job, "exhaust gas", probe)
+
+    as_one = parts_of_choice(base, "exhaust gas")
+    out, clashes = laid_over(base, theirs, mine, as_one=as_one)
+    assert {clash.path[:2] for clash in clashes} == {("senders", "exhaust gas sender")}
+    out, clashes = laid_over(base, theirs, mine, untold=(), as_one=as_one)
+    assert not clashes
+    assert out.sender("exhaust gas sender").name == probe
+    assert out.chain("exhaust gas").box is None
 
 
 def test_the_same_field_is_told_with_both_values_and_then_mine_holds():

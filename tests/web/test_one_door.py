@@ -9,9 +9,10 @@ from django.test import Client
 from metrolex.acts.harness import set_wire
 from metrolex.errors import BadInput
 from metrolex.job.changes import Change
+from tests.jobs import shipped
 from tests.web.forms_of import read_page
 from workbench.accounts.models import Membership
-from workbench.jobs.door import change
+from workbench.jobs.door import change, import_job
 from workbench.jobs.models import Act, JobRecord
 from workbench.jobs.seen import Seen
 
@@ -135,6 +136,28 @@ def test_a_length_stretches_the_path_as_the_other_has_drawn_it_or_says_so(bay, m
     )
     assert "after you opened this page" in text(answer)
     assert bay.job.path(path.id) == theirs
+
+
+@pytest.mark.parametrize(
+    ("tail", "named"), [("ports/sender/", ("channel", "kit")), ("handover/later/sender/", ("of", "sender"))]
+)
+def test_two_choices_of_one_sender_are_no_mixture(tail, named, bay, mate, text):
+    """One takes another probe with its amplifier, the other the first probe without: what the second chose is told, and his when he says it again."""
+    bay.record = import_job(bay.member, shipped("single_seater"))
+    seen, (of, kit) = str(bay.version), named
+    data = {of: "exhaust gas", "seen": seen, "km": "", "note": "", "day": "2026-11-29"}
+    bare = "exhaust probe 3.2 mm, type K, bare leads"
+    theirs = data | {
+        kit: "exhaust probe 6 mm, type K, bare leads, by thermocouple amplifier, type K, 0 to 5 V"
+    }
+    assert mate.client.post(bay.path(tail), theirs).status_code == 302
+    after_theirs = bay.job
+    answer = bay.client.post(bay.path(tail), data | {kit: bare}, follow=True)
+    assert "after you opened this page" in text(answer)
+    assert bay.job == after_theirs
+    bay.client.post(bay.path(tail), data | {kit: bare, "seen": str(bay.version)})
+    chain = bay.job.chain("exhaust gas")
+    assert (bay.job.sender(chain.sender).name, chain.box) == (bare, None)
 
 
 def test_a_step_done_on_two_telephones_is_told_to_the_second(bay, mate, text):

@@ -50,7 +50,7 @@ from metrolex.twin.accuracy import accuracy
 from metrolex.twin.faces import faces_at_points
 from workbench.dash.page_drawing import Showing, page_drawing
 from workbench.harness.wires import WireRow, cut_list
-from workbench.harness.wiring_drawing import wiring_svg
+from workbench.harness.wiring_drawing import TALL, wiring_strips
 from workbench.jobs.look import Look
 
 __all__ = ["book_of", "fuse_card"]
@@ -115,7 +115,7 @@ class Book(TypedDict):
     switches: tuple[Switch, ...]
     fuse_card: list[FuseRow]
     wires: list[WireRow]
-    wiring: SafeString
+    wiring: list[SafeString]
     wiring_state: State
     judged: list[Judged]
     grounds: tuple[GroundPoint, ...]
@@ -165,7 +165,7 @@ def book_of(look: Look) -> Book:
         "searches": tuple(one for one in job.searches if one.ended),
         "connectors": job.connectors,
         "wires": cut_list(still),
-        "wiring": wiring_svg(look.network, still.state),
+        "wiring": wiring_strips(look.network, still.state, TALL),
         "wiring_state": still.state,
         "judged": judge_all(look.network),
         "grounds": job.grounds,

@@ -12,6 +12,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from metrolex.acts import later as acts
+from metrolex.acts.ports import parts_of_choice
 from metrolex.job import Job, Sender
 from workbench.handover.forms import LaterForm, SenderForm, SoftwareForm, TankForm, TyresForm
 from workbench.jobs.cache import JOBS
@@ -49,7 +50,11 @@ def made(request: Request, job: int, kind: str) -> HttpResponse:
     record, senders = record_for(request, job), _senders(request)
     form = _form(kind, JOBS.job_of(record), senders, request.POST)
     day = timezone.localdate().isoformat()
-    if kept(request, record, form, _act(kind, form, senders, day)):
+
+    def as_one(job: Job) -> tuple[tuple[str, ...], ...]:
+        return parts_of_choice(job, form.cleaned_data["of"]) if kind == "sender" else ()
+
+    if kept(request, record, form, _act(kind, form, senders, day), as_one=as_one):
         page = JOBS.job_of(record).later[-1]
         messages.success(request, f"{page.on}: {page.now}. What follows from it stands below.")
         return redirect("handover:later", job)

@@ -19,7 +19,7 @@ from metrolex.job import Job, State
 from metrolex.twin import build, solve
 from metrolex.twin.point import facts_of
 from workbench.harness import wires
-from workbench.harness.wiring_drawing import wiring_diagram, wiring_svg
+from workbench.harness.wiring_drawing import WIDE, wiring_diagram, wiring_strips, wiring_svg
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import page_of_job, record_for, show_page, tell_refused
@@ -67,7 +67,7 @@ def _diagram_sheet(record: JobRecord, job: Job, *, state: Any) -> str:
     context = {
         "job": job,
         "state": solved.state,
-        "drawing": wiring_svg(solved.network, solved.state),
+        "strips": wiring_strips(solved.network, solved.state, WIDE),
         "wires": wires.cut_list(solved),
     }
     return render_to_string("harness/diagram_sheet.html", context)

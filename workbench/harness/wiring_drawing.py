@@ -16,9 +16,12 @@ from metrolex.twin.addresses import printed
 from metrolex.twin.build import is_live
 from metrolex.twin.kept import once_per_circuit
 from workbench.drawing import ACT, INK, QUIET, Drawing
+from workbench.strips import strips_of
 
-__all__ = ["probed_svg", "wiring_diagram", "wiring_svg"]
+__all__ = ["TALL", "WIDE", "probed_svg", "wiring_diagram", "wiring_strips", "wiring_svg"]
 
+#: How many times as tall as wide a drawing may be on an upright sheet, and on one laid across with words still to be read.
+TALL, WIDE = 1.36, 0.85
 PROBE_ROOM = (300.0, 110.0)  # about the probes that are drawn, to either side and above and below
 
 
@@ -31,6 +34,12 @@ def wiring_diagram(job: Job, solved: Solved, *, clickable: bool = False) -> Draw
 def wiring_svg(network: Network, state: State, *, clickable: bool = False) -> SafeString:
     """The diagram in one state, drawn once for a circuit."""
     return wiring_diagram(network.job, solve(network, state), clickable=clickable).safe()
+
+
+@once_per_circuit
+def wiring_strips(network: Network, state: State, most: float) -> list[SafeString]:
+    """The diagram in one state for paper: in strips where it is taller."""
+    return strips_of(wiring_diagram(network.job, solve(network, state)), most)
 
 
 @once_per_circuit

@@ -18,7 +18,7 @@ from metrolex.acts.channels import add_channel
 from metrolex.errors import BadInput, CircuitError
 from metrolex.intake import dump, read, read_anew
 from metrolex.job import Job
-from metrolex.job.changes import Change, Clash, changes_of, merged, undone, words_of
+from metrolex.job.changes import Change, Clash, Path, changes_of, merged, undone, words_of
 from metrolex.job.references import check_references
 from metrolex.jobfile import SCHEMA_VERSION
 from metrolex.twin import build, solve
@@ -33,10 +33,14 @@ from workbench.jobs.seen import Seen
 from workbench.jobs.storage import store, store_new
 from workbench.jobs.summary import keep_summary
 
-__all__ = ["Conflict", "change", "create_job", "import_job"]
+__all__ = ["AsOne", "Conflict", "change", "create_job", "import_job"]
 
 #: How often an act is done again because somebody else stored one first.
 _TRIES = 20
+
+
+#: The parts of a job an act sets as one: somebody else's half of them is not kept beside it in silence.
+AsOne = Callable[[Job], Sequence[Path]]
 
 
 class Conflict(BadInput):
@@ -57,18 +61,19 @@ def change(
     by: Membership | None,
     why: str = "",
     seen: Seen | None = None,
+    as_one: AsOne = lambda job: (),
 ) -> Job:
     """Do an act on a stored job and keep both the outcome and the act; the job after it, and ``record`` that of its version.
 
     ``seen`` is the version the person looked at: what others changed since stays, unless the act changes the same
-    value. Raises BadInput with nothing stored: for a reader, for a job that cannot be meant, Conflict for the same value.
+    value or what it sets ``as_one``. Raises BadInput with nothing stored: for a reader, for a job that cannot be meant, Conflict for the same value.
     """
     may_write(by)
     current = copy.copy(record)
     for _ in range(_TRIES):
         before = JOBS.job_of(current)
         try:
-            after = _after(current, before, act, by, seen)
+            after = _after(current, before, act, by, seen, as_one)
             if after == before:  # the one at hand has worked out already what the next page shows
                 after = before
             if (after is before and not _moved_on(current)) or _kept(current, before, after, by, why):
@@ -87,7 +92,12 @@ def _moved_on(record: JobRecord) -> bool:
 
 
 def _after(
-    record: JobRecord, before: Job, act: Callable[[Job], Job], by: Membership | None, seen: Seen | None
+    record: JobRecord,
+    before: Job,
+    act: Callable[[Job], Job],
+    by: Membership | None,
+    seen: Seen | None,
+    as_one: AsOne,
 ) -> Job:
     """The job after the act, with what others changed since ``seen`` left as they made it."""
     after = _meant(act(before), before)
@@ -99,7 +109,12 @@ def _after(
     base = undone(theirs, _what(since))
     told = seen.told if seen else 0
     plain, clashes = merged(
-        base, theirs, dump(after, whole=True), _what(foreign), _what(k for k in foreign if k.version > told)
+        base,
+        theirs,
+        dump(after, whole=True),
+        _what(foreign),
+        _what(k for k in foreign if k.version > told),
+        as_one(before),
     )
     if clashes:
         raise Conflict(clashes, _who(foreign[-1]), record.version)

@@ -21,7 +21,7 @@ from metrolex.findings import Finding
 from metrolex.job import Job, MeasuringChain, State, Waiver
 from workbench.jobs.afterwards import afterwards
 from workbench.jobs.cache import JOBS
-from workbench.jobs.door import Conflict, change
+from workbench.jobs.door import AsOne, Conflict, change
 from workbench.jobs.fields import refuse
 from workbench.jobs.kept_pages import PAGES, TOKEN, Page
 from workbench.jobs.look import Look, look_at
@@ -196,11 +196,17 @@ def show_page(
     return Page(render_to_string(template, context, request), request, status)
 
 
-def carry_out(request: Request, record: JobRecord, act: Callable[[Job], Job], why: str = "") -> Job:
+def carry_out(
+    request: Request,
+    record: JobRecord,
+    act: Callable[[Job], Job],
+    why: str = "",
+    as_one: AsOne = lambda job: (),
+) -> Job:
     """This person's act on a job, held against the version the form was made from. Raises BadInput."""
     seen = Seen.of(request.POST.get("seen", ""))
     try:
-        after = change(record, act, by=request.member or None, why=why, seen=seen)
+        after = change(record, act, by=request.member or None, why=why, seen=seen, as_one=as_one)
     except Conflict as clash:
         if seen:
             request.told = Seen(seen.version, clash.version)
@@ -220,7 +226,14 @@ def tell_refused(request: Request, words: str, typed: str = "") -> None:
 
 
 def act(
-    request: Request, job: int, edit: Callable[[Job], Job], page: str, *, typed: str = "", **query: str
+    request: Request,
+    job: int,
+    edit: Callable[[Job], Job],
+    page: str,
+    *,
+    typed: str = "",
+    as_one: AsOne = lambda job: (),
+    **query: str,
 ) -> HttpResponse:
     """One act on a job: done, or said why not and nothing changed; then its page again, at the channel spoken of.
 
@@ -228,7 +241,7 @@ def act(
     """
     record = record_for(request, job)
     try:
-        after = carry_out(request, record, edit)
+        after = carry_out(request, record, edit, as_one=as_one)
     except BadInput as fault:
         tell_refused(request, fault.message, typed)
         after = JOBS.job_of(record)
@@ -268,12 +281,13 @@ def kept(
     form: Form,
     edit: Callable[[Job], Job],
     fields: dict[str, str] | None = None,
+    as_one: AsOne = lambda job: (),
 ) -> bool:
     """Whether a form was sound and its edit stored; else the complaint stands at its field, with what was typed."""
     if not form.is_valid():
         return False
     try:
-        carry_out(request, record, edit)
+        carry_out(request, record, edit, as_one=as_one)
     except BadInput as fault:
         refuse(form, fault, fields)
         return False

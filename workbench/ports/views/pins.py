@@ -15,6 +15,7 @@ from metrolex.acts import ports as acts
 from metrolex.errors import BadInput
 from metrolex.fittings.fitting import Fitting
 from metrolex.job import Display, FlowPath, Job, MeasuringChain, Port, Sender
+from metrolex.job.changes import Path
 from metrolex.ports.assembly import MadeJoint, joints_made
 from metrolex.ports.compare import (
     CRITERIA,
@@ -297,6 +298,7 @@ def sender(request: Request, job: int) -> HttpResponse:
         job,
         lambda before, key: acts.choose_sender(before, key, kit, own),
         request.POST.get("pin", ""),
+        acts.parts_of_choice,
     )
 
 
@@ -394,6 +396,19 @@ def practice(request: Request, job: int) -> HttpResponse:
     )
 
 
-def _act(request: Request, job: int, edit: Callable[[Job, str], Job], pin: str = "") -> HttpResponse:
+def _act(
+    request: Request,
+    job: int,
+    edit: Callable[[Job, str], Job],
+    pin: str = "",
+    as_one: Callable[[Job, str], Sequence[Path]] = lambda job, key: (),
+) -> HttpResponse:
     key = request.POST.get("channel", "")
-    return act(request, job, lambda before: edit(before, key), "ports:show", pin=pin)
+    return act(
+        request,
+        job,
+        lambda before: edit(before, key),
+        "ports:show",
+        as_one=lambda before: as_one(before, key),
+        pin=pin,
+    )
