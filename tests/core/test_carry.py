@@ -63,6 +63,7 @@ ASIDE = {
 }
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("words", ASIDE)
 def test_what_lies_beside_the_circuit_leaves_what_was_solved(words):
     before = van()

@@ -287,6 +287,7 @@ def test_each_mishap_is_seen_by_whom_it_concerns():
         drive_of(network, "meteor")
 
 
+@pytest.mark.thorough
 def test_a_lost_belt_is_read_off_the_volts():
     drive = drive_of(build(tender()), "belt")
     assert drive.first_lit[1] == "Battery"

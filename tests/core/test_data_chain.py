@@ -67,6 +67,7 @@ def shown(job):
     return readings(solve(build(job), RUNNING))[job.chains[0].id]
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize(
     ("box", "screen", "wires"),
     [(module(*PAIR), display(*PAIR), 2), (module(CHAIN_OUT), display(CHAIN_IN), 1)],

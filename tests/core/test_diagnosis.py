@@ -136,6 +136,7 @@ def test_before_anything_is_seen_the_priors_stand():
     assert not found.settled
 
 
+@pytest.mark.thorough
 def test_what_contradicts_everything_is_said_and_unknown_rises():
     pins = [p for p in probes_at(VAN, RUNNING) if p.kind == "volts"][:4]
     seen = [Seen(RUNNING, probe, 33.3 + i) for i, probe in enumerate(pins)]

@@ -217,6 +217,7 @@ def test_a_number_of_five_thousand_digits_is_refused():
 # ---- apart -----------------------------------------------------------------------------------------------------------
 
 
+@pytest.mark.thorough
 def test_what_is_read_apart_is_what_would_be_read_here():
     assert done_apart("job", job_to_text(van())) == van()
     assert done_apart("description", FRAME) == read_description(FRAME)

@@ -92,6 +92,7 @@ def test_only_what_is_between_hides():
     assert hidden_mm((0.0, 0.0), ((100.0, -500.0), (100.0, 500.0)), display) == pytest.approx(200.0)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("seed", range(40))
 def test_hidden_against_rays_drawn_one_by_one(seed):
     """A ray to each of 20,000 points of the display, and whether it crosses the rim (orientation of three points)."""

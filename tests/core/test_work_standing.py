@@ -317,6 +317,7 @@ def test_an_own_step_comes_after_and_before_what_it_names():
     assert job.own_steps == job.work == ()
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("state", ["drained oil", "drained coolant", "drained gearbox", "fuel depressurised"])
 @pytest.mark.parametrize("name", EXAMPLES)
 def test_what_an_own_step_lets_out_is_filled_up_before_the_engine_runs(name, state):
