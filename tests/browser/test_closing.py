@@ -46,3 +46,14 @@ def test_it_is_handed_over_and_changed_later(bench):
     expect(page.locator(".later-page h2")).to_contain_text("215/65R16")
     page.get_by_role("link", name="Handover").first.click()
     expect(page.locator(".handed summary")).to_contain_text("changed since")
+
+
+def test_a_part_that_does_not_come_is_said_to_be_missing(bench):
+    page = bench.page
+    page.route("**/handover/book/", lambda route: route.fulfill(status=503, body="busy"))
+    page.goto(bench.base + f"/jobs/{bench.job}/handover/")
+    expect(page.locator("#line-state")).to_have_text("Part of this page is missing (503). Load it again.")
+    page.unroute("**/handover/book/")
+    page.get_by_role("link", name="by itself").click()
+    expect(page.locator(".book h3").first).to_be_visible()
+    bench.complaints.clear()  # the refused part itself

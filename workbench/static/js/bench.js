@@ -162,8 +162,13 @@
   });
 
   // What was typed and could not be sent is not lost: it stays, and the page says so.
-  document.addEventListener("htmx:sendError", () => say("Not sent: no connection. What you typed is still here; leave the cell again to send it."));
-  document.addEventListener("htmx:responseError", (event) => say(`Not saved (${event.detail.xhr.status}). What you typed is still here.`));
+  const asked = (event) => event.detail.requestConfig.verb === "get";
+  document.addEventListener("htmx:sendError", (event) => say(asked(event)
+    ? "No connection: part of this page is missing. Load it again."
+    : "Not sent: no connection. What you typed is still here; leave the cell again to send it."));
+  document.addEventListener("htmx:responseError", (event) => say(asked(event)
+    ? `Part of this page is missing (${event.detail.xhr.status}). Load it again.`
+    : `Not saved (${event.detail.xhr.status}). What you typed is still here.`));
   document.addEventListener("htmx:beforeRequest", () => say(""));
   const say = (words) => {
     const line = document.getElementById("line-state");
