@@ -61,8 +61,12 @@ def pods_of(job: Job) -> tuple[Pod, ...]:
 
 
 def _glance(job: Job, mounting: Mounting) -> float:
+    """Degrees from the road to it; none where its site is not before the eye, which is said of the site."""
     site = job.site(mounting.site)
-    return view_of(site, mounting, heads(site)[0]).glance_deg if site else 0.0
+    try:
+        return view_of(site, mounting, heads(site)[0]).glance_deg if site else 0.0
+    except BadInput:
+        return 0.0
 
 
 def order_of(job: Job, pod: Pod) -> tuple[Placed, ...]:

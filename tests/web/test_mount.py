@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from dataclasses import replace
 
 import pytest
 from pdfminer.high_level import extract_pages
@@ -11,7 +12,7 @@ from pdfminer.layout import LTCurve, LTLine
 from PIL import Image
 
 from metrolex.mount.stencil import CHECK_BAR_MM
-from tests.jobs import shipped
+from tests.jobs import shipped, with_facts
 from workbench.jobs.door import import_job
 from workbench.mount.models import SitePhoto
 from workbench.mount.photos import size_of
@@ -337,3 +338,34 @@ def test_a_job_from_nothing_begins_with_a_place(bay, text):
     assert "There is no place yet" in text(bay.get("mount/site/"))
     bay.post("mount/site/start/", template="handlebar", name="")
     assert "Nothing is mounted here yet" in text(bay.get("mount/"))
+
+
+def test_a_pod_the_eye_cannot_see_is_shown_all_the_same(bay, text):
+    """It looks away from the seat: said of the site, and its gauges stay in the order they are in."""
+    site = bay.job.site(bay.job.mountings[0].site)
+    behind = with_facts(site, turned_right_deg=80.0, eye_right_mm=-900.0)
+    bay.record = import_job(
+        bay.member,
+        replace(bay.job, sites=tuple(behind if one.id == site.id else one for one in bay.job.sites)),
+    )
+    page = text(bay.get("mount/"))
+    assert "seen from its edge or from behind" in page
+    assert "Order in" in page
+    for tail in (
+        "mount/fit/",
+        "mount/site/",
+        "dash/night/",
+        "mount/template.svg?mounting=" + bay.job.mountings[0].id,
+    ):
+        assert bay.get(tail).status_code == 200, tail
+
+
+def test_more_gauges_in_a_pod_than_can_be_put_in_order(bay, text):
+    first = bay.job.mountings[0]
+    more = [replace(bay.job.displays[0], id=f"more {i}", name=f"More {i}") for i in range(12)]
+    held = [replace(first, id=f"m{i}", display=one.id, x=first.x + 5 * i) for i, one in enumerate(more)]
+    bay.record = import_job(
+        bay.member,
+        replace(bay.job, displays=(*bay.job.displays, *more), mountings=(*bay.job.mountings, *held)),
+    )
+    assert "More gauges than can be put in order here" in text(bay.get("mount/"))

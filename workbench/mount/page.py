@@ -145,7 +145,11 @@ def show_context(look: Look, site_key: str, mounting_key: str) -> dict[str, Any]
 
 
 def _pod(job: Job, pod: Pod) -> tuple[Pod, tuple[Placed, ...], bool]:
-    placed = order_of(job, pod)
+    """A pod with the place that suits each of its displays, and whether any moves; no places for more than can be put in order."""
+    try:
+        placed = order_of(job, pod)
+    except BadInput:
+        placed = ()
     return pod, placed, any(one.moves for one in placed)
 
 
