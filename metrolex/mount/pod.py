@@ -54,23 +54,27 @@ def pods_of(job: Job) -> tuple[Pod, ...]:
         if one.pod:
             found.setdefault((one.pod, one.site), []).append(one)
     return tuple(
-        Pod(name, site, tuple(sorted(held, key=lambda one: _glance(job, one))))
+        Pod(name, site, tuple(sorted(held, key=lambda one: _glance_if_known(job, one))))
         for (name, site), held in found.items()
         if len(held) > 1
     )
 
 
 def _glance(job: Job, mounting: Mounting) -> float:
-    """Degrees from the road to it; none where its site is not before the eye, which is said of the site."""
+    """Degrees from the road to it. Raises BadInput where its site is not before the eye."""
     site = job.site(mounting.site)
+    return view_of(site, mounting, heads(site)[0]).glance_deg if site else 0.0
+
+
+def _glance_if_known(job: Job, mounting: Mounting) -> float:
     try:
-        return view_of(site, mounting, heads(site)[0]).glance_deg if site else 0.0
-    except BadInput:
+        return _glance(job, mounting)
+    except BadInput:  # said of the site, and its displays stay in the order they are in
         return 0.0
 
 
 def order_of(job: Job, pod: Pod) -> tuple[Placed, ...]:
-    """Every display of a pod with the place that suits it best; equal ones stay. Raises BadInput for more than a pod holds."""
+    """Every display of a pod with the place that suits it best; equal ones stay. Raises BadInput for more than a pod holds, and for a place that looks away from the seat."""
     if len(pod.mountings) > MOST_IN_POD:
         raise BadInput("pod", len(pod.mountings), f"{MOST_IN_POD} gauges at the most")
     displays = [job.display(one.display) for one in pod.mountings]

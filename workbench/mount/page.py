@@ -144,13 +144,13 @@ def show_context(look: Look, site_key: str, mounting_key: str) -> dict[str, Any]
     }
 
 
-def _pod(job: Job, pod: Pod) -> tuple[Pod, tuple[Placed, ...], bool]:
-    """A pod with the place that suits each of its displays, and whether any moves; no places for more than can be put in order."""
+def _pod(job: Job, pod: Pod) -> tuple[Pod, tuple[Placed, ...], bool, str]:
+    """A pod with the place that suits each of its displays, whether any moves, and why it cannot be put in order."""
     try:
         placed = order_of(job, pod)
-    except BadInput:
-        placed = ()
-    return pod, placed, any(one.moves for one in placed)
+    except BadInput as fault:
+        return pod, (), False, fault.message
+    return pod, placed, any(one.moves for one in placed), ""
 
 
 def _measured_from(site: Site) -> str:
