@@ -27,6 +27,8 @@ TIE_OHM = 1e9
 
 #: From so many unknowns on a network, in which nearly everything is 0, is taken apart as a sparse matrix.
 _SPARSE_FROM = 250
+#: So many columns of a large network are solved for at once: more of them do not fit a processor's nearest memory.
+_AT_ONCE = 64
 
 
 class Factors(ABC):
@@ -111,10 +113,14 @@ class _SparseFactors(Factors):
         return np.asarray(self._lu.solve(np.ascontiguousarray(right)), dtype=np.float64)
 
     def solve_many(self, right: Array) -> Array:
-        return self.solve(right)
+        answer = np.empty_like(right, order="C")
+        for first in range(0, right.shape[1], _AT_ONCE):
+            some = slice(first, first + _AT_ONCE)
+            answer[:, some] = self.solve(right[:, some])
+        return answer
 
     def reach(self, right: Array) -> Array:
-        return self.solve(right)
+        return self.solve_many(right)
 
     def times(self, unknowns: Array) -> Array:
         return np.asarray(self._matrix @ unknowns, dtype=np.float64)

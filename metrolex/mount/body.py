@@ -54,12 +54,12 @@ def screen_size(display: Display) -> tuple[float, float]:
 
 def bezel_outline(display: Display, mounting: Mounting) -> Array:
     """The bezel's edge in the panel's space, turned and aimed as it is mounted: (n, 3)."""
-    return _bezel_placed(*bezel_size(display), display.housing.shape != "square", mounting)
+    return _edge_placed(*bezel_size(display), display.housing.shape != "square", mounting)
 
 
 def face_as_seen(display: Display, mounting: Mounting, eye: Array) -> BaseGeometry:
     """What is read of it, as the eye sees it on the plane its middle lies in. Raises BadInput where the eye is beside or behind it."""
-    edge = _placed(_edge(*screen_size(display), display.housing.shape != "square"), mounting)
+    edge = _edge_placed(*screen_size(display), display.housing.shape != "square", mounting)
     if (edge[:, 2] >= eye[2] - 1.0).any() or (
         eye - [mounting.x, mounting.y, mounting.stands_mm]
     ) @ face_normal(mounting) <= 0:
@@ -109,9 +109,9 @@ def _edge(wide: float, high: float, disc: bool) -> Array:
     )
 
 
-# Where a bezel is, is asked for by every pair, drawing and finding of a site.
+# Where a bezel and a face are, is asked for by every pair, drawing and finding of a site.
 @lru_cache(maxsize=1024)
-def _bezel_placed(wide: float, high: float, disc: bool, mounting: Mounting) -> Array:
+def _edge_placed(wide: float, high: float, disc: bool, mounting: Mounting) -> Array:
     placed = _placed(_edge(wide, high, disc), mounting)
     placed.flags.writeable = False
     return placed
@@ -119,7 +119,7 @@ def _bezel_placed(wide: float, high: float, disc: bool, mounting: Mounting) -> A
 
 @lru_cache(maxsize=1024)
 def _bezel_flat(wide: float, high: float, disc: bool, mounting: Mounting) -> BaseGeometry:
-    return shapely.Polygon(_bezel_placed(wide, high, disc, mounting)[:, :2])
+    return shapely.Polygon(_edge_placed(wide, high, disc, mounting)[:, :2])
 
 
 def _placed(edge: Array, mounting: Mounting) -> Array:

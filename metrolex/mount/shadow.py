@@ -7,7 +7,6 @@ solid geometry; the polygons are Shapely's).
 from __future__ import annotations
 
 import functools
-import itertools
 
 import numpy as np
 import shapely
@@ -27,6 +26,10 @@ ROUND_RIM = 48  # balls along a rim
 ROUND_BALL = 24  # points of a ball's outline
 TURNS = 5  # positions of the wheel looked at, from one side to the other
 BOSS_SHARE = 0.24  # of the wheel's diameter: the pad in its middle (common practice, no source)
+
+_TURN = np.linspace(0.0, 2 * np.pi, ROUND_BALL, endpoint=False)
+_TURN_COS, _TURN_SIN = np.cos(_TURN), np.sin(_TURN)
+_WIDE = 1 / np.cos(np.pi / ROUND_BALL)  # the polygon stands round the circle, so that it never hides less
 
 #: What is hidden from the left and from the right eye, in pieces that overlap.
 Shadow = tuple[Pieces, Pieces]
@@ -75,40 +78,40 @@ def shadow_from(eye: Array, lines: tuple[tuple[Array, float], ...], height_mm: f
 
     Raises BadInput where the eye is inside of one.
     """
-    parts = []
-    for line, half in lines:
-        if (np.linalg.norm(line - eye, axis=1) <= half * 1.02).any():
-            raise BadInput(
-                "eye_back_mm", float(eye[2]), "an eye clear of the wheel", "The eye is in the wheel."
-            )
-        between = (line[:, 2] - half > height_mm) & (line[:, 2] + half < eye[2] - 1.0)
-        outlines = _outlines(eye, line, half, height_mm, between)
-        for first, second in itertools.pairwise(range(len(line))):
-            if between[first] and between[second]:
-                parts.append(np.vstack([outlines[first], outlines[second]]))
-    if not parts:
+    if not lines:
         return np.array([], dtype=np.object_)
-    hulls: Pieces = np.asarray(shapely.convex_hull(shapely.linestrings(np.stack(parts))), dtype=np.object_)
+    points = np.concatenate([line for line, _ in lines])
+    half = np.concatenate([np.full(len(line), half) for line, half in lines])
+    if (_length(points - eye) <= half * 1.02).any():
+        raise BadInput("eye_back_mm", float(eye[2]), "an eye clear of the wheel", "The eye is in the wheel.")
+    between = (points[:, 2] - half > height_mm) & (points[:, 2] + half < eye[2] - 1.0)
+    outlines = _outlines(eye, points[between], half[between], height_mm)
+    # a pair hides something where both are between eye and plane, and neighbours on one line
+    line_of = np.repeat(np.arange(len(lines)), [len(line) for line, _ in lines])[between]
+    place = np.flatnonzero(between)
+    pairs = (np.diff(place) == 1) & (np.diff(line_of) == 0)
+    both = np.concatenate([outlines[:-1][pairs], outlines[1:][pairs]], axis=1)
+    hulls: Pieces = np.asarray(shapely.convex_hull(shapely.linestrings(both)), dtype=np.object_)
     return hulls
 
 
-def _outlines(eye: Array, line: Array, half: float, height_mm: float, between: NDArray[np.bool_]) -> Array:
-    """The outline of a ball about each point of a line, as it is seen from the eye, cast onto the plane: (n, points, 2)."""
-    seen = line - eye
-    far = np.linalg.norm(seen, axis=1)
+def _outlines(eye: Array, points: Array, half: Array, height_mm: float) -> Array:
+    """The outline of a ball about each point, as it is seen from the eye, cast onto the plane: (n, outline, 2)."""
+    seen = points - eye
+    far = _length(seen)
     ray = seen / far[:, None]
     aside = np.cross(ray, np.where(np.abs(ray[:, [2]]) < 0.9, [[0.0, 0.0, 1.0]], [[1.0, 0.0, 0.0]]))
-    aside /= np.linalg.norm(aside, axis=1)[:, None]
+    aside /= _length(aside)[:, None]
     up = np.cross(aside, ray)
     # the sight lines that touch a ball touch it on a circle a little nearer than its middle
     touch = half**2 / far
-    radius = half * np.sqrt(np.maximum(1 - (half / far) ** 2, 0.0))
-    turn = np.linspace(0.0, 2 * np.pi, ROUND_BALL, endpoint=False)
-    wide = 1 / np.cos(np.pi / ROUND_BALL)  # the polygon stands round the circle, so that it never hides less
-    rim = np.cos(turn)[None, :, None] * aside[:, None, :] + np.sin(turn)[None, :, None] * up[:, None, :]
-    points = (line - touch[:, None] * ray)[:, None, :] + (radius * wide)[:, None, None] * rim
-    points = np.where(between[:, None, None], points, eye - [0.0, 0.0, 10.0])
-    return cast(eye, points, height_mm)
+    radius = half * np.sqrt(np.maximum(1 - (half / far) ** 2, 0.0)) * _WIDE
+    rim = _TURN_COS[None, :, None] * aside[:, None, :] + _TURN_SIN[None, :, None] * up[:, None, :]
+    return cast(eye, (points - touch[:, None] * ray)[:, None, :] + radius[:, None, None] * rim, height_mm)
+
+
+def _length(vectors: Array) -> Array:
+    return np.asarray(np.sqrt(np.sum(vectors**2, axis=1)))
 
 
 @functools.lru_cache(maxsize=24)

@@ -150,17 +150,20 @@ def _sources(solved: Solved, by_name: Mapping[Name, Element]) -> Iterator[tuple[
         for stage in display.inputs
         if stage.circuit.reference_v
     ]
-    for display in job.displays:
-        percents = [
-            stage.circuit.reference_tolerance_pct for stage in display.inputs if stage.circuit.reference_v
-        ]
-        spreads += [
-            (name, max(percents, default=0.0) / 100 * element.volt)
-            for name, element in by_name.items()
-            if isinstance(element, VoltageSource)
-            and isinstance(name, Address)
-            and (name.kind, name.id, name.what) == ("display", display.id, "sensor supply")
-        ]
+    percents = {
+        display.id: max(
+            (stage.circuit.reference_tolerance_pct for stage in display.inputs if stage.circuit.reference_v),
+            default=0.0,
+        )
+        for display in job.displays
+    }
+    spreads += [
+        (name, percents.get(name.id, 0.0) / 100 * element.volt)
+        for name, element in by_name.items()
+        if isinstance(element, VoltageSource)
+        and isinstance(name, Address)
+        and (name.kind, name.what) == ("display", "sensor supply")
+    ]
     for name, half in spreads:
         element = by_name.get(name)
         if isinstance(element, VoltageSource) and half and element.volt:
@@ -224,6 +227,6 @@ def half_widths(
 
     ``read`` gives the reading in each solution, NaN where there is none.
     """
-    off = np.nan_to_num(read(moved.ends) - nominal, nan=0.0).reshape(-1, 2)
-    below, above = np.maximum(-off.min(axis=1), 0.0), np.maximum(off.max(axis=1), 0.0)
+    low, high = np.nan_to_num(read(moved.ends) - nominal, nan=0.0).reshape(-1, 2).T
+    below, above = np.maximum(-np.minimum(low, high), 0.0), np.maximum(np.maximum(low, high), 0.0)
     return half_width(np.concatenate([own, below]), SURE), half_width(np.concatenate([own, above]), SURE)
