@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 from metrolex.findings import Finding
 from metrolex.job import Conductor, End, Job, MeasuringChain, State, Straps
+from metrolex.quantities import unit_words
 from metrolex.scaling.reading import ends
 from metrolex.topology import at_port, at_terminal, returns_at, topology_of
 from metrolex.twin import addresses
@@ -217,7 +218,7 @@ def ground_findings(network: Network) -> Iterator[Finding]:
             "ground_offset",
             found.channel.name,
             f"Its sender returns {found.returns}, {abs(found.offset_v) * 1000:.0f} mV {'above' if found.offset_v > 0 else 'below'} the display's ground with the engine running and headlamps on.",
-            f"reads {found.shift:+.{found.channel.scaling.decimals}f}",
+            f"reads {abs(found.shift):.{found.channel.scaling.decimals}f} {unit_words(found.channel.unit)} {'high' if found.shift > 0 else 'low'}",
             "Give it a return of its own, or ground the display beside the sender's metal.",
             "feeds",
             found.channel.id,

@@ -11,6 +11,7 @@ from contextlib import suppress
 from pathlib import Path
 
 import pytest
+from django.core.management import call_command
 from django.db import connection
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
@@ -67,6 +68,16 @@ def test_a_paper_is_printed_once_until_the_job_changes(bay, monkeypatch):
     bay.get("handover/fuses.pdf")
     assert len(printings) == 2
     assert Printed.objects.filter(record=bay.record).count() == 1
+
+
+def test_what_an_older_program_printed_is_printed_again(bay):
+    """A new version is put in with ``migrate``, whether or not it has anything to migrate."""
+    bay.get("handover/fuses.pdf")
+    bay.get("handover/card.pdf")
+    Printed.objects.filter(paper="card").update(done=None)  # on its way
+    call_command("migrate", verbosity=0)
+    assert set(Printed.objects.values_list("paper", flat=True)) == {"card"}
+    assert bay.get("handover/fuses.pdf").content.startswith(b"%PDF-")
 
 
 def test_the_wiring_is_printed_at_the_key_switch_as_it_stands(bay):
