@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from metrolex.dash.colours import alike_for
 from metrolex.dash.faces import FaceNow, PageNow, pages_of, shown_on
 from metrolex.dash.lamps import lamp_findings, output_findings
+from metrolex.dash.own_lamps import own_lamp_findings
 from metrolex.errors import BadInput
 from metrolex.findings import Finding
 from metrolex.job import FACES, Display, Job
@@ -30,6 +31,7 @@ def dash_findings(job: Job) -> tuple[Finding, ...]:
             found.extend(_of_display(job, display, pages))
     found.extend(lamp_findings(job))
     found.extend(output_findings(job))
+    found.extend(own_lamp_findings(job))
     return tuple(dict.fromkeys(found))
 
 

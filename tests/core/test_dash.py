@@ -16,9 +16,10 @@ from metrolex.dash.drive import MISHAPS, drive_of
 from metrolex.dash.faces import figure_mm, first_pages, pages_of, shown_on
 from metrolex.dash.lamps import lamps_told
 from metrolex.dash.lit import Lit, lit_now
+from metrolex.dash.own_lamps import own_lamp_findings
 from metrolex.errors import BadInput
 from metrolex.harness.translate import plug_findings
-from metrolex.job import FACES, Face, State
+from metrolex.job import FACES, Face, ShiftPlan, State
 from metrolex.jobfile import EXAMPLES, job_from_text, job_to_text
 from metrolex.mount.sight import arcmin_of
 from metrolex.tables import load_table
@@ -399,3 +400,32 @@ def test_every_kind_of_face_has_its_words_and_its_share():
     assert list(itertools.chain(load_table("faces")["lamps"])) == [
         key for key in load_table("faces")["lamps"] if key in load_table("cluster")
     ]
+
+
+# the lamps a display has of its own
+
+
+def lamp_codes(job):
+    return {f.code: f for f in own_lamp_findings(job)}
+
+
+def test_shift_points_are_planned_for_the_lamps_there_are():
+    job = with_screen(seater(), shift_lamps=8)
+    engine = next(c for c in job.chains if c.measurand == "engine_speed" and c.display == "dash")
+
+    def planned(lamps, power=((3000.0, 80.0), (5000.0, 140.0), (7000.0, 150.0))):
+        return job.with_chain(replace(engine, shift=ShiftPlan(power, lamps)))
+
+    assert not lamp_codes(planned(8))
+    assert not lamp_codes(planned(9, power=()))  # nothing is planned yet
+    found = lamp_codes(planned(9))["more_shift_lamps_than_there_are"]
+    assert (found.figure, found.place, found.channel) == ("9 for 8", "scaling", engine.id)
+    assert not lamp_codes(with_screen(planned(9), shift_lamps=0))  # nobody counted them
+
+
+def test_readings_that_warn_by_one_lamp_are_told():
+    job = with_screen(seater(), warning_lamps=1, faces=("figure",))
+    assert "warnings_share_a_lamp" in lamp_codes(job)
+    assert not lamp_codes(with_screen(job, faces=("figure", "lamp")))  # it draws as many as are wanted
+    assert not lamp_codes(with_screen(job, warning_lamps=0))
+    assert not lamp_codes(van())  # a gauge each

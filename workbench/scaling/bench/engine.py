@@ -129,8 +129,10 @@ class ShiftForm(forms.Form):
         super().__init__(*args, **{"auto_id": "shift-%s"} | kwargs)
 
     @staticmethod
-    def of(job: Job, plan: ShiftPlan | None) -> dict[str, Any]:
-        plan, vehicle = plan or ShiftPlan(), job.vehicle
+    def of(job: Job, channel: MeasuringChain) -> dict[str, Any]:
+        display, vehicle = job.display(channel.display), job.vehicle
+        has = display.screen.shift_lamps if display else 0
+        plan = channel.shift or (ShiftPlan(lamps=min(has, 24)) if has else ShiftPlan())
         return {
             "power": points_text(plan.power),
             "ratios": " ".join(as_typed(r) for r in vehicle.driveline.gear_ratios),
@@ -162,7 +164,7 @@ def context(look: Look, channel: MeasuringChain, refused: forms.Form | None = No
         "form": refused if isinstance(refused, EngineForm) else EngineForm(initial=EngineForm.of(job, count)),
         "shift_form": refused
         if isinstance(refused, ShiftForm)
-        else ShiftForm(initial=ShiftForm.of(job, channel.shift)),
+        else ShiftForm(initial=ShiftForm.of(job, channel)),
     }
     if count is not None:
         try:
