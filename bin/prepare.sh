@@ -143,5 +143,5 @@ stop_server() { # stop_server: let the workers finish what they are at, then end
   rm -f "$data/server.pid"
 }
 
-RUN_PACKAGES=(python3 python3-venv postgresql-15 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core)
-TEST_PACKAGES=("${RUN_PACKAGES[@]}" chromium-headless-shell ngspice git)
+RUN_PACKAGES=(python3 python3-venv postgresql-15 chromium-headless-shell fonts-dejavu-core)
+TEST_PACKAGES=("${RUN_PACKAGES[@]}" ngspice git)

@@ -5,16 +5,14 @@ Classes let the page's own style (day, night, print) override the attributes.
 
 from __future__ import annotations
 
-import base64
 import math
 from xml.etree import ElementTree
 
-from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from workbench.markup import text_escaped
 
-__all__ = ["ACT", "INK", "PAPER", "QUIET", "RULE", "Drawing", "as_image", "wire_paint"]
+__all__ = ["ACT", "INK", "PAPER", "QUIET", "RULE", "Drawing", "wire_paint"]
 
 INK, QUIET, RULE, PAPER, ACT = "#1B1F22", "#5A564D", "#A89F8C", "#FCFAF4", "#0B5563"
 
@@ -307,12 +305,6 @@ class Drawing:
             key: f"{value:g}" if isinstance(value, float) else str(value) for key, value in attrs.items()
         }
         return ElementTree.SubElement(self._at, tag, plain)
-
-
-def as_image(svg: str) -> SafeString:
-    """A drawing as a picture in a page that is printed: a printer reads it five times as fast there as in the page's own text."""
-    coded = base64.b64encode(svg.encode()).decode()
-    return format_html('<img class="drawing" alt="" src="data:image/svg+xml;base64,{}">', coded)
 
 
 def _written(element: ElementTree.Element) -> str:

@@ -1,122 +1,113 @@
-"""A page as PDF, with the print styles and nothing from outside."""
+"""A page as PDF: printed by a browser without a window, with the print styles, from what the page brings and nothing else.
+
+The page runs no script and reaches neither network nor files: its own policy forbids both, and no name is looked up. The browser is a
+process of its own with a place of its own, and is ended with all it started if it takes too long.
+"""
 
 from __future__ import annotations
 
+import base64
 import functools
-import logging
-import threading
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+import os
+import re
+import shutil
+import signal
+import subprocess
+import tempfile
 from pathlib import Path
-from typing import Any
-from urllib.parse import unquote, urlsplit
 
 from django.conf import settings
 from django.contrib.staticfiles import finders
 
-__all__ = ["NotPrintedWhole", "pdf_of", "printed_pages"]
+from metrolex.limits import limit
 
-_STEPS = logging.getLogger("weasyprint.progress")
-_STEPS.propagate = False  # for whoever waits, not for the server's log
-_FAULTS = logging.getLogger("weasyprint")
-_FAULTS.propagate = False  # told by NotPrintedWhole
+__all__ = ["NotPrinted", "pdf_of", "printed_pages"]
+
+_POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:"
+_FLAGS = (
+    "--headless",
+    "--disable-gpu",
+    "--disable-dev-shm-usage",  # a container has next to none of it
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+    "--host-resolver-rules=MAP * ~NOTFOUND",
+    "--no-pdf-header-footer",
+)
+_PAGE = re.compile(rb"/Type\s*/Page\b")
 
 
-class NotPrintedWhole(Exception):
-    """Something the page shows could not be read or drawn: a wiring diagram that is left out is worse than no paper."""
+class NotPrinted(Exception):
+    """The browser gave no PDF, or not in time."""
 
 
 def pdf_of(html: str) -> bytes:
-    """The PDF of a page that prints with css/book.css. Raises NotPrintedWhole."""
+    """The PDF of a page that prints with css/book.css. Raises NotPrinted."""
     return printed_pages(html)[0]
 
 
-def printed_pages(html: str, tell: Callable[[str], object] = lambda words: None) -> tuple[bytes, int]:
-    """The PDF and how many pages it has; ``tell`` is told in words how far it is. Raises NotPrintedWhole."""
-    # Imported late: only printing needs it, and it takes a while to load.
-    from weasyprint import CSS, HTML
-    from weasyprint.text.fonts import FontConfiguration
-
-    fonts = FontConfiguration()
-    sheets = [CSS(filename=finders.find("css/book.css"), font_config=fonts, url_fetcher=_fetcher())]
-    with _told(tell), _whole():
-        document = HTML(string=html, url_fetcher=_fetcher()).render(stylesheets=sheets, font_config=fonts)
-        pages = len(document.pages)
-        tell(f"Writing {pages} page{'s' if pages > 1 else ''}")
-        return document.write_pdf() or b"", pages
-
-
-class _Teller(logging.Handler):
-    """Passes on what the printing says of its steps, in our words."""
-
-    def __init__(self, tell: Callable[[str], object]) -> None:
-        super().__init__(logging.INFO)
-        self.tell = tell
-
-    def emit(self, record: logging.LogRecord) -> None:
-        step, _, page = record.getMessage().partition(" - Page ")
-        if page:
-            self.tell(f"Laying out page {page}")
-        elif "CSS" in step or "HTML" in step:
-            self.tell("Reading what is to be printed")
+def printed_pages(html: str) -> tuple[bytes, int]:
+    """The PDF and how many pages it has. Raises NotPrinted."""
+    with tempfile.TemporaryDirectory(prefix="paper-") as place:
+        page, paper = Path(place, "page.html"), Path(place, "page.pdf")
+        page.write_text(_by_itself(html), encoding="utf-8")
+        _print(
+            [*_browser(), f"--user-data-dir={place}/browser", f"--print-to-pdf={paper}", page.as_uri()], place
+        )
+        if not paper.exists():
+            raise NotPrinted("the browser ended without a PDF")
+        pdf = paper.read_bytes()
+    return pdf, len(_PAGE.findall(pdf))
 
 
-@contextmanager
-def _told(tell: Callable[[str], object]) -> Iterator[None]:
-    teller, level = _Teller(tell), _STEPS.level
-    _STEPS.addHandler(teller)
-    _STEPS.setLevel(logging.INFO)
+def _print(command: list[str], place: str) -> None:
+    """Run the browser. Raises NotPrinted."""
+    kept = {key: os.environ[key] for key in ("PATH", "LANG") if key in os.environ}
+    child = subprocess.Popen(
+        command,
+        env={**kept, "HOME": place, "TMPDIR": place},
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.PIPE,
+        start_new_session=True,
+    )
+    seconds = limit("printing", "seconds")
     try:
-        yield
-    finally:
-        _STEPS.removeHandler(teller)
-        _STEPS.setLevel(level)
+        _, said = child.communicate(timeout=seconds)
+    except subprocess.TimeoutExpired:
+        os.killpg(child.pid, signal.SIGKILL)
+        child.communicate()
+        raise NotPrinted(f"it took longer than {seconds:g} s") from None
+    if child.returncode:
+        raise NotPrinted(f"the browser ended with {child.returncode}: {said[-300:].decode(errors='replace')}")
 
 
-class _Missed(logging.Handler):
-    """Collects what this thread's printing leaves out; what it says of a picture is the picture itself, so all but its beginning is cut."""
-
-    def __init__(self) -> None:
-        super().__init__(logging.ERROR)
-        self.thread = threading.get_ident()
-        self.found: list[str] = []
-
-    def emit(self, record: logging.LogRecord) -> None:
-        if record.thread == self.thread:
-            args = record.args if isinstance(record.args, tuple) else ()
-            self.found.append(record.msg % tuple(str(one)[:120] for one in args))
+def _browser() -> list[str]:
+    """The browser's program and what it is told. Raises NotPrinted where there is none."""
+    program = shutil.which(settings.PRINTING_BROWSER)
+    if program is None:
+        raise NotPrinted(f"'{settings.PRINTING_BROWSER}' is not installed")
+    # Its own walls between page and machine need a user who is not root.
+    walls = () if settings.PRINTING_WALLS and os.geteuid() else ("--no-sandbox",)
+    return [program, *_FLAGS, *walls]
 
 
-@contextmanager
-def _whole() -> Iterator[None]:
-    missed = _Missed()
-    _FAULTS.addHandler(missed)
-    try:
-        yield
-    finally:
-        _FAULTS.removeHandler(missed)
-    if missed.found:
-        raise NotPrintedWhole("; ".join(missed.found[:3]))
+def _by_itself(html: str) -> str:
+    """The page with its policy and its styles within it; a page's own styles come after them."""
+    ours = f'<meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="{_POLICY}"><style>{_styles()}</style>'
+    before, head, after = html.partition("<head>")
+    return f"{before}{head}{ours}{after}" if head else ours + html
 
 
 @functools.cache
-def _fetcher() -> Any:
-    """Reads what a page brings within itself and our own static files; anything else is left out of the print."""
-    from weasyprint.urls import URLFetcher
+def _styles() -> str:
+    """css/book.css with what it imports and the fonts it names."""
+    tokens, book = (Path(finders.find(f"css/{name}.css") or "") for name in ("tokens", "book"))
 
-    class OnlyOurs(URLFetcher):  # type: ignore[misc]
-        def fetch(self, url: str, headers: Any = None) -> Any:
-            if not url.startswith("data:") and not _is_ours(url):
-                raise ValueError("a printed page holds nothing but what it brings and our own static files")
-            return super().fetch(url, headers)
+    def font(found: re.Match[str]) -> str:
+        coded = base64.b64encode((tokens.parent / found[1]).read_bytes()).decode()
+        return f'url("data:font/woff2;base64,{coded}")'
 
-    return OnlyOurs(allowed_protocols={"data", "file"}, allow_redirects=False)
-
-
-def _is_ours(url: str) -> bool:
-    """Whether an address is of a file in a directory of static files."""
-    parts = urlsplit(url)
-    if parts.scheme != "file" or parts.netloc:
-        return False
-    place = Path(unquote(parts.path)).resolve()
-    return any(place.is_relative_to(Path(root).resolve()) for root in settings.STATICFILES_DIRS)
+    with_fonts = re.sub(r'url\("([^"]+\.woff2)"\)', font, tokens.read_text())
+    return with_fonts + book.read_text().replace('@import url("tokens.css");', "")

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import io
 import logging
 
 import pytest
 from django.db import OperationalError, connection
 from django.http import HttpResponse
-from django.test import override_settings
 from psycopg_pool import PoolTimeout
 
 from workbench.log import WithRequest
@@ -98,69 +96,3 @@ def test_no_cell_is_taken_for_a_formula(cell, written):
 
     rows = list(csv.reader(io.StringIO(answer.content.decode())))
     assert rows[1] == [written]
-
-
-def test_a_printed_page_reads_our_static_files_only(tmp_path):
-    from django.contrib.staticfiles import finders
-
-    from workbench.pdf import _is_ours
-
-    assert _is_ours(f"file://{finders.find('css/book.css')}")
-    secret = tmp_path / "secret"
-    secret.write_text("x")
-    for address in (
-        f"file://{secret}",
-        "file:///etc/passwd",
-        f"file://{finders.find('css/book.css')}/../../../settings/base.py",
-        "file://elsewhere/etc/passwd",
-        "http://127.0.0.1/",
-    ):
-        assert not _is_ours(address), address
-
-
-def test_a_picture_it_brings_is_printed_and_with_one_from_elsewhere_nothing_is(tmp_path):
-    import base64
-
-    from workbench.pdf import NotPrintedWhole, printed_pages
-
-    drawing = (
-        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0L{} 9" stroke="#f00"/></svg>'
-    )
-    secret = tmp_path / "secret.svg"
-    secret.write_text(drawing.format(7))
-    brought = "data:image/svg+xml;base64," + base64.b64encode(drawing.format(8).encode()).decode()
-    plain, _ = printed_pages("<p>x</p>")
-    with_it, _ = printed_pages(f'<p>x</p><img src="{brought}">')
-    assert len(with_it) > len(plain) + 20
-    for elsewhere in (f"file://{secret}", "http://127.0.0.1:9/x.png"):
-        with pytest.raises(NotPrintedWhole, match="our own static files"):
-            printed_pages(f'<p>x</p><img src="{elsewhere}">')
-
-
-def test_a_drawing_that_cannot_be_drawn_is_not_left_out_in_silence(monkeypatch):
-    """The log names nobody: neither does it hold the drawing, whose words are the job's."""
-    from weasyprint.svg import SVG
-
-    from workbench.drawing import Drawing, as_image
-    from workbench.pdf import NotPrintedWhole, printed_pages
-
-    sheet = Drawing(900, 900, "Wiring")
-    for i in range(60):
-        sheet.line(0, i, 900, i)
-    printed_pages(as_image(str(sheet)))
-    monkeypatch.setattr(SVG, "draw_node", lambda *a, **k: 1 / 0)
-    lines = io.StringIO()
-    log = logging.StreamHandler(lines)  # caplog hears what the server's log does not
-    logging.getLogger().addHandler(log)
-    try:
-        with pytest.raises(NotPrintedWhole) as told:
-            printed_pages(as_image(str(sheet)))
-    finally:
-        logging.getLogger().removeHandler(log)
-    assert len(str(told.value)) < 300
-    assert lines.getvalue() == ""
-
-
-@override_settings(DEBUG=False)
-def test_a_pdf_is_still_a_pdf(bay):
-    assert bay.get("handover/fuses.pdf").content.startswith(b"%PDF-")

@@ -67,7 +67,7 @@ def test_a_stranger_is_sent_to_the_log_in(bay, client):
 
 
 def test_looking_never_writes(bay, monkeypatch):
-    monkeypatch.setattr("workbench.printing.tasks.printed_pages", lambda html, tell: (b"%PDF-", 1))
+    monkeypatch.setattr("workbench.printing.tasks.printed_pages", lambda html: (b"%PDF-", 1))
     for route in OF_A_JOB:
         bay.client.get("/" + route.replace("<int:job>", str(bay.record.pk)))
         record = JobRecord.objects.get(pk=bay.record.pk)

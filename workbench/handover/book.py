@@ -92,7 +92,7 @@ class FacePicture(TypedDict):
     """A page of a display as it is printed."""
 
     name: str
-    picture: str
+    picture: SafeString
 
 
 class FuseRow(TypedDict):
@@ -213,7 +213,7 @@ def _faces(look: Look) -> list[tuple[Display, list[FacePicture]]]:
         pictures: list[FacePicture] = [
             {
                 "name": page.page.name if page.made else "",
-                "picture": str(page_drawing(display, page, Showing(shown))),
+                "picture": page_drawing(display, page, Showing(shown)).safe(),
             }
             for page in pages
         ]

@@ -145,6 +145,10 @@ PROCRASTINATE_WORKER_DEFAULTS = {
 JOB_FILE_MAX_BYTES = 2 * 1024 * 1024
 DEMO_LOGIN: tuple[str, str] | None = None
 
+#: The program that prints, and whether it may build its own walls between a page and the machine; a container may not let it.
+PRINTING_BROWSER = env("METROLEX_PRINTING_BROWSER", default="chromium-headless-shell")
+PRINTING_WALLS = env.bool("METROLEX_PRINTING_WALLS", default=True)
+
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
@@ -158,8 +162,6 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "axes": {"level": "WARNING"},
-        "weasyprint": {"level": "ERROR"},
-        "fontTools": {"level": "ERROR"},
         "procrastinate": {"level": "ERROR"},
     },
 }

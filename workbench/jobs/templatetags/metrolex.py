@@ -27,7 +27,6 @@ from metrolex.ports.compare import Candidate
 from metrolex.quantities import rounded, unit_words
 from metrolex.topology import topology_of
 from metrolex.twin import addresses
-from workbench.drawing import as_image
 from workbench.jobs.look import Look
 from workbench.marks import mark
 from workbench.sheet_cell import SheetCell, reading_typed
@@ -259,9 +258,6 @@ def switches_stand(state: State, job: Job) -> str:
 def state_words(state: State, job: Job) -> str:
     """A state as one says it, the job's own switches by their names."""
     return state_in_words(job, state)
-
-
-register.filter("as_image", as_image)
 
 
 @register.simple_tag
