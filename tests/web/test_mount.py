@@ -308,9 +308,13 @@ def test_the_svg_is_in_millimetres_and_a_large_plate_comes_in_sheets(bay):
     svg = bay.get("mount/template.svg", mounting=mounting_of(bay).id, kind="plate").content.decode()
     width, box = re.search(r'width="([\d.]+)mm"', svg)[1], re.search(r'viewBox="\S+ \S+ (\S+) ', svg)[1]
     assert float(width) == pytest.approx(float(box), abs=0.01)
-    answer = bay.get("mount/template.pdf", mounting=mounting_of(bay).id, kind="plate")
-    pages = list(extract_pages(io.BytesIO(answer.content)))
-    assert len(pages) > 1
+    for size in ("A4", "letter"):
+        answer = bay.get("mount/template.pdf", mounting=mounting_of(bay).id, kind="plate", size=size)
+        pages = list(extract_pages(io.BytesIO(answer.content)))
+        assert len(pages) > 1
+        for page in pages:  # full to its edge, and never shrunk to fit
+            widths = [one.width / MM for one in flat(page) if isinstance(one, LTLine) and one.height < 0.01]
+            assert any(width == pytest.approx(CHECK_BAR_MM, abs=0.1) for width in widths)
 
 
 def test_no_stencil_before_the_body_is_measured(bay, text):
