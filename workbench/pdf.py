@@ -34,6 +34,7 @@ _FLAGS = (
     "--no-first-run",
     "--host-resolver-rules=MAP * ~NOTFOUND",
     "--no-pdf-header-footer",
+    "--disable-pdf-tagging",  # of a long table it is four fifths of the file, and a quarter of the time
 )
 _PAGE = re.compile(rb"/Type\s*/Page\b")
 
