@@ -13,6 +13,8 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_safe
 from psycopg_pool import PoolTimeout
 
+from workbench.pdf import NotPrinted
+
 
 def not_found(request: HttpRequest, exception: Any = None) -> HttpResponse:
     return render(
@@ -42,6 +44,9 @@ def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
 def server_error(request: HttpRequest) -> HttpResponse:
     if database_is_away(sys.exc_info()[1]):
         return no_database(request)
+    if isinstance(sys.exc_info()[1], NotPrinted):
+        words = "This paper could not be printed; nothing was changed, and what went wrong stands in the server's log. The page itself prints from your browser."
+        return render(request, "problem.html", {"title": "Not printed", "words": words}, status=500)
     words = "Something went wrong on our side; nothing was changed. It has been written to the server's log."
     return render(request, "problem.html", {"title": "Our fault", "words": words}, status=500)
 

@@ -13,6 +13,7 @@ from django.test import override_settings
 from metrolex import limits
 from workbench import pdf
 from workbench.pdf import NotPrinted, pdf_of, printed_pages
+from workbench.printing.checks import browser_is_there
 
 TALL = '<svg xmlns="http://www.w3.org/2000/svg" width="90" height="2400"><path d="M0 0L90 2400" stroke="#f00"/></svg>'
 TURNED = "<p>1</p><p style='break-before:page'>2</p><p style='break-before:page'>3</p>"
@@ -109,6 +110,21 @@ def test_a_browser_that_takes_too_long_is_ended_with_what_it_started(tmp_path, m
 def test_a_browser_that_is_not_there_or_breaks_is_told(program, words):
     with override_settings(PRINTING_BROWSER=program), pytest.raises(NotPrinted, match=words):
         pdf_of("<p>x</p>")
+
+
+def test_whoever_starts_the_server_is_told_that_nothing_can_be_printed():
+    assert not browser_is_there(None)
+    with override_settings(PRINTING_BROWSER="no-such-browser"):
+        assert [one.id for one in browser_is_there(None)] == ["printing.W001"]
+
+
+@pytest.mark.django_db
+def test_a_card_that_cannot_be_printed_is_said_not_to_be(bay, text):
+    bay.client.raise_request_exception = False
+    with override_settings(PRINTING_BROWSER="no-such-browser"):
+        answer = bay.get("ports/card/pdf/", channel="coolant")
+    assert answer.status_code == 500
+    assert "Not printed" in text(answer)
 
 
 @pytest.mark.django_db

@@ -12,6 +12,8 @@ class PrintingConfig(AppConfig):
     name = "workbench.printing"
 
     def ready(self) -> None:
+        from workbench.printing import checks  # noqa: F401  they register themselves
+
         post_migrate.connect(_forget_papers, sender=self)
 
 
