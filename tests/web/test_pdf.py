@@ -112,6 +112,21 @@ def test_a_browser_that_is_not_there_or_breaks_is_told(program, words):
         pdf_of("<p>x</p>")
 
 
+@pytest.mark.parametrize(
+    ("user", "walls", "wanted"), [(1000, True, True), (0, True, False), (1000, False, False)]
+)
+def test_the_browser_walls_itself_off_unless_it_is_root_or_told_not_to(monkeypatch, user, walls, wanted):
+    monkeypatch.setattr(pdf.os, "geteuid", lambda: user)
+    with override_settings(PRINTING_WALLS=walls):
+        assert ("--no-sandbox" not in pdf._browser()) == wanted
+
+
+def test_a_workshop_s_server_has_its_walls():
+    from workbench.settings import base
+
+    assert base.PRINTING_WALLS
+
+
 def test_whoever_starts_the_server_is_told_that_nothing_can_be_printed():
     assert not browser_is_there(None)
     with override_settings(PRINTING_BROWSER="no-such-browser"):

@@ -13,3 +13,5 @@ STORAGES = {
 STATIC_ROOT = ROOT / ".data" / "static-of-tests"  # noqa: F405  the demo's are not touched
 WHITENOISE_AUTOREFRESH = True
 DATABASES["default"].pop("OPTIONS", None)  # noqa: F405
+
+PRINTING_WALLS = False  # a test may run where no program may build any
