@@ -41,7 +41,7 @@ def big_job(gauges: int = 6, layout: str = "van") -> Job:
         kit = display_kit("round gauge, pressure", f"gauge {i}", f"Pressure {i}")
         displays.append(with_facts(kit.display, lighting="dims"))
         senders.append(sender_kit("pressure, 0.5 to 4.5 V, 10 bar", f"sender {i}"))
-        ports.append(a_port(f"port {i}", f"Port {i}", ""))
+        ports.append(a_port(f"port {i}", f"Port {i}", "own"))
         runs.append(
             Run(f"run {i}", f"Run {i}", start=zones[i % len(zones)], finish=zones[(i * 7 + 3) % len(zones)])
         )
