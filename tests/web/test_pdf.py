@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import base64
 import http.server
+import io
 import stat
 import threading
 
 import pytest
 from django.test import override_settings
+from pdfminer.high_level import extract_pages, extract_text
 
 from metrolex import limits
 from workbench import pdf
@@ -24,19 +26,17 @@ def pages(html):
 
 
 def test_pages_are_counted_and_numbered_by_the_style():
-    with_break = '<p>one</p><p style="break-before:page">two</p>'
-    whole, count = printed_pages(with_break)
+    whole, count = printed_pages('<p>one</p><p style="break-before:page">two</p>')
     assert (whole[:5], count) == (b"%PDF-", 2)
-    assert pages("<p>one</p>") == 1
+    words = "".join(extract_text(io.BytesIO(whole)).split())
+    assert words == "one1/2two2/2"
 
 
 def test_a_page_s_own_size_comes_after_ours():
-    of = {
-        size: pdf_of(f"<html><head><title>x</title><style>@page{{size:{size}}}</style></head><p>x</p></html>")
-        for size in ("letter", "A4")
-    }
-    assert b"/MediaBox [0 0 612 792]" in of["letter"]
-    assert b"/MediaBox [0 0 612 792]" not in of["A4"]
+    for size, wanted in (("letter", (612, 792)), ("A4", (595, 842)), ("A5 landscape", (595, 420))):
+        html = f"<html><head><title>x</title><style>@page{{size:{size}}}</style></head><p>x</p></html>"
+        (page,) = extract_pages(io.BytesIO(pdf_of(html)))
+        assert (page.width, page.height) == pytest.approx(wanted, abs=1), size
 
 
 def test_a_picture_it_brings_is_printed():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import io
 import os
 import signal
 import time
@@ -14,6 +15,7 @@ import pytest
 from django.core.management import call_command
 from django.db import connection
 from django.utils import timezone
+from pdfminer.high_level import extract_text
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 import workbench.urls  # noqa: F401  with the addresses come the papers they give
@@ -52,6 +54,13 @@ def test_every_paper_is_printed_with_its_pages(bay):
         assert "attachment" in answer.headers["Content-Disposition"], name
         printed = Printed.objects.get(record=bay.record, paper=name)
         assert printed.pages >= (4 if name in ("book", "handed") else 1), name
+
+
+def test_the_words_of_a_drawing_stand_in_its_paper(bay):
+    """A wiring diagram that is left out is worse than no paper."""
+    words = extract_text(io.BytesIO(bay.get("harness/diagram.pdf").content))
+    for said in ("Ground rail", "Gauge 1", "F31", "14.2"):
+        assert said in words
 
 
 def test_a_paper_is_printed_once_until_the_job_changes(bay, monkeypatch):
