@@ -89,9 +89,9 @@ def _browser() -> list[str]:
     program = shutil.which(settings.PRINTING_BROWSER)
     if program is None:
         raise NotPrinted(f"'{settings.PRINTING_BROWSER}' is not installed")
-    # Its own walls between page and machine need a user who is not root.
-    walls = () if settings.PRINTING_WALLS and os.geteuid() else ("--no-sandbox",)
-    return [program, *_FLAGS, *walls]
+    # Its sandbox needs a user who is not root.
+    bare = () if settings.PRINTING_SANDBOX and os.geteuid() else ("--no-sandbox",)
+    return [program, *_FLAGS, *bare]
 
 
 def _by_itself(html: str) -> str:

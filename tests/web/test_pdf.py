@@ -113,18 +113,18 @@ def test_a_browser_that_is_not_there_or_breaks_is_told(program, words):
 
 
 @pytest.mark.parametrize(
-    ("user", "walls", "wanted"), [(1000, True, True), (0, True, False), (1000, False, False)]
+    ("user", "sandbox", "wanted"), [(1000, True, True), (0, True, False), (1000, False, False)]
 )
-def test_the_browser_walls_itself_off_unless_it_is_root_or_told_not_to(monkeypatch, user, walls, wanted):
+def test_the_browser_keeps_its_sandbox_unless_it_is_root_or_told_not_to(monkeypatch, user, sandbox, wanted):
     monkeypatch.setattr(pdf.os, "geteuid", lambda: user)
-    with override_settings(PRINTING_WALLS=walls):
+    with override_settings(PRINTING_SANDBOX=sandbox):
         assert ("--no-sandbox" not in pdf._browser()) == wanted
 
 
-def test_a_workshop_s_server_has_its_walls():
+def test_a_workshop_s_server_has_its_sandbox():
     from workbench.settings import base
 
-    assert base.PRINTING_WALLS
+    assert base.PRINTING_SANDBOX
 
 
 def test_whoever_starts_the_server_is_told_that_nothing_can_be_printed():

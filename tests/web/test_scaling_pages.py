@@ -557,6 +557,18 @@ def test_engine_speed_gear_and_shift_lamps(outfit, seater, text):
     assert "only 0.10 V apart" in text(seater.get("scaling/", channel="gear"))
 
 
+def test_the_shift_lamps_a_display_has_are_the_ones_planned_for(seater, outfit, text):
+    """A plan begins with as many as are there; one for more is told where it is made."""
+    lamps = r'name="lamps" value="(\d+)"'
+    assert re.search(lamps, outfit.get("scaling/", channel="engine speed").content.decode())[1] == "8"
+    planned = seater.job.chain("engine speed")
+    more = seater.job.with_chain(replace(planned, shift=replace(planned.shift, lamps=12)))
+    seater.record = import_job(seater.bay.member, more)
+    page = seater.get("scaling/", channel="engine speed")
+    assert re.search(lamps, page.content.decode())[1] == "12"
+    assert "planned for 12 lamps, Dash has 8" in text(page)
+
+
 # ---- tank, mixture, boost, fuel ------------------------------------------------------------------------------
 
 

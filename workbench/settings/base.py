@@ -145,9 +145,9 @@ PROCRASTINATE_WORKER_DEFAULTS = {
 JOB_FILE_MAX_BYTES = 2 * 1024 * 1024
 DEMO_LOGIN: tuple[str, str] | None = None
 
-#: The program that prints, and whether it may build its own walls between a page and the machine; a container may not let it.
+#: The program that prints, and whether it keeps its pages in its own sandbox; a container may not let it.
 PRINTING_BROWSER = env("METROLEX_PRINTING_BROWSER", default="chromium-headless-shell")
-PRINTING_WALLS = env.bool("METROLEX_PRINTING_WALLS", default=True)
+PRINTING_SANDBOX = env.bool("METROLEX_PRINTING_SANDBOX", default=True)
 
 LOGGING = {
     "version": 1,

@@ -20,5 +20,5 @@ SECRET_KEY = env("METROLEX_SECRET_KEY", default="") or _own_secret()
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 DEMO_LOGIN = ("fitter", "bench-book-52")
 
-#: What the demo prints is made up, and it starts in any container.
-PRINTING_WALLS = env.bool("METROLEX_PRINTING_WALLS", default=False)
+#: What the demo prints is made up, and it starts in a container that allows no sandbox.
+PRINTING_SANDBOX = env.bool("METROLEX_PRINTING_SANDBOX", default=False)

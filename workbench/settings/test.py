@@ -14,4 +14,4 @@ STATIC_ROOT = ROOT / ".data" / "static-of-tests"  # noqa: F405  the demo's are n
 WHITENOISE_AUTOREFRESH = True
 DATABASES["default"].pop("OPTIONS", None)  # noqa: F405
 
-PRINTING_WALLS = False  # a test may run where no program may build any
+PRINTING_SANDBOX = False  # a test may run in a container that allows none
