@@ -17,7 +17,8 @@ __all__ = ["Request"]
 class Request(HttpRequest):
     """``member`` is the person's place in the workshop they work for, ``workshop`` that workshop; both None for somebody of none.
 
-    ``kept_typed`` says that the answer shows a form as it was typed, ``told`` of which clash the person is told in it.
+    ``kept_typed`` says that the answer shows a form as it was typed, ``told`` of which clash the person is told in it,
+    ``stored`` which version of a job was stored by it.
     """
 
     member: Membership | None
@@ -25,3 +26,4 @@ class Request(HttpRequest):
     htmx: HtmxDetails
     kept_typed: bool = False
     told: Seen | None = None
+    stored: int | None = None

@@ -12,6 +12,7 @@ from metrolex.feeds.choose import Candidate, candidates_for
 from metrolex.feeds.classify import classify_circuits
 from metrolex.feeds.fuses import nearest_rating
 from metrolex.feeds.panel_lines import MOST_IN_LINE, SlotLine, numbered_slots, read_panel_lines
+from metrolex.feeds.safety import standing_of_circuit
 from metrolex.harness.fusing import fuse_for_tap
 from metrolex.harness.loads import load_of_tap
 from metrolex.intake import dump, read
@@ -83,9 +84,20 @@ def choose_tap(job: Job, need: Need, circuit: str, tap_id: str = "", why: str = 
     """Tap a circuit for a need, with the fuse its load and thinnest wire call for.
 
     The fitter may choose what the rules refuse: the finding then stands until it is waived with a reason. ``why`` is
-    the reason for taking it although another is better.
+    the reason for taking it although another is better. Raises BadInput for a circuit of restraint, brakes or steering: no reason
+    takes anybody to those.
     """
-    circuit_called(job, circuit)
+    wanted = circuit_called(job, circuit)
+    standing = standing_of_circuit(
+        wanted, classify_circuits(job.circuits)[circuit], job.brief.cluster_removed
+    )
+    if standing.final:
+        raise BadInput(
+            "circuit",
+            circuit,
+            "a circuit that may be tapped",
+            f"{circuit} is a {standing.system} circuit: it is never tapped.",
+        )
     kept = job.tap(tap_id)
     tap = replace(kept, circuit=circuit, why=why) if kept else Tap(_next_tap(job), need, circuit, why=why)
     job = replace(job, taps=replaced(job.taps, tap))

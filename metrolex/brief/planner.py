@@ -170,6 +170,7 @@ def planner_findings(job: Job) -> Iterator[Finding]:
                     need.remedy,
                     "brief",
                     channel.id,
+                    about=f"channel {channel.id}",
                 )
             elif need.there is None:
                 yield Finding(
@@ -181,6 +182,7 @@ def planner_findings(job: Job) -> Iterator[Finding]:
                     need.remedy,
                     "brief",
                     channel.id,
+                    about=f"channel {channel.id}",
                 )
     for proposal in propose(job):
         if not proposal.there:

@@ -169,6 +169,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 "0 channels",
                 "Add the channel on Brief, or say where else it comes from.",
                 "brief",
+                about=f"instrument {item.id}",
             )
         if must and item.comes_from == "lost":
             yield Finding(
@@ -179,6 +180,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 "",
                 "Show it on the new display, give it a lamp of its own, or keep the old one.",
                 "brief",
+                about=f"instrument {item.id}",
             )
         elif must and item.comes_from == "":
             yield Finding(
@@ -189,6 +191,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 "",
                 "Say where it comes from.",
                 "brief",
+                about=f"instrument {item.id}",
             )
         elif must is None and item.comes_from == "lost":
             yield Finding(
@@ -199,6 +202,7 @@ def _cluster(job: Job) -> Iterator[Finding]:
                 "",
                 "Tell the owner.",
                 "brief",
+                about=f"instrument {item.id}",
             )
     listed = {item.function for item in job.cluster}
     missing = [fact.name for key, fact in keep.items() if key not in listed]

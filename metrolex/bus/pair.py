@@ -128,6 +128,7 @@ def _antenna(job: Job) -> Iterator[Finding]:
             remedy="Roof first, then under plain glass; say it on Ports.",
             place="ports",
             channel=channel.id,
+            about=f"channel {channel.id}",
         )
     elif antenna.above == "metal or carbon":
         yield Finding(
@@ -139,6 +140,7 @@ def _antenna(job: Job) -> Iterator[Finding]:
             "Put it on the roof, or under plain glass or plastic.",
             "ports",
             channel.id,
+            about=f"channel {channel.id}",
         )
     elif antenna.above == "coated glass":
         yield Finding(
@@ -150,6 +152,7 @@ def _antenna(job: Job) -> Iterator[Finding]:
             "Find the clear field many screens have near the mirror, or put it on the roof.",
             "ports",
             channel.id,
+            about=f"channel {channel.id}",
         )
 
 
@@ -166,6 +169,7 @@ def _signals(job: Job) -> Iterator[Finding]:
                 remedy="Choose one of its signals.",
                 place="harness",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )
         elif channel.source == "ecu" and names and not channel.signal:
             yield Finding(
@@ -176,4 +180,5 @@ def _signals(job: Job) -> Iterator[Finding]:
                 remedy="Choose one of its signals.",
                 place="harness",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )

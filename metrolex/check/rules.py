@@ -44,11 +44,25 @@ def find_all(network: Network, solved: Solved) -> tuple[Finding, ...]:
     return worst_first(dict.fromkeys(found))
 
 
-def waived(job: Job, finding: Finding) -> Waiver | None:
-    """The written reason for going past a finding, None where there is none."""
-    return next((o for o in job.waivers if (o.code, o.subject) == (finding.code, finding.subject)), None)
+def waived(job: Job, findings: Iterable[Finding]) -> dict[Finding, Waiver]:
+    """The findings gone past, each with its written reason.
+
+    A waiver holds for the one thing it was written for. One from before things had keys names what the finding called its thing: it
+    holds where just one finding of its rule does.
+    """
+    found: dict[Finding, Waiver] = {}
+    known = [finding for finding in findings if not finding.final]
+    for waiver in job.waivers:
+        mine = [f for f in known if (f.code, f.key) == (waiver.code, waiver.subject)]
+        named = [f for f in known if (f.code, f.subject) == (waiver.code, waiver.subject)]
+        if not mine and len({f.key for f in named}) == 1:
+            mine = named
+        found |= dict.fromkeys(mine, waiver)
+    return found
 
 
 def still_standing(job: Job, findings: Iterable[Finding]) -> tuple[Finding, ...]:
     """The findings nobody has waived with a reason."""
-    return tuple(finding for finding in findings if waived(job, finding) is None)
+    all_of_them = tuple(findings)
+    gone = waived(job, all_of_them)
+    return tuple(finding for finding in all_of_them if finding not in gone)

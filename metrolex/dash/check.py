@@ -10,7 +10,7 @@ from metrolex.dash.faces import FaceNow, PageNow, pages_of, shown_on
 from metrolex.dash.lamps import lamp_findings, output_findings
 from metrolex.dash.own_lamps import own_lamp_findings
 from metrolex.errors import BadInput
-from metrolex.findings import Finding
+from metrolex.findings import Finding, about
 from metrolex.job import FACES, Display, Job
 from metrolex.job.once import once_per_job
 from metrolex.mount.seen import seen_of
@@ -28,7 +28,7 @@ def dash_findings(job: Job) -> tuple[Finding, ...]:
     for display in job.displays:
         pages = pages_of(job, display.id)
         if any(page.made for page in pages):
-            found.extend(_of_display(job, display, pages))
+            found.extend(about(f"display {display.id}", _of_display(job, display, pages)))
     found.extend(lamp_findings(job))
     found.extend(output_findings(job))
     found.extend(own_lamp_findings(job))
@@ -89,7 +89,7 @@ def _of_display(job: Job, display: Display, pages: tuple[PageNow, ...]) -> Itera
             )
     distance = seen_from_mm(job, display)
     for page in pages:
-        yield from _of_page(display, page, distance)
+        yield from about(f"page {display.id} {page.page.id}", _of_page(display, page, distance))
 
 
 def _of_page(display: Display, page: PageNow, distance: float | None) -> Iterator[Finding]:
@@ -102,7 +102,7 @@ def _of_page(display: Display, page: PageNow, distance: float | None) -> Iterato
     for face in page.faces:
         if face.face.channel:
             held[face.label] = held.get(face.label, 0) + 1
-        yield from _of_face(display, where, face, distance)
+        yield from about(f"face {face.face.id}", _of_face(display, where, face, distance))
     for label, count in held.items():
         if count > 1:
             yield _say(
@@ -122,6 +122,7 @@ def _of_page(display: Display, page: PageNow, distance: float | None) -> Iterato
                 f"{one.label} and {two.label} lie on one another.",
                 "",
                 "Move one of them.",
+                part=f"face {one.face.id} on {two.face.id}",
             )
     yield from _colours(where, page)
 
@@ -231,6 +232,13 @@ def _colours(where: str, page: PageNow) -> Iterator[Finding]:
 
 
 def _say(
-    grade: str, code: str, subject: str, reason: str, figure: str = "", remedy: str = "", channel: str = ""
+    grade: str,
+    code: str,
+    subject: str,
+    reason: str,
+    figure: str = "",
+    remedy: str = "",
+    channel: str = "",
+    part: str = "",
 ) -> Finding:
-    return Finding(grade, code, subject, reason, figure, remedy, "dash", channel)  # type: ignore[arg-type]
+    return Finding(grade, code, subject, reason, figure, remedy, "dash", channel, part)  # type: ignore[arg-type]

@@ -110,6 +110,7 @@ def lamp_findings(job: Job) -> Iterator[Finding]:
                 "",
                 "Put a lamp for it on a page, or wire it to a lamp input.",
                 "dash",
+                about=f"instrument {item.id}",
             )
 
 
@@ -125,6 +126,7 @@ def output_findings(job: Job) -> Iterator[Finding]:
                 "",
                 "Pull the display's fuse with the engine running and look.",
                 "dash",
+                about=f"pin {display.id} {pin.id}",
             )
 
 

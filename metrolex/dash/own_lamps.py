@@ -33,6 +33,7 @@ def _shift(job: Job, display: Display) -> Iterator[Finding]:
                 f"Plan them for {has}.",
                 "scaling",
                 chain.id,
+                about=f"channel {chain.id}",
             )
 
 
@@ -48,4 +49,5 @@ def _warnings(job: Job, display: Display) -> Iterator[Finding]:
             f"{len(warn)} on {has}",
             "A lamp or a gauge of its own for the one that must be acted on at once.",
             "dash",
+            about=f"display {display.id}",
         )

@@ -11,7 +11,7 @@ from metrolex.feeds.clearance import clearance_of, same_place
 from metrolex.feeds.fuses import tap_limit_a
 from metrolex.feeds.proof import proof_of
 from metrolex.feeds.safety import standing_of_circuit
-from metrolex.findings import Finding
+from metrolex.findings import Finding, about
 from metrolex.job import PROBE_STATES, Circuit, GroundPoint, Job, Tap
 from metrolex.job.once import once_per_job
 from metrolex.layout.routes import distance_m
@@ -125,11 +125,15 @@ def feed_findings(job: Job) -> Iterator[Finding]:
         circuit = job.circuit(tap.circuit)
         if circuit is None:
             continue
-        yield from _tap_findings(
-            tap, circuit, verdicts[circuit.id], _better(job, tap, best), job.brief.cluster_removed
+        verdict = verdicts[circuit.id]
+        yield from about(
+            f"tap {tap.id}",
+            (
+                *_tap_findings(tap, circuit, verdict, _better(job, tap, best), job.brief.cluster_removed),
+                *_second_best(tap, circuit, verdict, best),
+                *_between_batteries(job, tap, circuit),
+            ),
         )
-        yield from _second_best(tap, circuit, verdicts[circuit.id], best)
-        yield from _between_batteries(job, tap, circuit)
     met = {tap.need for tap in job.taps if tap.circuit}
     for need in loads_by_need(job):
         if not (met & _meets(need)):
@@ -185,6 +189,7 @@ def _sheet_findings(job: Job, verdicts: Mapping[str, Verdict]) -> Iterator[Findi
                 "The panel has no slots yet.",
                 remedy="Add its slots, or take it off.",
                 place="feeds",
+                about=f"panel {panel.id}",
             )
         for i, slot in enumerate(slots):
             twin = next((other for other in slots[:i] if same_place(slot, other)), None)
@@ -311,6 +316,7 @@ def _tap_findings(
             figure=name,
             remedy=better or "Move the tap to a comfort circuit of the same kind.",
             place="feeds",
+            final=standing.final,
         )
     elif standing.grade == "avoid":
         yield Finding(
@@ -369,6 +375,7 @@ def _guarded(tap: Tap, circuit: Circuit) -> Iterator[Finding]:
             "tap_without_fuse",
             name,
             "Nothing protects the added wire.",
+            tap.id,
             remedy="Fit a fuse within a hand's length of the tap.",
             place="feeds",
         )

@@ -45,7 +45,7 @@ class Site:
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """A circuit held against a need: may it serve, and in a sentence why or why not; ``doubted`` where it is only the best of what there is."""
+    """A circuit held against a need: may it serve, and in a sentence why or why not; ``doubted`` where it is only the best of what there is, ``final`` where it is never tapped."""
 
     circuit: Circuit
     verdict: Verdict
@@ -53,6 +53,7 @@ class Candidate:
     reason: str
     rank: tuple[float, ...] = ()
     doubted: bool = False
+    final: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,7 +188,7 @@ def _weigh(
 ) -> Candidate:
     standing = standing_of_circuit(circuit, verdict, cluster_out)
     if standing.grade == "never":
-        return Candidate(circuit, verdict, False, f"Never tapped: {standing.system}.")
+        return Candidate(circuit, verdict, False, f"Never tapped: {standing.system}.", final=standing.final)
     if verdict.feed not in SERVES[need]:
         return Candidate(circuit, verdict, False, _unfit(need, verdict))
     if load_a > limit_a:

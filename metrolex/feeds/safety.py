@@ -21,6 +21,7 @@ Grade = Literal["never", "avoid", "unknown", "fair"]
 #: Feeds that go dead while the starter turns: no engine runs on one, so a bare 'ignition' there is the key's word for it.
 _DEAD_IN_CRANK = ("accessory", "ignition", "lamps", "headlamps", "dimmed")
 CLUSTER = "instrument cluster"
+FINAL = ("restraint", "brakes", "steering", "safety")
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +31,11 @@ class Standing:
     grade: Grade
     system: str = ""
     freed: bool = False
+
+    @property
+    def final(self) -> bool:
+        """Whether neither a reason nor a reading takes anybody past it: what holds people in, stops or steers the vehicle."""
+        return self.grade == "never" and self.system in FINAL
 
 
 def standing_of(purpose: str, feed: str = "", *, said: str = "", cluster_out: bool = False) -> Standing:
@@ -50,6 +56,8 @@ def standing_of(purpose: str, feed: str = "", *, said: str = "", cluster_out: bo
     spoken = _SAID[said]
     if spoken.system == CLUSTER and cluster_out:
         spoken = Standing("fair", CLUSTER, freed=True)
+    if named.final:
+        return named
     if named.grade == "never" and spoken.grade != "never":
         return Standing("avoid", f"{named.system} circuit by its name, {said} by word of the fitter")
     return spoken

@@ -14,11 +14,12 @@ __all__ = ["Bar", "bars_of"]
 
 @dataclass(frozen=True, slots=True)
 class Bar:
-    """One thing in the way: what it is about, why, and the place where it is put right."""
+    """One thing in the way: what it is about, why, and the place where it is put right; ``final`` where no reason takes one past it."""
 
     subject: str
     reason: str
     place: str
+    final: bool = False
 
 
 def bars_of(job: Job, standing: Sequence[Finding]) -> tuple[Bar, ...]:
@@ -34,7 +35,11 @@ def bars_of(job: Job, standing: Sequence[Finding]) -> tuple[Bar, ...]:
         and (shown := _shown(job, chain))
         and not any(_warns(c, side) for c in shown)
     ]
-    stops = [Bar(one.subject, one.reason, one.place or "brief") for one in standing if one.grade == "stop"]
+    stops = [
+        Bar(one.subject, one.reason, one.place or "brief", one.final)
+        for one in standing
+        if one.grade == "stop"
+    ]
     return (*missing, *stops)
 
 

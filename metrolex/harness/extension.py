@@ -140,6 +140,7 @@ def extension_findings(job: Job) -> Iterator[Finding]:
                 "Replace the lead in one piece, or join it by a sealed plug where it can be reached.",
                 "harness",
                 channel,
+                about=f"run {run.id}",
             )
         if extension.copper_error_degc is not None:
             yield Finding(
@@ -151,6 +152,7 @@ def extension_findings(job: Job) -> Iterator[Finding]:
                 f"Type {run.thermocouple_type} extension lead, {extension.length_m:.2f} m.",
                 "harness",
                 channel,
+                about=f"run {run.id}",
             )
     yield from _pairs(job)
 

@@ -204,6 +204,7 @@ def opening_findings(job: Job) -> Iterator[Finding]:
                 f"{opening.hole_mm:g} mm hole",
                 "Fit a grommet before the first wire goes through.",
                 "harness",
+                about=f"opening {opening.id}",
             )
         thinnest = min((find_gauge(w.size, w.system).od_mm for w in wires), default=None)
         if thinnest is not None and opening.hole_mm < thinnest:
@@ -215,4 +216,5 @@ def opening_findings(job: Job) -> Iterator[Finding]:
                 f"{opening.hole_mm:g} mm, wire {thinnest:g} mm",
                 "Measure the opening again, or take another.",
                 "harness",
+                about=f"opening {opening.id}",
             )

@@ -91,6 +91,7 @@ def protection_findings(job: Job) -> Iterator[Finding]:
                     "Hold a temperature strip or a thermocouple there, warm, after a drive; then say it was read.",
                     "harness",
                     channel,
+                    about=f"run {run.id}, {segment.name}",
                 )
             if segment.peak_degc > LOOM_DEGC and not (cover and covers_it(segment)):
                 yield Finding(
@@ -102,6 +103,7 @@ def protection_findings(job: Job) -> Iterator[Finding]:
                     f"Over it: {cover}." if cover else "Another way: no sleeve stands this.",
                     "harness",
                     channel,
+                    about=f"run {run.id}, {segment.name}",
                 )
 
 

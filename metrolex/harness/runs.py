@@ -69,6 +69,7 @@ def plan_run(run: Run, channel: str = "") -> RunPlan:
                 "Plan an extension with staggered splices, or a shorter way.",
                 "harness",
                 channel,
+                about=f"run {run.id}",
             )
         )
     if insulation is None:
@@ -82,6 +83,7 @@ def plan_run(run: Run, channel: str = "") -> RunPlan:
                 "Take another way, or shield it and measure.",
                 "harness",
                 channel,
+                about=f"run {run.id}",
             )
         )
     findings.extend(
@@ -94,6 +96,7 @@ def plan_run(run: Run, channel: str = "") -> RunPlan:
             "Leave it as a loop that touches nothing at either end of the travel.",
             "harness",
             channel,
+            about=f"run {run.id}",
         )
         for part in moving
     )
@@ -111,6 +114,7 @@ def plan_run(run: Run, channel: str = "") -> RunPlan:
                 else "Cut it off, or coil it flat where it is dry and tied.",
                 "harness",
                 channel,
+                about=f"run {run.id}",
             )
         )
     if run.spare == "cut off" and run.thermocouple_type:
@@ -123,6 +127,7 @@ def plan_run(run: Run, channel: str = "") -> RunPlan:
                 remedy="Leave it whole and coil the rest.",
                 place="harness",
                 channel=channel,
+                about=f"run {run.id}",
             )
         )
     return RunPlan(length, supplied_m, peak, insulation, tuple(findings))
@@ -159,6 +164,7 @@ def run_findings(job: Job) -> Iterator[Finding]:
                 remedy="Lay it along the plan, or enter its segments; the length, the reach and the drop follow.",
                 place="harness",
                 channel=channel,
+                about=f"run {run.id}",
             )
 
 
@@ -173,4 +179,5 @@ def _no_path(job: Job, run: Run, channel: str) -> Iterator[Finding]:
         remedy="Add the way or the opening it takes, or let it pass other zones.",
         place="harness",
         channel=channel,
+        about=f"run {run.id}",
     )

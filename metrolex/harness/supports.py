@@ -50,6 +50,7 @@ def support_findings(job: Job) -> Iterator[Finding]:
                     "Tie it to a factory loom and its clips, or to the body.",
                     "harness",
                     channel,
+                    about=f"run {run.id}, {segment.name}, {word}",
                 )
             yield from _passed_by(run, segment, channel)
         yield from _same_hole(job, run, channel)
@@ -65,6 +66,7 @@ def support_findings(job: Job) -> Iterator[Finding]:
                 remedy="Bring it to where a hand reaches it without trim coming out.",
                 place="harness",
                 channel=channel,
+                about=f"run {run.id}",
             )
     for way in job.ways:
         a, b = job.zone(way.a), job.zone(way.b)
@@ -77,6 +79,7 @@ def support_findings(job: Job) -> Iterator[Finding]:
                 "Leads pass from outside to inside here, and no opening is named.",
                 remedy="Say which grommet or hole they pass.",
                 place="harness",
+                about=f"way {way.id}",
             )
 
 
@@ -95,6 +98,7 @@ def _passed_by(run: Run, segment: Segment, channel: str) -> Iterator[Finding]:
                 row["remedy"],
                 "harness",
                 channel,
+                about=f"run {run.id}, {segment.name}, {word}",
             )
 
 
@@ -111,6 +115,7 @@ def _same_hole(job: Job, run: Run, channel: str) -> Iterator[Finding]:
             remedy="Leave out the zone on the far side, or add the way it really takes.",
             place="harness",
             channel=channel,
+            about=f"run {run.id}",
         )
 
 
@@ -140,6 +145,7 @@ def _zone_findings(run: Run, zone: Zone, channel: str, asked: set[str]) -> Itera
             remedy="Tie it high, press every pedal to its stop and look.",
             place="harness",
             channel=channel,
+            about=f"run {run.id}",
         )
     if zone.kind not in AIRBAG_KINDS or zone.id in asked:
         return
@@ -152,6 +158,7 @@ def _zone_findings(run: Run, zone: Zone, channel: str, asked: set[str]) -> Itera
             "Nobody said yet whether an airbag sits here.",
             remedy="Look for its mark on the trim and in the maker's manual, then say so on the plan.",
             place="harness",
+            about=f"zone {zone.id}",
         )
     elif zone.airbag == "there":
         yield Finding(
@@ -161,4 +168,5 @@ def _zone_findings(run: Run, zone: Zone, channel: str, asked: set[str]) -> Itera
             "An airbag unfolds here: no lead, pod or bracket in front of it or across its seam.",
             remedy="Follow the vehicle maker's instructions; another place is the safer choice.",
             place="harness",
+            about=f"zone {zone.id}",
         )

@@ -202,6 +202,7 @@ def plug_findings(job: Job) -> Iterator[Finding]:
                 connector.source or "no source",
                 "Back-probe each wire in use before it is joined, then say so.",
                 "harness",
+                about=f"plug {connector.id}",
             )
     for display in job.displays:
         for pin in display.pins:
@@ -257,6 +258,7 @@ def _output_findings(display: Display, pin: Pin) -> Iterator[Finding]:
             f"{pin.drives_a:g} A",
             "A relay between: its coil on the output, its contact from the battery behind a fuse.",
             "harness",
+            about=f"pin {display.id} {pin.id}",
         )
     drive = pin.drive
     by_hand, alone = drive.works_by in ("", "screen switch"), drive.backed_by in ("", "nothing")
@@ -269,6 +271,7 @@ def _output_findings(display: Display, pin: Pin) -> Iterator[Finding]:
             "A fan that only the screen switches is forgotten one day, and stands still while the display is dark.",
             remedy="Let a thermo switch work it besides, or the display's own temperature rule and a relay that rests closed.",
             place="dash",
+            about=f"pin {display.id} {pin.id}",
         )
 
 

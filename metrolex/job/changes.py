@@ -21,8 +21,10 @@ __all__ = [
     "Path",
     "changes_between",
     "changes_of",
+    "done_again",
     "merged",
     "part_of",
+    "touched",
     "undone",
     "value_at",
     "words_of",
@@ -171,6 +173,14 @@ def undone(data: dict[str, Any], changes: Iterable[Change]) -> dict[str, Any]:
     return earlier
 
 
+def done_again(data: dict[str, Any], changes: Iterable[Change]) -> dict[str, Any]:
+    """A job's plain data with these changes made in it, given oldest first."""
+    later = copy.deepcopy(data)
+    for change in changes:
+        _put(later, change.path, change.after)
+    return later
+
+
 def value_at(data: Any, path: Path) -> Any:
     """What stands at a path, ABSENT where nothing does."""
     for key in path:
@@ -199,11 +209,11 @@ def merged(
     clashes = []
     for change in changes_between(theirs, mine):
         found = value_at(base, change.path)
-        mine_alone = found == change.before or not _touched(change.path, foreign) or _goes(change, base, mine)
+        mine_alone = found == change.before or not touched(change.path, foreign) or _goes(change, base, mine)
         chosen = any(change.path[: len(path)] == path for path in as_one)
         if not mine_alone and found == change.after and not chosen:
             continue
-        if not mine_alone and _touched(change.path, untold):
+        if not mine_alone and touched(change.path, untold):
             clashes.append(Clash(change.path, change.before, change.after))
         else:
             _put(kept, change.path, change.after)
@@ -262,7 +272,7 @@ def _value(value: Any) -> Any:
     return None if value is ABSENT else value
 
 
-def _touched(path: Path, changes: Iterable[Change]) -> bool:
+def touched(path: Path, changes: Iterable[Change]) -> bool:
     """Whether one of the changes lies at this path, above it or below it."""
     return any(path[: len(c.path)] == c.path or c.path[: len(path)] == path for c in changes)
 

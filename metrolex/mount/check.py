@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Iterator
 
 from metrolex.errors import BadInput
-from metrolex.findings import Finding
+from metrolex.findings import Finding, about
 from metrolex.job import Display, Job, Mounting, Site
 from metrolex.job.once import once_per_job
 from metrolex.mount.body import laid_flat, site_outline
@@ -50,7 +50,7 @@ def mount_findings(job: Job) -> tuple[Finding, ...]:
     found: list[Finding] = []
     for mounting in job.mountings:
         site = job.site(mounting.site)
-        of_it = findings_of(job, mounting)
+        of_it = list(about(f"mounting {mounting.id}", findings_of(job, mounting)))
         found.extend(
             of_it if site is not None and site.measured else (f for f in of_it if f.code not in OF_SIGHT)
         )
@@ -186,6 +186,7 @@ def _covers(display: Display, seen: Seen) -> Iterator[Finding]:
                 else f"From some seats it hides {share_words(one.worst, part.name)}.",
                 f"{max(one.share, one.worst):.0%}",
                 _room_words(part.kind),
+                f"display {display.id} over {part.id}",
             )
         elif part.rank == "reached" and (one.touches or one.share > 0.5):
             yield _say(
@@ -195,6 +196,7 @@ def _covers(display: Display, seen: Seen) -> Iterator[Finding]:
                 f"{part.name} is not reached with it there.",
                 _touch_words(one),
                 "Leave room for a finger all round, or move the switch.",
+                f"display {display.id} over {part.id}",
             )
         elif part.rank == "free" and one.touches:
             airbag = part.kind in ("airbag", "seam")
@@ -207,6 +209,7 @@ def _covers(display: Display, seen: Seen) -> Iterator[Finding]:
                 "Another place; the vehicle maker's instructions say what may be fitted where."
                 if airbag
                 else "Another place, or lead the air round it.",
+                f"display {display.id} over {part.id}",
             )
 
 
@@ -302,6 +305,7 @@ def _pair(first: Display, a: Mounting, second: Display, b: Mounting) -> Finding 
         f"Its bezel {'lies on' if lie_on else 'touches'} that of {second.name}.",
         "" if lie_on else f"{apart:.1f} mm apart",
         "Move one of them; a pod has its own spacing.",
+        f"display {first.id} on {second.id}",
     )
 
 
@@ -317,6 +321,7 @@ def findings_of_site(job: Job, site: Site) -> Iterator[Finding]:
             "",
             "Paint it matt black before anything is fitted.",
             "mount",
+            about=f"site {site.id}",
         )
     if made_of is not None and made_of.brittle:
         yield Finding(
@@ -327,6 +332,7 @@ def findings_of_site(job: Job, site: Site) -> Iterator[Finding]:
             "",
             "Warm it first, pull at its ends, look for hidden screws; a torn one is hardly to be had.",
             "mount",
+            about=f"site {site.id}",
         )
     yield from _airbag(job, site)
 
@@ -346,6 +352,7 @@ def _airbag(job: Job, site: Site) -> Iterator[Finding]:
             "",
             "Look for the mark on the trim and ask the vehicle's papers; then say it here.",
             "mount",
+            about=f"site {site.id}",
         )
     elif "there" in said:
         yield Finding(
@@ -356,8 +363,11 @@ def _airbag(job: Job, site: Site) -> Iterator[Finding]:
             "",
             "Draw them among the parts of the dash, or choose another place; the vehicle maker's instructions come first.",
             "mount",
+            about=f"site {site.id}",
         )
 
 
-def _say(grade: str, code: str, display: Display, reason: str, figure: str, remedy: str) -> Finding:
-    return Finding(grade, code, display.name, reason, figure, remedy, "mount")  # type: ignore[arg-type]
+def _say(
+    grade: str, code: str, display: Display, reason: str, figure: str, remedy: str, part: str = ""
+) -> Finding:
+    return Finding(grade, code, display.name, reason, figure, remedy, "mount", about=part)  # type: ignore[arg-type]

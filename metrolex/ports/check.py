@@ -37,6 +37,7 @@ def ports_findings(job: Job) -> Iterator[Finding]:
                     "Say what thread is there.",
                     "ports",
                     channel.id,
+                    about=f"port {port.id}",
                 )
     yield from _bodies(job)
     yield from _mouths(job)
@@ -61,6 +62,7 @@ def _other_bank(job: Job) -> Iterator[Finding]:
                 "Add the channel again on Brief, for the other bank.",
                 "ports",
                 there[0].id,
+                about=f"channel {there[0].id}",
             )
 
 
@@ -79,6 +81,7 @@ def _bodies(job: Job) -> Iterator[Finding]:
                 "Take the combined sender again, or a sender of its own.",
                 "ports",
                 channel.id,
+                about=f"channel {channel.id}",
             )
 
 
@@ -95,4 +98,5 @@ def _mouths(job: Job) -> Iterator[Finding]:
                 f"{len(senders)} senders, {room} mouth{'s' if room > 1 else ''}",
                 "A tee, a plate with more mouths, or another place for one of them.",
                 "ports",
+                about=f"port {port.id}",
             )

@@ -169,4 +169,5 @@ def _borne(
                 "Set the warning under the lowest the system gives.",
                 "scaling",
                 channel.id,
+                about=f"channel {channel.id}",
             )

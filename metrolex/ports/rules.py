@@ -49,7 +49,7 @@ def port_findings(
 ) -> tuple[Finding, ...]:
     """Every finding of one place for one channel, chosen or only considered."""
     facts = facts_of(job, channel, port)
-    say = Voice(port.name, channel.id)
+    say = Voice(port.name, channel.id, f"port {port.id} {channel.channel}")
     found: list[Finding] = []
     if facts.path is not None and facts.at_m is not None:
         if facts.path.length_m is not None and facts.at_m > facts.path.length_m:

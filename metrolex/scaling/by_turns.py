@@ -36,6 +36,7 @@ def by_turns_findings(job: Job) -> Iterator[Finding]:
                 "The same sender for both, or a dial for each.",
                 "scaling",
                 chains[1].id,
+                about=f"switch {switch.id}",
             )
 
 

@@ -64,6 +64,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 remedy="Take another input (Set-up sheets), another sender, or a converter between them.",
                 place="scaling",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )
         elif (
             stage.kind == "thermocouple"
@@ -79,6 +80,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 remedy="Set the input to the type of the thermocouple fitted.",
                 place="scaling",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )
         elif sender.rides and carrier_of(job, channel) is None:
             yield Finding(
@@ -90,6 +92,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 remedy="Put it on the input of the content sensor (Set-up sheets).",
                 place="scaling",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )
         if not channel.scaling.table and stage.kind != "thermocouple":
             yield Finding(
@@ -100,6 +103,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 remedy="Enter the gauge's table, or take the sender's curve.",
                 place="scaling",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )
         if not is_monotonic(sender.curve):
             yield Finding(
@@ -110,6 +114,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 remedy="Check the measured points.",
                 place="scaling",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )
         if counts_from_unsaid(channel, sender):
             yield Finding(
@@ -120,6 +125,7 @@ def scaling_findings(job: Job) -> Iterator[Finding]:
                 remedy="Say on Scaling what its curve counts from.",
                 place="scaling",
                 channel=channel.id,
+                about=f"channel {channel.id}",
             )
         if not channel.scaling.assumed:  # of what nobody entered there is nothing to find
             yield from _table_findings(job, channel, sender, stage)
@@ -160,6 +166,7 @@ def _table_findings(job: Job, channel: MeasuringChain, sender: Sender, stage: In
             remedy=meant.remedy if meant else "Take the table's points from the sender's curve.",
             place="scaling",
             channel=channel.id,
+            about=f"channel {channel.id}",
         )
 
 
@@ -188,6 +195,7 @@ def _range_findings(
             remedy="Get more points of the curve, or set the gauge's range to what the sender covers.",
             place="scaling",
             channel=channel.id,
+            about=f"channel {channel.id}",
         )
 
 
@@ -201,4 +209,5 @@ def _warning_findings(channel: MeasuringChain) -> Iterator[Finding]:
             remedy="Set the value the driver must act at.",
             place="scaling",
             channel=channel.id,
+            about=f"channel {channel.id}",
         )

@@ -334,4 +334,14 @@ def _engine(job: Job, channel: MeasuringChain, ratio: float) -> Iterator[Finding
 
 
 def _said(channel: MeasuringChain, grade: str, code: str, reason: str, figure: str, remedy: str) -> Finding:
-    return Finding(grade, code, channel.name, reason, figure, remedy, "scaling", channel.id)  # type: ignore[arg-type]
+    return Finding(
+        grade,  # type: ignore[arg-type]
+        code,
+        channel.name,
+        reason,
+        figure,
+        remedy,
+        "scaling",
+        channel.id,
+        about=f"channel {channel.id}",
+    )

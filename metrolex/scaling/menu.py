@@ -261,6 +261,7 @@ def _shared_inputs(job: Job, display: Display) -> Iterator[Finding]:
                 "Give one of them an input of its own.",
                 "scaling",
                 channel.id,
+                about=f"channel {channel.id}",
             )
         held[stage.id] = channel
 
@@ -311,6 +312,7 @@ def _range(job: Job, channel: MeasuringChain) -> Iterator[Finding]:
                 "Set the level within the range, or widen the range.",
                 "scaling",
                 channel.id,
+                about=f"channel {channel.id}",
             )
 
 
@@ -322,4 +324,14 @@ def _say(
     display: Display, line: Line, grade: str, code: str, reason: str, figure: str, remedy: str
 ) -> Finding:
     channel = line.channel.id if line.channel else ""
-    return Finding(grade, code, f"{display.name}, {line.name}", reason, figure, remedy, "scaling", channel)  # type: ignore[arg-type]
+    return Finding(
+        grade,  # type: ignore[arg-type]
+        code,
+        f"{display.name}, {line.name}",
+        reason,
+        figure,
+        remedy,
+        "scaling",
+        channel,
+        about=f"entry {display.id} {line.name}",
+    )

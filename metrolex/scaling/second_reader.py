@@ -86,4 +86,5 @@ def said_of(channel: MeasuringChain, stage: Input, found: Disturbed) -> Finding:
         else "An input that reads volts only; or take the old gauge off.",
         "scaling",
         channel.id,
+        about=f"channel {channel.id}",
     )

@@ -111,6 +111,7 @@ def _grounds_of_senders(job: Job) -> Iterator[Finding]:
                 "Run a ground lead to the adapter, or take a two-wire sender.",
                 "ports",
                 channel.id,
+                about=f"channel {channel.id}",
             )
 
 

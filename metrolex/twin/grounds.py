@@ -222,4 +222,5 @@ def ground_findings(network: Network) -> Iterator[Finding]:
             "Give it a return of its own, or ground the display beside the sender's metal.",
             "feeds",
             found.channel.id,
+            about=f"channel {found.channel.id}",
         )

@@ -509,6 +509,7 @@ def state_findings(solved: Solved) -> list[Finding]:
                     remedy="Give the value with the engine stopped and running.",
                     place="scaling",
                     channel=channel.id,
+                    about=f"channel {channel.id}",
                 )
             )
             continue
@@ -528,6 +529,7 @@ def state_findings(solved: Solved) -> list[Finding]:
                     "Get more points of the curve.",
                     "scaling",
                     channel.id,
+                    about=f"channel {channel.id}",
                 )
             )
     return found

@@ -20,6 +20,7 @@ from metrolex.job import (
     TestRef,
     Waiver,
 )
+from metrolex.jobfile import EXAMPLES
 from metrolex.senders import TableCurve
 from metrolex.twin import build, solve
 from tests.jobs import (
@@ -28,6 +29,7 @@ from tests.jobs import (
     LAMPS,
     RUN_ONLY,
     a_port,
+    shipped,
     shown_by,
     small_job,
     unfinished_van,
@@ -197,14 +199,70 @@ def test_a_wrong_observation_is_off_on_the_board():
 
 
 def test_going_past_a_stop_in_writing():
-    job = tapped("Seat belts and airbag")
+    job = tapped("Fuel pump")
     stop = findings(job)[0]
-    job = replace(
-        job, waivers=(Waiver(stop.code, stop.subject, "Dealer's own drawing says spare.", "A. Fitter"),)
+    assert (stop.key, stop.final) == ("tap T2", False)
+    for held_by in (stop.key, stop.subject):  # the subject: as waivers were kept before things had keys
+        past = replace(job, waivers=(Waiver(stop.code, held_by, "The drawing says spare.", "A. Fitter"),))
+        assert waived(past, findings(past))[stop].by == "A. Fitter"
+        assert stop not in still_standing(past, findings(past))
+        assert stop in findings(past)
+
+
+@pytest.mark.parametrize("purpose", ["Seat belts and airbag", "ABS pump", "Power steering"])
+def test_no_reason_takes_one_past_what_holds_stops_or_steers(purpose):
+    job = tapped(purpose)
+    stop = findings(job)[0]
+    past = replace(job, waivers=(Waiver(stop.code, stop.key, "It looked spare.", "A. Fitter"),))
+    assert stop.final
+    assert stop in still_standing(past, findings(past))
+    said = replace(job, circuits=tuple(replace(one, feeds="comfort") for one in job.circuits))
+    assert findings(said)[0].code == "safety_critical_tap"  # a reading does not settle it either
+
+
+def test_a_waiver_holds_for_one_thing_and_not_for_its_neighbour():
+    """Two unfused taps on one circuit; two places of one name."""
+    job = van()
+    tap = next(one for one in job.taps if one.circuit != "F9")
+    bare = replace(job, taps=(replace(tap, fuse_a=None), replace(tap, id="T99", fuse_a=None)))
+    told = [f for f in findings(bare) if f.code == "tap_without_fuse"]
+    assert [f.key for f in told] == [f"tap {tap.id}", "tap T99"]
+    past = replace(bare, waivers=(Waiver(told[0].code, told[0].key, "a short lead", "me"),))
+    assert [f for f in still_standing(past, findings(past)) if f.code == told[0].code] == [told[1]]
+    by_name = replace(bare, waivers=(Waiver(told[0].code, told[0].subject, "a short lead", "me"),))
+    assert [f for f in still_standing(by_name, findings(by_name)) if f.code == told[0].code] == told
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_every_finding_is_of_one_thing(name):
+    """Whatever is wrong of everything at once, no two stops of one rule share a key; and two parts of one name are two."""
+    job = shipped(name)
+    worse = replace(
+        job,
+        runs=tuple(
+            replace(
+                run,
+                name="lead",
+                start=None,
+                finish=None,
+                via=(),
+                segments=(Segment("way", 1.0, peak_degc=400.0),),
+            )
+            for run in job.runs
+        ),
+        ports=tuple(
+            replace(
+                port, name="place", spot=replace(port.spot, wall=replace(port.spot.wall, peak_degc=400.0))
+            )
+            for port in job.ports
+        ),
+        openings=tuple(replace(one, name="hole", edge="bare") for one in job.openings),
+        taps=tuple(replace(tap, fuse_a=None) for tap in job.taps),
+        displays=tuple(replace(one, name="gauge") for one in job.displays),
     )
-    assert waived(job, stop).by == "A. Fitter"
-    assert stop not in still_standing(job, findings(job))
-    assert stop in findings(job)
+    stops = [(f.code, f.key) for f in findings(worse) if f.grade == "stop"]
+    assert len(stops) > len(job.runs)
+    assert len(set(stops)) == len(stops)
 
 
 def test_worst_first():

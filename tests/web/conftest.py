@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from django.contrib.auth import get_user_model
 
@@ -9,7 +11,7 @@ from metrolex.job import Job
 from tests.at_once import papers_at_once  # noqa: F401
 from tests.jobs import shipped, van
 from workbench.accounts.models import Membership, Workshop
-from workbench.jobs.door import import_job
+from workbench.jobs.door import change, import_job
 from workbench.jobs.models import JobRecord
 from workbench.jobs.storage import job_of
 
@@ -37,6 +39,16 @@ class Bay:
 
     def path(self, tail: str = "") -> str:
         return f"/jobs/{self.record.pk}/{tail}"
+
+    def tap_a_fuel_pump(self) -> None:
+        """The tap on the circuit nobody may tap stands on a fuel pump's: a stop one can answer for."""
+        set_purpose = lambda job: replace(  # noqa: E731
+            job,
+            circuits=tuple(
+                replace(one, purpose="Fuel pump") if one.id == "F9" else one for one in job.circuits
+            ),
+        )
+        change(self.record, set_purpose, by=self.member)
 
     def get(self, tail: str = "", *, htmx: bool = False, **data):
         return self.client.get(self.path(tail), data, headers={"HX-Request": "true"} if htmx else {})

@@ -117,7 +117,7 @@ def test_another_workshop_gets_none_of_it(tail, bay, other_bay):
 )
 def test_what_is_sent_from_a_part_of_a_page_or_a_refused_form_comes_back_to_a_page(tail, data, page, bay):
     """Waiving a stop or turning the key there must not lead to an address that is no page."""
-    bay.post("feeds/tap/", need="constant", circuit="F9", tap="T4", why="a spare slot")
+    bay.tap_a_fuel_pump()
     answer = bay.get(tail) if data is None else bay.post(tail, **data)
     assert answer.status_code == (200 if data is None else 422)
     forms, _ = read_page(answer.content.decode())

@@ -18,11 +18,19 @@ from workbench.jobs.cache import JOBS
 from workbench.pdf import printed_pages
 
 
-def hand_over(bay, to="Station two", reason="Airbag feed moves at the next visit"):
+def hand_over(bay, to="Station two", reason="The pump's feed moves at the next visit"):
     return bay.post("handover/over/", to=to, reason=reason)
 
 
+def test_a_tapped_airbag_is_not_handed_over_with_any_reason(bay, text):
+    answer = hand_over(bay)
+    assert answer.status_code == 422
+    assert "Put it right first." in text(answer)
+    assert not Handed.objects.exists()
+
+
 def test_what_bars_it_wants_a_reason(bay, text):
+    bay.tap_a_fuel_pump()
     answer = hand_over(bay, reason="")
     assert answer.status_code == 422
     page = text(answer)
@@ -72,6 +80,7 @@ def test_a_version_stays_as_it_was_and_what_is_since_is_said(seater, text):
 
 
 def test_no_other_workshop_sees_a_version(bay, other_bay):
+    bay.tap_a_fuel_pump()
     hand_over(bay)
     for tail in ("as/1/", "as/1/job.json", "as/1/book.pdf", "card.pdf", "rechecks.ics", "later/"):
         assert other_bay.client.get(f"/jobs/{bay.record.pk}/handover/{tail}").status_code == 404
@@ -145,6 +154,7 @@ def test_the_calendar_file_and_labels(bay, text):
 
 @pytest.mark.parametrize("size", ["A4", "letter"])
 def test_papers_are_of_the_size_asked_for(size, bay):
+    bay.tap_a_fuel_pump()
     hand_over(bay)
     job, address = JOBS.job_of(bay.record), "http://localhost/jobs/1/"
     made = {

@@ -96,20 +96,68 @@ def test_a_third_save_in_between_is_told_again(bay, mate):
         change(bay.record, act(4.4), by=bay.member, seen=Seen(1))
     change(bay.record, act(5.5), by=mate.member)
     with pytest.raises(BadInput, match=r"5\.5 m"):
-        change(bay.record, act(4.4), by=bay.member, seen=Seen(1, 2))
-    change(bay.record, act(4.4), by=bay.member, seen=Seen(1, 3))
+        change(bay.record, act(4.4), by=bay.member, seen=Seen(1, told=2))
+    change(bay.record, act(4.4), by=bay.member, seen=Seen(1, told=3))
     assert bay.job.wire("W3").length_m == 4.4
 
 
-def test_ones_own_later_saves_are_no_conflict(bay):
-    for length in (3.3, 4.4):
-        change(
-            bay.record,
-            lambda job, m=length: set_wire(job, "W3", {"length_m": m}),
-            by=bay.member,
-            seen=Seen(1),
-        )
-    assert bay.job.wire("W3").length_m == 4.4
+def test_what_a_page_stored_itself_is_no_conflict_but_what_another_page_of_the_same_person_did_is(bay):
+    def typed(length, seen):
+        act = lambda job: set_wire(job, "W3", {"length_m": length})  # noqa: E731
+        change(bay.record, act, by=bay.member, seen=seen)
+
+    typed(3.3, Seen(1))
+    typed(4.4, Seen(1, frozenset({2})))
+    with pytest.raises(BadInput, match=r"You, on another page .* saved 4\.4 m"):
+        typed(5.5, Seen(1, frozenset({2})))
+    typed(5.5, Seen(1, frozenset({2}), told=3))
+    assert bay.job.wire("W3").length_m == 5.5
+
+
+@pytest.mark.parametrize(("words", "again"), [("5", "5"), ("5+6+8.9", "5+6+8.9"), ("5.7", "5.7")])
+def test_what_a_form_has_seen_goes_there_and_back(words, again):
+    assert str(Seen.of(words)) == again
+
+
+@pytest.mark.parametrize("words", ["", "x", "5+", "+6", "-1", "5+6+x", "5 "])
+def test_what_no_form_of_ours_says_is_nothing(words):
+    assert Seen.of(words) is None
+
+
+def test_two_pages_of_one_person_lose_nothing_of_each_other(bay, text):
+    """A desk and a telephone under one log-in: the owner is saved on one, then 'waits for' on the older page of the other."""
+    desk = next(f.fields for f in read_page(bay.get("brief/").content.decode())[0] if "waits_for" in f.fields)
+    phone = {name: list(value) for name, value in desk.items()}
+    assert bay.client.post(bay.path("brief/"), desk | {"owner": ["Ridge Rescue, new"]}).status_code == 302
+    assert bay.client.post(bay.path("brief/"), phone | {"waits_for": ["the bung"]}).status_code == 302
+    assert (bay.job.brief.owner, bay.job.brief.waits_for) == ("Ridge Rescue, new", "the bung")
+
+
+def test_an_act_that_comes_to_what_its_old_page_showed_is_told_not_dropped(bay, text):
+    """The best rows taken on an old page are what it showed; another page has moved one since."""
+    bay.post("scaling/rows/", channel="coolant", count="10")
+    rows, before = bay.job.chain("coolant").scaling.table, bay.version
+    x, y = rows[3]
+    bay.post("scaling/row/", channel="coolant", row="3", x=str(x), y=str(y + 2), seen=str(before))
+    answer = bay.post("scaling/rows/", channel="coolant", count="10", seen=str(before))
+    assert answer.status_code == 422
+    assert "You, on another page" in text(answer)
+    assert bay.job.chain("coolant").scaling.table != rows
+
+
+def test_the_page_is_told_which_version_its_own_act_made(bay):
+    data = {"circuit": "F14", "state": "off", "seen": "1", "reading": "0.3"}
+    answer = bay.post("feeds/probe/", htmx=True, **data)
+    assert answer["Job-Version"] == "2"
+    assert "Job-Version" not in bay.post("feeds/probe/", htmx=True, **data | {"seen": "2"})
+    assert bay.post("feeds/probe/", htmx=True, **data | {"reading": "0.5"})["Job-Told"] == "2"
+    move = bay.post(
+        "ports/move/", htmx=True, channel="coolant", pin="coolant hose adapter", at="1.5", seen="2"
+    )
+    assert move["Location"].endswith("stored=3")
+    shown = bay.client.get(move["Location"], headers={"HX-Request": "true"})
+    assert shown["Job-Version"] == "3"
+    assert "stored=" not in shown.content.decode()
 
 
 def test_a_cell_says_what_the_other_found(bay, mate, text):

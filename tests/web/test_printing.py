@@ -46,7 +46,8 @@ def no_patience(monkeypatch):
 
 def test_every_paper_is_printed_with_its_pages(bay):
     assert set(PAPERS) == set(PDFS)
-    bay.post("handover/over/", to="Station two", reason="The airbag feed moves at the next visit")
+    bay.tap_a_fuel_pump()
+    bay.post("handover/over/", to="Station two", reason="The pump's feed moves at the next visit")
     for name, address in PDFS.items():
         answer = bay.get(address)
         assert (answer.status_code, answer.content[:5]) == (200, b"%PDF-"), name

@@ -83,18 +83,27 @@ def test_the_wrong_tap_is_moved_and_the_stop_goes(bay, text):
 
 
 def test_going_past_a_stop_is_printed_in_the_book(bay, text):
-    bay.post(
-        "waiver/",
-        code="safety_critical_tap",
-        subject="F9",
-        reason="The drawing shows a spare slot.",
-        next=bay.path("feeds/"),
-    )
+    bay.tap_a_fuel_pump()
+    before = bay.job
+    waive = {"code": "safety_critical_tap", "subject": "tap T4", "reason": "The drawing shows a spare slot."}
+    bay.post("waiver/", **waive, next=bay.path("feeds/"))
     page = text(bay.get("handover/book/"))
     assert "Waived, with the reason" in page
     assert "The drawing shows a spare slot." in page
     assert "Not ready to hand over" not in page
-    bay.post("waiver/remove/", code="safety_critical_tap", subject="F9")
+    bay.post("waiver/remove/", code="safety_critical_tap", subject="tap T4")
+    assert bay.job == before
+
+
+def test_nobody_goes_past_an_airbag(bay, text):
+    """Neither a button, nor a reason, nor a form of one's own."""
+    page = text(bay.get("feeds/"))
+    assert "No reason takes you past this one." in page
+    waive = {"code": "safety_critical_tap", "subject": "tap T4", "reason": "The drawing shows a spare slot."}
+    answer = bay.client.post(bay.path("waiver/"), waive, follow=True)
+    assert "No reason takes you past this stop" in text(answer)
+    tapped = {"need": "lamps", "circuit": "F9", "tap": "T3"}
+    assert "F9 is a restraint circuit" in text(bay.client.post(bay.path("feeds/tap/"), tapped, follow=True))
     assert bay.job == van()
 
 

@@ -20,6 +20,7 @@ from metrolex.twin import build
 from workbench.feeds.page import new_row, page_context, sheet_row, wrong_id
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
+from workbench.jobs.door import all_of_it
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, carry_out, page_of_job, record_for, show_page, tell_refused
@@ -93,7 +94,7 @@ def _cell(
     record = record_for(request, job)
     error, after = "", None
     try:
-        after = carry_out(request, record, edit)
+        after = carry_out(request, record, edit, as_one=all_of_it)
     except BadInput as fault:
         error = fault.message
     if not request.htmx:

@@ -35,6 +35,11 @@ def hand_over(record: JobRecord, look: Look, by: Membership | None, to: str, rea
     if not to.strip():
         raise BadInput("to", to, "who it is handed to")
     bars = bars_of(look.job, look_at(look.job, FIRST_SEEN).standing)
+    final = next((bar for bar in bars if bar.final), None)
+    if final is not None:
+        raise BadInput(
+            "reason", reason, "that put right first", f"{final.subject}: {final.reason} Put it right first."
+        )
     if bars and not reason.strip():
         raise BadInput("reason", reason, "why it is handed over all the same", _why_asked(bars))
     text = job_to_text(look.job)

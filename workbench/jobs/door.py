@@ -18,7 +18,17 @@ from metrolex.acts.channels import add_channel
 from metrolex.errors import BadInput, CircuitError
 from metrolex.intake import dump, read, read_anew
 from metrolex.job import Job
-from metrolex.job.changes import Change, Clash, Path, changes_of, merged, undone, words_of
+from metrolex.job.changes import (
+    Change,
+    Clash,
+    Path,
+    changes_of,
+    done_again,
+    merged,
+    touched,
+    undone,
+    words_of,
+)
 from metrolex.job.references import check_references
 from metrolex.jobfile import SCHEMA_VERSION
 from metrolex.twin import build, solve
@@ -33,7 +43,7 @@ from workbench.jobs.seen import Seen
 from workbench.jobs.storage import store, store_new
 from workbench.jobs.summary import keep_summary
 
-__all__ = ["AsOne", "Conflict", "change", "create_job", "import_job"]
+__all__ = ["AsOne", "Conflict", "all_of_it", "change", "create_job", "import_job"]
 
 #: How often an act is done again because somebody else stored one first.
 _TRIES = 20
@@ -43,12 +53,17 @@ _TRIES = 20
 AsOne = Callable[[Job], Sequence[Path]]
 
 
+def all_of_it(job: Job) -> Sequence[Path]:
+    """Of an act all of whose values are meant: a button, one figure typed. A form sends back much that was only shown."""
+    return ((),)
+
+
 class Conflict(BadInput):
     """Somebody else changed the same value since the form was made: what both say, by field."""
 
-    def __init__(self, clashes: Sequence[Clash], who: str, version: int) -> None:
+    def __init__(self, clashes: Sequence[Clash], who: Callable[[Clash], str], version: int) -> None:
         self.version = version
-        self.complaints = [(clash.path[-1], clash.words(who)) for clash in clashes]
+        self.complaints = [(clash.path[-1], clash.words(who(clash))) for clash in clashes]
         super().__init__(
             ".".join(clashes[0].path), None, "one value", " ".join(words for _, words in self.complaints)
         )
@@ -65,10 +80,11 @@ def change(
 ) -> Job:
     """Do an act on a stored job and keep both the outcome and the act; the job after it, and ``record`` that of its version.
 
-    ``seen`` is the version the person looked at: what others changed since stays, unless the act changes the same
+    ``seen`` is what the page had seen: what was changed since from any other page, by whomever, stays, unless the act changes the same
     value or what it sets ``as_one``. Raises BadInput with nothing stored: for a reader, for a job that cannot be meant, Conflict for the same value.
     """
     may_write(by)
+    record.acted = None
     current = copy.copy(record)
     for _ in range(_TRIES):
         before = JOBS.job_of(current)
@@ -102,11 +118,12 @@ def _after(
     """The job after the act, with what others changed since ``seen`` left as they made it."""
     after = _meant(act(before), before)
     since = _acts_since(record, seen)
-    foreign = [kept for kept in since if by is None or kept.by_id != by.user_id]
+    own = seen.own if seen else frozenset()
+    foreign = [kept for kept in since if kept.version not in own]
     if not foreign:
         return after
     theirs = dump(before, whole=True)
-    base = undone(theirs, _what(since))
+    base = done_again(undone(theirs, _what(since)), _what(k for k in since if k.version in own))
     told = seen.told if seen else 0
     plain, clashes = merged(
         base,
@@ -117,7 +134,7 @@ def _after(
         as_one(before),
     )
     if clashes:
-        raise Conflict(clashes, _who(foreign[-1]), record.version)
+        raise Conflict(clashes, lambda clash: _who(clash, foreign, by), record.version)
     return _meant(read(Job, plain), before)
 
 
@@ -137,7 +154,11 @@ def _what(acts: Iterable[Act]) -> list[Change]:
     return [change for act in acts for change in act.what()]
 
 
-def _who(act: Act) -> str:
+def _who(clash: Clash, foreign: Sequence[Act], by: Membership | None) -> str:
+    """Who changed last what both changed, and when."""
+    act = next((one for one in reversed(foreign) if touched(clash.path, one.what())), foreign[-1])
+    if by is not None and act.by_id == by.user_id:
+        return f"You, on another page ({localtime(act.at):%H:%M}),"
     return f"{act.by_name or 'Somebody'} ({localtime(act.at):%H:%M})"
 
 
@@ -165,6 +186,7 @@ def _kept(record: JobRecord, before: Job, after: Job, by: Membership | None, why
         if not store(record, before, after):
             return False
         _remember(record, changes, words, by, why)
+    record.acted = record.version
     _ready(record, after)
     return True
 

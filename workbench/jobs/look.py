@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from metrolex.check import Row, Stage, chain_board, find_all, stages_of, still_standing, waived
+from metrolex.check import Row, Stage, chain_board, find_all, stages_of, waived
 from metrolex.findings import Finding
 from metrolex.job import Job, State, Waiver
 from metrolex.job.once import once_per_job
@@ -25,6 +26,7 @@ class Look:
     network: Network
     solved: Solved
     findings: tuple[Finding, ...]
+    waivers: Mapping[Finding, Waiver]
     standing: tuple[Finding, ...]
     rows: tuple[Row, ...]
     stages: tuple[Stage, ...]
@@ -35,7 +37,7 @@ class Look:
         return tuple(finding for finding in self.findings if everywhere or finding.place in (place, ""))
 
     def waived(self, finding: Finding) -> Waiver | None:
-        return waived(self.job, finding)
+        return self.waivers.get(finding)
 
 
 @once_per_job
@@ -47,6 +49,9 @@ def look_at(job: Job, state: State) -> Look:
     network = build(job)
     solved = solve(network, state)
     findings = find_all(network, solved)
-    standing = still_standing(job, findings)
+    waivers = waived(job, findings)
+    standing = tuple(finding for finding in findings if finding not in waivers)
     rows = chain_board(network, solved, standing)
-    return Look(job, state, network, solved, findings, standing, rows, stages_of(job, rows, standing))
+    return Look(
+        job, state, network, solved, findings, waivers, standing, rows, stages_of(job, rows, standing)
+    )

@@ -62,6 +62,8 @@ class JobRecord(models.Model):
     updated = models.DateTimeField(auto_now=True)
 
     objects = JobQuerySet.as_manager()
+    #: The version an act through this very object stored last.
+    acted: int | None = None
 
     class Meta:
         indexes = [models.Index(fields=["workshop", "-updated"])]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable, Hashable
+from dataclasses import replace
 from typing import Any, TypedDict
 from urllib.parse import urlencode
 
@@ -21,7 +22,7 @@ from metrolex.findings import Finding
 from metrolex.job import Job, MeasuringChain, State, Waiver
 from workbench.jobs.afterwards import afterwards
 from workbench.jobs.cache import JOBS
-from workbench.jobs.door import AsOne, Conflict, change
+from workbench.jobs.door import AsOne, Conflict, all_of_it, change
 from workbench.jobs.fields import refuse
 from workbench.jobs.kept_pages import PAGES, TOKEN, Page
 from workbench.jobs.look import Look, look_at
@@ -209,8 +210,9 @@ def carry_out(
         after = change(record, act, by=request.member or None, why=why, seen=seen, as_one=as_one)
     except Conflict as clash:
         if seen:
-            request.told = Seen(seen.version, clash.version)
+            request.told = replace(seen, told=clash.version)
         raise
+    request.stored = record.acted
     state = state_of(request, record.pk)
     afterwards(lambda: look_at(after, state))  # the next page this person asks for
     return after
@@ -232,7 +234,7 @@ def act(
     page: str,
     *,
     typed: str = "",
-    as_one: AsOne = lambda job: (),
+    as_one: AsOne = all_of_it,
     **query: str,
 ) -> HttpResponse:
     """One act on a job: done, or said why not and nothing changed; then its page again, at the channel spoken of.
@@ -263,7 +265,7 @@ def act_in_place(
     """One act that redraws its drawing and what hangs on it where they stand; without scripts its page again, at ``query``."""
     record, error = record_for(request, job), ""
     try:
-        carry_out(request, record, edit)
+        carry_out(request, record, edit, as_one=all_of_it)
     except BadInput as fault:
         error = fault.message
     if not request.htmx:

@@ -1,4 +1,4 @@
-"""Which version of a job a form was made from."""
+"""Which version of a job a form was made from, and what its page has stored since."""
 
 from __future__ import annotations
 
@@ -8,20 +8,31 @@ from metrolex.characters import whole_number
 
 __all__ = ["Seen"]
 
+#: A page that stored more than this beside others is loaded again.
+_MOST_OWN = 400
+
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """The version of a job a form was made from, and the last one whose clash the person has been told of since."""
+    """The version of a job a form was made from, the versions its own page stored since, and the last one whose clash was told.
+
+    What counts is what the page had seen, not who saved: two pages of one person are two.
+    """
 
     version: int
+    own: frozenset[int] = frozenset()
     told: int = 0
 
     @staticmethod
     def of(text: str) -> Seen | None:
-        """What a form posts: '5', or '5.7' once told of version 7; None for anything else."""
-        version, _, told = text.partition(".")
-        seen = whole_number(version)
-        return None if seen is None else Seen(seen, whole_number(told) or 0)
+        """What a form posts: '5', '5+6+8' once its page stored versions 6 and 8, '5.7' once told of version 7; None for anything else."""
+        held, _, told = text.partition(".")
+        versions = [whole_number(word) for word in held.split("+", _MOST_OWN)]
+        if None in versions:
+            return None
+        version, *own = versions
+        return Seen(version or 0, frozenset(n for n in own if n), whole_number(told) or 0)
 
     def __str__(self) -> str:
-        return f"{self.version}.{self.told}" if self.told else f"{self.version}"
+        held = "+".join(map(str, (self.version, *sorted(self.own))))
+        return f"{held}.{self.told}" if self.told else held

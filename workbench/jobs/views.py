@@ -16,7 +16,15 @@ from workbench.jobs.example_chain import example_chain
 from workbench.jobs.forms import WaiverForm
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
-from workbench.jobs.pages import back_to, carry_out, page_of_job, record_for, show_page, tell_refused
+from workbench.jobs.pages import (
+    back_to,
+    carry_out,
+    look_for,
+    page_of_job,
+    record_for,
+    show_page,
+    tell_refused,
+)
 from workbench.jobs.state import set_state
 from workbench.request import Request
 
@@ -72,6 +80,10 @@ def waiver(request: Request, job: int) -> HttpResponse:
         return back_to(request, "jobs:board", job)
     clean = form.cleaned_data
     by = request.member.name if request.member else ""
+    look = look_for(request, record)
+    if any(f.final and (f.code, f.key) == (clean["code"], clean["subject"]) for f in look.findings):
+        tell_refused(request, "No reason takes you past this stop: put it right.", clean["reason"])
+        return back_to(request, "jobs:board", job)
     return _and_back(
         request,
         record,

@@ -28,6 +28,7 @@ from metrolex.twin.kept import at_hand
 from metrolex.twin.load_test import LampPlace, feeds_for_lamp, load_test, returns_for_lamp, telling_watts
 from workbench.jobs.afterwards import answers_first
 from workbench.jobs.cache import JOBS
+from workbench.jobs.door import all_of_it
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import carry_out, channel_or_404, page_of_job, record_for, show_page, tell_refused
@@ -95,7 +96,9 @@ def seen(request: Request, job: int) -> HttpResponse:
         thrown = thrown_from(request.POST.get("thrown", ""))
         state = read(State, said | {"thrown": thrown})
         day = timezone.localdate().isoformat()
-        after = carry_out(request, record, lambda before: acts.observe(before, test, state, text, day))
+        after = carry_out(
+            request, record, lambda before: acts.observe(before, test, state, text, day), as_one=all_of_it
+        )
     except BadInput as fault:
         error = fault.message
     if not request.htmx:
@@ -163,7 +166,9 @@ def checked(request: Request, job: int) -> HttpResponse:
     check, text = request.POST.get("check", ""), request.POST.get("found", "")
     error, after, day = "", None, timezone.localdate().isoformat()
     try:
-        after = carry_out(request, record, lambda before: acts.check_off(before, check, text, day))
+        after = carry_out(
+            request, record, lambda before: acts.check_off(before, check, text, day), as_one=all_of_it
+        )
     except BadInput as fault:
         error = fault.message
     phase = check.partition("|")[0]

@@ -55,6 +55,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "workbench.accounts.middleware.WorkshopMiddleware",
+    "workbench.jobs.middleware.VersionMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 

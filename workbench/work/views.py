@@ -18,6 +18,7 @@ from metrolex.twin import build
 from metrolex.workorder.sheet import row_of_step, sheet_of_work
 from metrolex.workorder.unplanned import unplanned
 from workbench.jobs.cache import JOBS
+from workbench.jobs.door import all_of_it
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import carry_out, page_also_of, page_of_job, record_for, show_page, tell_refused
@@ -67,7 +68,7 @@ def noted(request: Request, job: int) -> HttpResponse:
     step, text = request.POST.get("step", ""), request.POST.get("found", "")
     error, after, at = "", None, _moment(request.POST.get("at", ""))
     try:
-        after = carry_out(request, record, lambda before: note_step(before, step, text, at))
+        after = carry_out(request, record, lambda before: note_step(before, step, text, at), as_one=all_of_it)
     except BadInput as fault:
         error = fault.message
     if not request.htmx:

@@ -347,7 +347,7 @@ def seen(context: template.Context) -> SafeString:
     request, record = context["request"], context["record"]
     version = str(record.version)
     if getattr(request, "kept_typed", False):
-        version = str(getattr(request, "told", "")) or request.POST.get("seen", version)
+        version = str(getattr(request, "told", None) or "") or request.POST.get("seen", version)
     return _seen_field(version)
 
 

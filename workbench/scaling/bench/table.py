@@ -18,6 +18,7 @@ from metrolex.job import MeasuringChain
 from metrolex.quantities import parse_number, unit_words
 from metrolex.scaling.best_rows import Rows
 from metrolex.senders.pasted import read_points
+from workbench.jobs.door import all_of_it
 from workbench.jobs.fields import refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -75,7 +76,9 @@ def rows(request: Request, job: int) -> HttpResponse:
         asked = form.asked()
         try:
             found = acts.best_rows_for(look.job, channel.id, asked)
-            carry_out(request, record, lambda before: acts.take_rows(before, channel.id, asked))
+            carry_out(
+                request, record, lambda before: acts.take_rows(before, channel.id, asked), as_one=all_of_it
+            )
             messages.success(request, _gain(found, channel))
             return redirect(page_at("scaling:show", job, channel=key))
         except BadInput as fault:

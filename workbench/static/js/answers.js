@@ -3,7 +3,7 @@
 (() => {
   const LONGEST_MS = 10000;
   let enough = false; // waited the longest: go, and let the browser ask
-  const due = () => !enough && document.querySelector("[data-sheet] form[data-due]");
+  const due = () => !enough && (window.hand.busy() || document.querySelector("[data-sheet] form[data-due]"));
   const keySwitch = (el) => el.closest && el.closest("#key-switch");
   let waiting = []; // what was pressed; the form that leaves the page is the last of it: a link after it would break it off
   let late;
@@ -25,6 +25,8 @@
     }
     if (!due() && waiting.length) setTimeout(go, 0);
   });
+
+  document.addEventListener("hand:sent", () => { if (!due() && waiting.length) setTimeout(go, 0); });
 
   document.addEventListener("click", (event) => {
     const link = event.target.closest("a[href]");

@@ -91,27 +91,23 @@
   // Faces moved on their grid.
   const grid = () => drawing().dataset.grid.split(" ").map(Number);
   const reads = () => document.querySelector("[data-reads]");
-  let refocus = "";
-  document.addEventListener("htmx:afterSettle", () => {
-    const again = refocus && faceOf(refocus);
-    refocus = "";
-    if (again) again.focus();
-  });
+  // The face stands at its new cell at once; where it was drawn is kept, so that the next move counts from there.
   const leave = (face, column, row) => {
-    const form = document.getElementById("face-move");
-    form.elements.face.value = face.dataset.face;
-    form.elements.column.value = String(Math.max(1, column));
-    form.elements.row.value = String(Math.max(1, row));
-    refocus = face.dataset.face;
-    window.htmx.trigger(form, "submit");
+    const [, , w, h] = grid();
+    const drawn = (face.dataset.drawn ||= `${face.dataset.column} ${face.dataset.row}`).split(" ").map(Number);
+    [face.dataset.column, face.dataset.row] = [Math.max(1, column), Math.max(1, row)];
+    face.setAttribute("transform", `translate(${(face.dataset.column - drawn[0]) * w} ${(face.dataset.row - drawn[1]) * h})`);
+    const { face: key, column: across, row: down } = face.dataset;
+    window.hand.leave("face-move", { face: key, column: across, row: down }, `[data-face="${CSS.escape(key)}"]`);
   };
   const point = (event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(drawing().getScreenCTM().inverse());
   const choose = (face) => { window.location.search = new URLSearchParams({ face: face.dataset.face }); };
   let drag = null;
   document.addEventListener("pointerdown", (event) => {
     const face = event.target.closest && event.target.closest("[data-column]");
-    if (!face || event.button || reads()) return;
-    drag = { face, id: event.pointerId, from: point(event), by: [0, 0] };
+    if (!face || event.button || drag || reads()) return;
+    drag = { face, id: event.pointerId, from: point(event), by: [0, 0], was: face.getAttribute("transform") };
+    window.hand.take();
     face.focus();
     event.preventDefault();
   });
@@ -126,12 +122,17 @@
   document.addEventListener("pointerup", (event) => {
     if (!drag || event.pointerId !== drag.id) return;
     const { face, cells, by } = drag;
-    drag = null;
-    face.removeAttribute("transform");
-    if (cells && (cells[0] || cells[1])) leave(face, Number(face.dataset.column) + cells[0], Number(face.dataset.row) + cells[1]);
+    if (cells && (cells[0] || cells[1])) { drag = null; leave(face, Number(face.dataset.column) + cells[0], Number(face.dataset.row) + cells[1]); }
     else if (Math.hypot(...by) < 4) choose(face);
+    else putBack();
   });
-  document.addEventListener("pointercancel", () => { if (drag) drag.face.removeAttribute("transform"); drag = null; });
+  const putBack = () => {
+    if (!drag) return;
+    drag.face.setAttribute("transform", drag.was || "");
+    drag = null;
+    window.hand.drop();
+  };
+  document.addEventListener("pointercancel", putBack);
   document.addEventListener("keydown", (event) => {
     const face = event.target.closest && event.target.closest("[data-column]");
     if (!face || reads()) return;

@@ -1,6 +1,6 @@
 // Displays in the front view: dragged by mouse or touch, moved by arrow keys. The verdict comes from the server and follows the hand.
 (() => {
-  const STEP_MM = 1, LEAP_MM = 10;
+  const STEP_MM = 1, LEAP_MM = 10, TREMOR_PX = 3;
   const stage = () => document.querySelector("[data-mount]");
   const drawing = () => stage() && stage().querySelector("svg");
   const scale = () => Number(drawing().dataset.scale);
@@ -37,20 +37,7 @@
     waiting = false;
   };
 
-  let refocus = "";
-  document.addEventListener("htmx:afterSettle", () => {
-    const again = refocus && document.querySelector(`[data-mounting="${CSS.escape(refocus)}"]`);
-    refocus = "";
-    if (again) again.focus();
-  });
-  const leave = (shown) => {
-    const form = document.getElementById("mount-move");
-    form.elements.mounting.value = shown.dataset.mounting;
-    form.elements.x.value = shown.dataset.x;
-    form.elements.y.value = shown.dataset.y;
-    refocus = shown.dataset.mounting;
-    window.htmx.trigger(form, "submit");
-  };
+  const leave = ({ dataset: { mounting, x, y } }) => window.hand.leave("mount-move", { mounting, x, y }, `[data-mounting="${CSS.escape(mounting)}"]`);
   const reads = () => document.querySelector("[data-reads]");
 
   const point = (event) => {
@@ -62,16 +49,19 @@
   let drag = null;
   document.addEventListener("pointerdown", (event) => {
     const shown = event.target.closest && event.target.closest("[data-mounting]");
-    if (!shown || event.button || reads()) return;
+    if (!shown || event.button || drag || reads()) return;
+    rest();
     const [x, y] = point(event);
-    drag = { shown, id: event.pointerId, dx: Number(shown.dataset.x) - x, dy: Number(shown.dataset.y) - y, moved: false };
+    drag = { shown, id: event.pointerId, dx: Number(shown.dataset.x) - x, dy: Number(shown.dataset.y) - y, from: { x: event.clientX, y: event.clientY }, was: [Number(shown.dataset.x), Number(shown.dataset.y)], moved: false };
+    window.hand.take();
     shown.focus();
     event.preventDefault();
   });
   document.addEventListener("pointermove", (event) => {
     if (!drag || event.pointerId !== drag.id) return;
     const [x, y] = point(event);
-    drag.moved = true;
+    if (Math.hypot(event.clientX - drag.from.x, event.clientY - drag.from.y) > TREMOR_PX) drag.moved = true;
+    if (!drag.moved) return;
     place(drag.shown, x + drag.dx, y + drag.dy);
     ask(drag.shown);
     event.preventDefault();
@@ -84,24 +74,40 @@
     else window.location.search = new URLSearchParams({ mounting: shown.dataset.mounting });
   };
   document.addEventListener("pointerup", drop);
-  document.addEventListener("pointercancel", () => { drag = null; });
+  document.addEventListener("pointercancel", () => {
+    if (!drag) return;
+    place(drag.shown, ...drag.was);
+    drag = null;
+    window.hand.drop();
+  });
 
-  let settle = 0;
+  let settle = 0, moving = null;
+  // What the keys moved is sent when they rest, or when they go to another display.
+  const rest = () => {
+    window.clearTimeout(settle);
+    const shown = moving;
+    moving = null;
+    if (shown) leave(shown);
+  };
   document.addEventListener("keydown", (event) => {
     const shown = event.target.closest && event.target.closest("[data-mounting]");
     if (!shown || reads()) return;
     if (event.key === "Enter") {
       event.preventDefault();
-      window.location.search = new URLSearchParams({ mounting: shown.dataset.mounting });
+      rest();
+      window.hand.then(() => { window.location.search = new URLSearchParams({ mounting: shown.dataset.mounting }); });
       return;
     }
     const way = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
     if (!way) return;
     event.preventDefault();
     const by = event.shiftKey ? LEAP_MM : STEP_MM;
+    if (moving && moving !== shown) rest();
+    moving = shown;
+    window.hand.take();
     place(shown, Number(shown.dataset.x) + way[0] * by, Number(shown.dataset.y) + way[1] * by);
     ask(shown);
     window.clearTimeout(settle);
-    settle = window.setTimeout(() => leave(shown), 500);
+    settle = window.setTimeout(rest, 500);
   });
 })();

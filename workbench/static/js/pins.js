@@ -35,19 +35,7 @@
     waiting = false;
   };
 
-  let refocus = "";
-  document.addEventListener("htmx:afterSettle", () => {
-    const again = refocus && document.querySelector(`[data-pin="${CSS.escape(refocus)}"]`);
-    refocus = "";
-    if (again) again.focus();
-  });
-  const leave = (pin) => {
-    const form = document.getElementById("pin-move");
-    form.elements.pin.value = pin.dataset.pin;
-    form.elements.at.value = pin.dataset.at;
-    refocus = pin.dataset.pin;
-    window.htmx.trigger(form, "submit");
-  };
+  const leave = ({ dataset: { pin, at } }) => window.hand.leave("pin-move", { pin, at }, `[data-pin="${CSS.escape(pin)}"]`);
 
   const unmeasured = (svg) => {
     if (svg.dataset.length) return false;
@@ -59,11 +47,13 @@
   let drag = null;
   document.addEventListener("pointerdown", (event) => {
     const pin = event.target.closest("[data-pin]");
-    if (!pin || event.button) return;
+    if (!pin || event.button || drag) return;
     const svg = pin.ownerSVGElement;
+    rest();
     pin.focus();
     if (unmeasured(svg)) return;
     event.preventDefault();
+    window.hand.take();
     pin.setPointerCapture(event.pointerId);
     drag = { pin, svg, from: Number(pin.dataset.at), x: event.clientX, moved: false };
   });
@@ -84,9 +74,21 @@
     else window.location.search = new URLSearchParams({ channel: stage().dataset.channel, pin: pin.dataset.pin });
   };
   document.addEventListener("pointerup", drop);
-  document.addEventListener("pointercancel", () => { drag = null; });
+  document.addEventListener("pointercancel", () => {
+    if (!drag) return;
+    place(drag.svg, drag.pin, drag.from);
+    drag = null;
+    window.hand.drop();
+  });
 
-  let settle = 0;
+  let settle = 0, moving = null;
+  // What the keys moved is sent when they rest, or when they go to another pin.
+  const rest = () => {
+    window.clearTimeout(settle);
+    const pin = moving;
+    moving = null;
+    if (pin) leave(pin);
+  };
   document.addEventListener("keydown", (event) => {
     const pin = event.target.closest && event.target.closest("[data-pin]");
     if (!pin) return;
@@ -94,15 +96,19 @@
     const by = { ArrowRight: STEP_M, ArrowUp: STEP_M, ArrowLeft: -STEP_M, ArrowDown: -STEP_M, PageUp: LEAP_M, PageDown: -LEAP_M }[event.key];
     if (event.key === "Enter") {
       event.preventDefault();
-      window.location.search = new URLSearchParams({ channel: stage().dataset.channel, pin: pin.dataset.pin });
+      rest();
+      window.hand.then(() => { window.location.search = new URLSearchParams({ channel: stage().dataset.channel, pin: pin.dataset.pin }); });
       return;
     }
     if (by === undefined) return;
     event.preventDefault();
     if (unmeasured(svg)) return;
+    if (moving && moving !== pin) rest();
+    moving = pin;
+    window.hand.take();
     place(svg, pin, Number(pin.dataset.at) + by);
     ask(pin);
     window.clearTimeout(settle);
-    settle = window.setTimeout(() => leave(pin), 500);
+    settle = window.setTimeout(rest, 500);
   });
 })();

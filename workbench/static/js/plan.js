@@ -2,17 +2,8 @@
 (() => {
   const send = (zone) => {
     const form = document.getElementById("plan-via");
-    if (!form || !form.elements.run.value || !zone) return;
-    form.elements.zone.value = zone;
-    refocus = zone;
-    window.htmx.trigger(form, "submit");
+    if (form && form.elements.run.value && zone) window.hand.leave("plan-via", { zone }, `[data-zone="${CSS.escape(zone)}"]`);
   };
-  let refocus = "";
-  document.addEventListener("htmx:afterSettle", () => {
-    const again = refocus && document.querySelector(`[data-zone="${CSS.escape(refocus)}"]`);
-    refocus = "";
-    if (again) again.focus();
-  });
 
   // The boxes lie under lines and words, so a zone is found by its place, not by what is on top of it.
   const zoneAt = (x, y) => [...document.querySelectorAll("[data-zone]")].find((zone) => {
@@ -24,8 +15,9 @@
   const over = (zone) => { for (const el of document.querySelectorAll("[data-zone]")) el.classList.toggle("under", el === zone); };
   document.addEventListener("pointerdown", (event) => {
     const run = event.target.closest("[data-run]");
-    if (!run || event.button) return;
+    if (!run || event.button || drag) return;
     drag = { id: event.pointerId, from: zoneAt(event.clientX, event.clientY) };
+    window.hand.take();
     event.preventDefault();
   });
   document.addEventListener("pointermove", (event) => {
@@ -37,10 +29,17 @@
     if (!drag || event.pointerId !== drag.id) return;
     const zone = zoneAt(event.clientX, event.clientY);
     over(null);
-    if (zone && zone !== drag.from) send(zone.dataset.zone);
+    const away = zone && zone !== drag.from;
     drag = null;
+    if (away) send(zone.dataset.zone);
+    else window.hand.drop();
   });
-  document.addEventListener("pointercancel", () => { over(null); drag = null; });
+  document.addEventListener("pointercancel", () => {
+    if (!drag) return;
+    over(null);
+    drag = null;
+    window.hand.drop();
+  });
   document.addEventListener("keydown", (event) => {
     const zone = event.target.closest && event.target.closest("[data-zone]");
     if (!zone) return;

@@ -13,9 +13,9 @@
     return { y: Math.min(Math.max(y, s.low), s.high), x: s.log ? 10 ** Math.min(up, s.most) : Math.max(Math.min(up, s.most), 0) };
   };
 
-  let asked = null, waiting = false, last = null;
+  let asked = null, waiting = false;
   const ask = async (row, x, y) => {
-    asked = last = { row, x, y };
+    asked = { row, x, y };
     if (waiting) return;
     waiting = true;
     while (asked) {
@@ -34,20 +34,7 @@
     waiting = false;
   };
 
-  let refocus = null;
-  document.addEventListener("htmx:afterSettle", () => {
-    const again = refocus !== null && box() && box().querySelector(`[data-row="${refocus}"]`);
-    refocus = null;
-    if (again) again.focus({ preventScroll: true });
-  });
-  const leave = (row, x, y) => {
-    const form = document.getElementById("row-move");
-    form.elements.row.value = row;
-    form.elements.x.value = x.toPrecision(8);
-    form.elements.y.value = y.toPrecision(8);
-    refocus = row;
-    window.htmx.trigger(form, "submit");
-  };
+  const leave = ({ row, x, y }) => window.hand.leave("row-move", { row, x: x.toPrecision(8), y: y.toPrecision(8) }, `[data-rows] [data-row="${CSS.escape(row)}"]`);
 
   let drag = null;
   const point = (event) => {
@@ -56,8 +43,10 @@
   };
   document.addEventListener("pointerdown", (event) => {
     const mark = event.target.closest("[data-rows] [data-row]");
-    if (!mark || event.button) return;
+    if (!mark || event.button || drag) return;
     event.preventDefault();
+    rest();
+    window.hand.take();
     mark.focus({ preventScroll: true });
     drag = { row: mark.dataset.row, x: event.clientX, y: event.clientY, moved: false };
   });
@@ -73,11 +62,19 @@
     if (!drag) return;
     const { row, moved } = drag;
     drag = null;
-    if (moved) { const now = point(event); leave(row, now.x, now.y); }
+    if (moved) leave({ row, ...point(event) });
+    else window.hand.drop();
   });
-  document.addEventListener("pointercancel", () => { drag = null; });
+  document.addEventListener("pointercancel", () => { if (drag) window.location.reload(); });
 
-  let settle = 0;
+  let settle = 0, moving = null;
+  // What the keys moved is sent when they rest, or when they go to another row.
+  const rest = () => {
+    window.clearTimeout(settle);
+    const now = moving;
+    moving = null;
+    if (now) leave(now);
+  };
   document.addEventListener("keydown", (event) => {
     const mark = event.target.closest && event.target.closest("[data-rows] [data-row]");
     const way = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
@@ -85,11 +82,14 @@
     event.preventDefault();
     const s = NUMBERS(scale());
     const leap = event.shiftKey ? 10 : 1;
-    const from = last && last.row === mark.dataset.row && settle ? last : { x: Number(mark.dataset.x), y: Number(mark.dataset.y) };
+    if (moving && moving.row !== mark.dataset.row) rest();
+    const from = moving || { x: Number(mark.dataset.x), y: Number(mark.dataset.y) };
     const y = from.y + way[0] * leap * s.stepY;
     const x = s.log ? from.x * (1 + way[1] * leap * 0.005) + way[1] * (s.stepX > 0.005 * from.x ? s.stepX : 0) : from.x + way[1] * leap * s.stepX;
-    ask(mark.dataset.row, Math.max(x, 0), y);
+    window.hand.take();
+    moving = { row: mark.dataset.row, x: Math.max(x, 0), y };
+    ask(moving.row, moving.x, moving.y);
     window.clearTimeout(settle);
-    settle = window.setTimeout(() => { settle = 0; leave(mark.dataset.row, Math.max(x, 0), y); }, 600);
+    settle = window.setTimeout(rest, 600);
   });
 })();
