@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from metrolex.acts.edit import free_id, replaced
 from metrolex.errors import BadInput
 from metrolex.faults.history import kinds_of
 from metrolex.faults.probes import probe_of
-from metrolex.faults.written import probe_meant, reading_of_probe, unit_of
+from metrolex.faults.written import probe_meant, reading_of_probe, said_of, unit_of
 from metrolex.intake import dump, read
 from metrolex.job import Job
-from metrolex.job.search import Reading, Said, Search, SeenWord
+from metrolex.job.search import Reading, Said, Search
+from metrolex.job.words import SeenWord
 from metrolex.proving.proof import judge_all
 from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in
+from metrolex.scaling.face_words import word_meant
 from metrolex.twin import build
 
 __all__ = [
@@ -26,20 +29,6 @@ __all__ = [
     "say",
     "see",
 ]
-
-_WORDS: dict[str, SeenWord] = {
-    "live": "live",
-    "dead": "dead",
-    "dashes": "dashes",
-    "--": "dashes",
-    "dark": "dark",
-    "flash": "flash",
-    "flashes": "flash",
-    "high": "high",
-    "low": "low",
-    "open": "open",
-    "ol": "open",
-}
 
 
 def begin_search(job: Job, day: str, word: str = "", channel: str = "") -> Job:
@@ -67,18 +56,19 @@ def see(job: Job, search: str, reading: Reading, text: str, day: str) -> Job:
     """Write down what was found at a probe: ``reading`` says which, whatever its value. Raises BadInput (field ``found``)."""
     one = _under_way(job, search)
     probe = probe_meant(build(job), reading)
-    value = read_found(text, unit_of(job, probe), probe.kind)
+    value = read_found(text, unit_of(job, probe), probe.kind, said_of(job, probe))
     found = replace(reading, value=value, seen=day)
     rest = tuple(other for other in one.readings if replace(other, value=value, seen=day) != found)
     return _with(job, replace(one, readings=(*rest, found)))
 
 
-def read_found(text: str, unit: str, kind: str) -> float | SeenWord:
-    """What was typed as found at a probe. Raises BadInput (field ``found``)."""
+def read_found(text: str, unit: str, kind: str, said: Sequence[str]) -> float | SeenWord:
+    """What was typed as found at a probe: a figure, or a word of those it can be ``said`` by. Raises BadInput (field ``found``)."""
     plain = text.strip()
-    if plain.lower() in _WORDS:
-        return _WORDS[plain.lower()]
-    words = {"volts": "live, dead", "ohms": "open"}.get(kind, "dashes, dark, flash")
+    word = word_meant(plain, said)
+    if word:
+        return word
+    words = ", ".join(said)
     try:
         if kind == "volts":
             value = parse(plain, VOLTAGE, "V")

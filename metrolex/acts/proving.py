@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Literal
 
@@ -9,32 +10,23 @@ from metrolex.acts.edit import free_id, replaced
 from metrolex.errors import BadInput
 from metrolex.intake import dump, read
 from metrolex.job import Checked, Job, LeftOut, Observation, State, TestRef
+from metrolex.job.words import SeenWord
 from metrolex.proving.checks import Check, checks_of
 from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in, parse_number
+from metrolex.scaling.face_words import LAMP_WORDS, sayable, word_meant
 from metrolex.twin import TestPoint, build, points_to_test
 
 __all__ = ["check_off", "not_done", "observe", "read_checked", "read_seen"]
 
-Word = Literal["live", "dead", "dashes", "dark", "flash"]
-_WORDS: dict[str, Word] = {
-    "live": "live",
-    "dead": "dead",
-    "dashes": "dashes",
-    "--": "dashes",
-    "dark": "dark",
-    "off": "dark",
-    "flash": "flash",
-    "flashes": "flash",
-}
 
-
-def read_seen(text: str, point: TestPoint) -> float | Word | None:
-    """What was typed at a test; None for a blank. Raises BadInput (field ``seen``)."""
+def read_seen(text: str, point: TestPoint, said: Sequence[str]) -> float | SeenWord | None:
+    """What was typed at a test, a figure or a word of those it can be ``said`` by; None for a blank. Raises BadInput (field ``seen``)."""
     plain = text.strip()
     if not plain:
         return None
-    if plain.lower() in _WORDS:
-        return _WORDS[plain.lower()]
+    word = word_meant(plain, said)
+    if word:
+        return word
     try:
         if point.kind == "volts":
             value = parse(plain, VOLTAGE, "V")
@@ -50,8 +42,14 @@ def read_seen(text: str, point: TestPoint) -> float | Word | None:
             return parse_number(plain)
         return parse_in(plain, point.unit)
     except BadInput as fault:
-        words = "live, dead" if point.kind == "volts" else "dashes, dark, flash"
-        raise BadInput("seen", text[:40], fault.allowed, f"{fault.message} Or one of {words}.") from None
+        words = f" Or one of {', '.join(said)}." if said else ""
+        raise BadInput("seen", text[:40], fault.allowed, f"{fault.message}{words}") from None
+
+
+def _said(job: Job, point: TestPoint) -> Sequence[str]:
+    if point.kind == "volts":
+        return LAMP_WORDS
+    return sayable(job.chain(point.channel)) if point.kind == "shown" else ()
 
 
 def observe(job: Job, test: str, state: State, text: str, day: str) -> Job:
@@ -64,7 +62,7 @@ def observe(job: Job, test: str, state: State, text: str, day: str) -> Job:
     why = not_done(text)
     if why is not None:
         return _leave_out(job, point.test, state, why, day)
-    value = read_seen(text, point)
+    value = read_seen(text, point, _said(job, point))
     old = next((o for o in job.observations if o.test == point.test and o.state == state), None)
     if old and old.value == value:
         return job

@@ -20,11 +20,12 @@ from metrolex.faults.minutes import MINUTES, Kind
 from metrolex.faults.next_test import NextTest, ranked_tests
 from metrolex.faults.probes import Action, Probe
 from metrolex.faults.suspects import Suspect, Verdict, suspects
-from metrolex.faults.written import probe_words
+from metrolex.faults.written import probe_words, said_of
 from metrolex.findings import Finding
 from metrolex.intake import AnyNumber, Key, Positive
 from metrolex.job import Job, State
-from metrolex.job.search import Do, OwnersWord, SeenWord
+from metrolex.job.search import Do, OwnersWord
+from metrolex.job.words import SeenWord
 from metrolex.jobfile import job_from_data
 from metrolex.proving import least_set
 from metrolex.twin import build, solve
@@ -149,8 +150,9 @@ def _seen(network: Network, said: ObservationSaid, path: str) -> Seen:
         probe = _probe(network, said)
     except BadInput as fault:
         raise fault.within(path) from None
-    if isinstance(said.value, str) and said.test.kind == "ohms" and said.value != "open":
-        raise BadInput(f"{path}.value", said.value, "ohms, or open")
+    words = said_of(network.job, probe)
+    if isinstance(said.value, str) and said.value not in words:
+        raise BadInput(f"{path}.value", said.value, f"a number, or {', '.join(words)}")
     return Seen(said.state, probe, said.value)
 
 

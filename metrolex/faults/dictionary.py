@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +23,7 @@ from metrolex.faults.catalogue import catalogue
 from metrolex.faults.kinds import LikelyFault
 from metrolex.faults.probes import Action, Probe
 from metrolex.job import Job, MeasuringChain, State
+from metrolex.scaling.face_words import face_word, face_words
 from metrolex.scaling.reading import Shown
 from metrolex.twin import addresses
 from metrolex.twin.build import Network, sender_output
@@ -52,12 +53,16 @@ OWN_SHARE = 0.5  # how far a fault's own value may be off what the catalogue say
 
 @dataclass(frozen=True, slots=True)
 class Prediction:
-    """What one fault shows at one probe: a value, or a word; ``moved`` by each toleranced part off by its whole tolerance, ``own`` its own error squared."""
+    """What one fault shows at one probe: a value, or a word; ``moved`` by each toleranced part off by its whole tolerance, ``own`` its own error squared.
+
+    ``also`` are all words for it: a face that stands at its end because its sender is shorted is 'short' and 'high' to who looks at it.
+    """
 
     value: float | None
     word: str = ""
     moved: Array = field(default_factory=lambda: np.zeros(0))
     own: float = 0.0
+    also: tuple[str, ...] = ()
 
 
 @once_per_circuit
@@ -131,10 +136,12 @@ class Sheet:
 
     def _predict(self, key: Key, probe: Probe) -> Prediction:
         value, word = self.value(key, probe)
+        face, chain = self.rows[key].faces.get(probe.on), self.network.job.chain(probe.on)
+        also = face_words(face, chain) if probe.kind == "shown" and face and chain else ()
         if value is None:
-            return Prediction(None, word)
+            return Prediction(None, word, also=also)
         if probe.kind == "shown":
-            return self._shown(key, probe, value)
+            return replace(self._shown(key, probe, value), also=also)
         if probe.kind == "ohms":
             moved = np.zeros(len(toleranced_parts(self.network)))
             own = (METER_OHM_RATIO * abs(value) + METER_OHM_DIGIT) ** 2 / 3
@@ -200,8 +207,8 @@ class Sheet:
         moved = np.nan_to_num(faces[1:] - faces[0], nan=0.0)
         still = Solutions({node: k for k, node in enumerate(there)}, frozenset(), Worked(columns[:, :1]))
         own = step**2 / 12
-        for ends in own_errors(job, chain):
-            off = [read(still, end).item() - faces[0] for end in ends]
+        for both in own_errors(job, chain):
+            off = [read(still, end).item() - faces[0] for end in both]
             own += max((d * d for d in off if not math.isnan(d)), default=0.0) / 3
         for face in row.fault.faces if row.fault else ():
             if face.chain == probe.on:
@@ -251,10 +258,7 @@ def _face(face: Shown | None) -> tuple[float | None, str]:
         return None, "unfinished"
     if face.value is not None:
         return face.value, ""
-    if face.state == "dark":
-        return None, "dark"
-    words = {"--": "dashes", "- -": "flash"}
-    return None, words.get(face.text) or {"above": "high", "below": "low"}.get(face.state, face.state)
+    return None, face_word(face)
 
 
 def _named_by(effect: object) -> tuple[Name, ...]:

@@ -96,4 +96,4 @@ def _says(prediction: Prediction, word: str) -> bool:
     """Whether a word is what is predicted; 'live' and 'dead' of a test lamp stand for volts."""
     if word in ("live", "dead"):
         return (prediction.value is not None and prediction.value >= 2.0) == (word == "live")
-    return prediction.value is None and prediction.word == word
+    return word in prediction.also or (prediction.value is None and prediction.word == word)

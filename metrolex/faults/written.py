@@ -10,7 +10,9 @@ from metrolex.errors import BadInput
 from metrolex.faults.likelihood import Seen
 from metrolex.faults.probes import Action, Probe
 from metrolex.job import Job, State
-from metrolex.job.search import Reading, SeenWord
+from metrolex.job.search import Reading
+from metrolex.job.words import SeenWord
+from metrolex.scaling.face_words import LAMP_WORDS, sayable
 from metrolex.twin.addresses import address_called, printed
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once_per_circuit
@@ -22,6 +24,7 @@ __all__ = [
     "probe_meant",
     "probe_words",
     "reading_of_probe",
+    "said_of",
     "seen_of",
     "unit_of",
 ]
@@ -75,12 +78,23 @@ def probe_meant(network: Network, reading: Reading) -> Probe:
     return Probe(reading.kind, on=reading.on, what=reading.what, after=after)
 
 
+def said_of(job: Job, probe: Probe) -> tuple[str, ...]:
+    """The words that can be seen at a probe: of a face all it can stand at, and the letters of gears it was taught."""
+    if probe.kind != "shown":
+        return ("open",) if probe.kind == "ohms" else LAMP_WORDS
+    return sayable(job.chain(probe.on))
+
+
 def seen_of(network: Network, readings: Sequence[Reading]) -> tuple[list[Seen], list[int]]:
     """What was seen, and the places of the readings whose point is gone from the job."""
     seen, gone = list[Seen](), list[int]()
     for i, reading in enumerate(readings):
         try:
-            seen.append(Seen(reading.state, probe_meant(network, reading), reading.value))
+            probe = probe_meant(network, reading)
+            value = reading.value
+            if isinstance(value, str) and value not in said_of(network.job, probe):
+                raise BadInput("value", value, ", ".join(said_of(network.job, probe)))
+            seen.append(Seen(reading.state, probe, value))
         except BadInput:
             gone.append(i)
     return seen, gone

@@ -60,7 +60,7 @@ from metrolex.job.survey import ClusterItem, FactoryReading, Survey
 from metrolex.job.switch import Switch
 from metrolex.job.tank import Filling, Tank
 from metrolex.job.vehicle import Identity, Vehicle
-from metrolex.job.whole import PARTS, Job
+from metrolex.job.whole import LISTS, PARTS, Job
 from metrolex.job.wiring import Beside, Conductor, End, Opening, Plug, Run, Segment, Sheath, Splice, WireLook
 from metrolex.job.words import (
     ENGINE_WORDS,
@@ -84,6 +84,7 @@ __all__ = [
     "FACES",
     "KEY_STATES",
     "LAMP_STATES",
+    "LISTS",
     "PARTS",
     "PLACES_OF_WORK",
     "POINT_HEADS",

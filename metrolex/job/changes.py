@@ -13,7 +13,7 @@ from typing import Any
 
 from metrolex.intake import dump
 from metrolex.job.field_words import field_words, in_words
-from metrolex.job.whole import Job
+from metrolex.job.whole import LISTS, Job
 
 __all__ = [
     "Change",
@@ -30,8 +30,9 @@ __all__ = [
     "words_of",
 ]
 
-#: What the parts of each list are called, one of them.
+#: What each field of a job is called; of a list, one of its parts.
 CALLED = {
+    "name": "name of the job",
     "vehicle": "vehicle",
     "brief": "brief",
     "survey": "survey",
@@ -39,6 +40,8 @@ CALLED = {
     "closing": "closing words",
     "work_hours": "hours of work",
     "channels": "channel",
+    "sources": "source",
+    "readouts": "readout",
     "displays": "display",
     "senders": "sender",
     "ports": "place",
@@ -47,6 +50,7 @@ CALLED = {
     "grounds": "ground point",
     "conductors": "wire",
     "splices": "splice",
+    "switches": "switch",
     "runs": "run",
     "settings": "set-up entry",
     "observations": "reading",
@@ -227,7 +231,7 @@ def _goes(change: Change, base: dict[str, Any], mine: dict[str, Any]) -> bool:
         unseen
         and change.after is None
         and isinstance(change.before, str)
-        and not any(change.before in (_followed(mine[name]) or {}) for name in _LISTS if name in mine)
+        and not any(change.before in (_followed(mine[name]) or {}) for name in LISTS if name in mine)
     )
 
 
@@ -241,14 +245,14 @@ def words_of(changes: Sequence[Change], most: int = 4) -> str:
 
 def part_of(change: Change) -> Path:
     """The part a change is of: one item of a list, or a whole record."""
-    return change.path[:2] if change.path[0] in _LISTS else change.path[:1]
+    return change.path[:2] if change.path[0] in LISTS else change.path[:1]
 
 
 def _said(change: Change) -> str:
     subject = _subject(change.path)
-    if len(change.path) == 2 and change.path[0] in _LISTS and change.before is ABSENT:
+    if len(change.path) == 2 and change.path[0] in LISTS and change.before is ABSENT:
         return f"{subject} added"
-    if len(change.path) == 2 and change.path[0] in _LISTS and change.after is ABSENT:
+    if len(change.path) == 2 and change.path[0] in LISTS and change.after is ABSENT:
         return f"{subject} taken out"
     name = field_words(change.path[-1])
     old, new = (in_words(change.path[-1], _value(value)) for value in (change.before, change.after))
@@ -258,14 +262,9 @@ def _said(change: Change) -> str:
     return f"{subject}: {said}" if subject != name else said
 
 
-_LISTS = tuple(
-    name for name in CALLED if name not in ("vehicle", "brief", "survey", "bus", "closing", "work_hours")
-)
-
-
 def _subject(path: Path) -> str:
-    called = CALLED.get(path[0], field_words(path[0]))
-    return f"{called} {path[1]}" if path[0] in _LISTS and len(path) > 1 else called
+    called = CALLED[path[0]]
+    return f"{called} {path[1].replace(chr(10), ' ')}" if path[0] in LISTS and len(path) > 1 else called
 
 
 def _value(value: Any) -> Any:

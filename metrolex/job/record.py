@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from metrolex.intake import AnyNumber, Key, Note, Text, Title
-from metrolex.job.words import State, Word
+from metrolex.job.words import SeenWord, State, Word
 
 __all__ = [
     "BATTERY_POSTS",
@@ -105,7 +105,7 @@ class Observation:
     id: Key
     test: TestRef
     state: State
-    value: AnyNumber | Literal["live", "dead", "dashes", "dark", "flash"]
+    value: AnyNumber | SeenWord
     note: Note = ""
     seen: Word = ""
 

@@ -6,12 +6,11 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from metrolex.intake import AnyNumber, Key, Note, Text
-from metrolex.job.words import State, Word
+from metrolex.job.words import SeenWord, State, Word
 
-__all__ = ["Do", "OwnersWord", "Reading", "Said", "Search", "SeenWord"]
+__all__ = ["Do", "OwnersWord", "Reading", "Said", "Search"]
 
 Do = Literal["unplug_sender", "ground_signal", "bridge_ground", "feed_display", "pull_fuse", "swap_senders"]
-SeenWord = Literal["live", "dead", "dashes", "dark", "flash", "high", "low", "open"]
 OwnersWord = Literal[
     "flashes",
     "dark",

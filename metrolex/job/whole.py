@@ -33,7 +33,7 @@ from metrolex.job.vehicle import Vehicle
 from metrolex.job.wiring import Conductor, Opening, Run, Splice
 from metrolex.job.work import AlteredStep, OwnStep, Worked, WorkHours
 
-__all__ = ["PARTS", "Job"]
+__all__ = ["LISTS", "PARTS", "Job"]
 
 P = TypeVar("P", bound=Any)
 
@@ -276,3 +276,6 @@ PARTS: dict[str, type] = {
     "pages": Page,
     "faces": Face,
 }
+
+#: Every list of a job; what settings and waivers hold has no id of its own.
+LISTS = (*PARTS, "settings", "waivers")

@@ -57,6 +57,8 @@ LAMP_STATES: tuple[LampState, ...] = ("off", "park", "head")
 PROBE_STATES = ("off", "acc", "run", "crank", "park", "head")
 
 Word = Annotated[str, Text(120)]
+#: A word that stands for what was seen; of a face any text it can show too, a gear's letter.
+SeenWord = Annotated[str, Text(20)]
 Volts = Annotated[float, Limits(low=-60, high=60)]
 Need = Literal["constant", "accessory", "ignition", "ignition_crank", "lamps"]
 Measurand = Literal[

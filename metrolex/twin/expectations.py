@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from metrolex.circuit import GROUND
@@ -25,6 +25,7 @@ from metrolex.job import (
     TestRef,
 )
 from metrolex.quantities import rounded
+from metrolex.scaling.face_words import face_word, face_words
 from metrolex.scaling.reading import Shown
 from metrolex.scaling.reference import cancels, fed_by_its_display
 from metrolex.topology import Topology, at_pin, topology_of
@@ -96,7 +97,7 @@ class TestPoint:
 
 @dataclass(frozen=True, slots=True)
 class Expectation:
-    """What a test should find in one state. ``word`` stands where no number is shown ('dark', 'dashes')."""
+    """What a test should find in one state. ``word`` stands where no number is shown ('dark', 'dashes'); ``also`` are all words for the face."""
 
     point: TestPoint
     state: State
@@ -104,6 +105,7 @@ class Expectation:
     low: float | None
     high: float | None
     word: str = ""
+    also: tuple[str, ...] = ()
 
     @property
     def band(self) -> float:
@@ -285,10 +287,12 @@ def _expectation(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[st
     if point.kind == "agrees":
         return _agreeing(point, nominal, moved, shown)
     face = shown[point.channel]
+    chain = nominal.network.job.chain(point.channel)
+    also = face_words(face, chain) if chain else ()
     if face.value is None:
-        word = "dark" if face.state == "dark" else face.text or face.reason
-        return Expectation(point, nominal.state, None, None, None, word)
-    return _on_the_face(point, nominal, moved, face.value)
+        word = face.reason if face.state == "unfinished" else face_word(face)
+        return Expectation(point, nominal.state, None, None, None, word, also)
+    return replace(_on_the_face(point, nominal, moved, face.value), also=also)
 
 
 def _agreeing(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[str, Shown]) -> Expectation:
@@ -410,7 +414,8 @@ def _word_verdict(
             return "no figure", "nothing holds this point"
         expected = "live" if expectation.value >= 2.0 else "dead"
         return ("as expected", expected) if word == expected else ("off", f"expected {expected}")
-    expected_word = {"--": "dashes", "- -": "flash"}.get(expectation.word, expectation.word)
+    if word in expectation.also:
+        return "as expected", word
     if expectation.value is not None:
         return "off", f"expected {expectation.value:g} {expectation.point.unit}"
-    return ("as expected", word) if word == expected_word else ("off", f"expected {expected_word}")
+    return ("as expected", word) if word == expectation.word else ("off", f"expected {expectation.word}")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import fields, replace
 
 import pytest
 from hypothesis import given
@@ -12,8 +12,18 @@ from metrolex.acts.channels import add_channel, remove_channel
 from metrolex.acts.harness import remove_run, remove_wire, set_run, set_wire
 from metrolex.acts.ports import choose_sender, parts_of_choice
 from metrolex.intake import dump, read
-from metrolex.job import Job, KitItem, Segment, Setting
-from metrolex.job.changes import Change, changes_between, changes_of, merged, undone, words_of
+from metrolex.job import LISTS, Job, KitItem, Segment, Setting
+from metrolex.job.changes import (
+    CALLED,
+    Change,
+    changes_between,
+    changes_of,
+    done_again,
+    merged,
+    part_of,
+    undone,
+    words_of,
+)
 from metrolex.job.within import value_within
 from metrolex.jobfile import EXAMPLES
 from tests.jobs import shipped, small_job, van, with_facts
@@ -244,3 +254,31 @@ def test_what_both_share_is_not_gone_through_and_nothing_is_missed(words, exampl
     job = shipped(example)
     after = LIKE_ANY[words](job)
     assert changes_of(job, after) == changes_between(plain(job), plain(after))
+
+
+def test_every_field_of_a_job_has_a_word_and_every_list_is_one():
+    """A part that is added to a job and named here nowhere would be missing from the history and from what changed since handover."""
+    filled = [field.name for field in fields(Job) if field.init]
+    assert set(CALLED) == set(filled)
+    lists = {name for name in filled if isinstance(getattr(shipped("van"), name), tuple)}
+    assert set(LISTS) == lists
+
+
+@pytest.mark.parametrize("name", LISTS)
+def test_a_part_of_any_list_is_named_when_it_goes(name):
+    job = next((shipped(example) for example in EXAMPLES if getattr(shipped(example), name)), None)
+    if job is None:
+        return
+    parts = getattr(job, name)
+    found = changes_between(plain(job), plain(replace(job, **{name: parts[1:]})))
+    assert len(found) == 1
+    said = words_of(found)
+    assert said.startswith(f"{CALLED[name]} ")
+    assert said.endswith(" taken out")
+    assert part_of(found[0]) == found[0].path[:2]
+
+
+def test_made_again_is_what_it_was():
+    before, after = plain(van()), plain(add_channel(van(), "coolant_temperature"))
+    found = changes_between(before, after)
+    assert done_again(undone(after, found), found) == after

@@ -10,14 +10,14 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from metrolex.job import PARTS
+from metrolex.job import LISTS
 from metrolex.job.changes import Change
 from workbench.accounts.models import Workshop
 
 #: The parts of a job there is one of: columns of its record.
 WHOLE = ("vehicle", "brief", "survey", "bus", "closing", "work_hours")
 
-PART_KINDS = [(name, name) for name in (*PARTS, "settings", "waivers")]
+PART_KINDS = [(name, name) for name in LISTS]
 
 
 class JobQuerySet(models.QuerySet["JobRecord"]):

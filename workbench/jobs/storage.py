@@ -9,12 +9,10 @@ from django.db.models import F
 from django.utils import timezone
 
 from metrolex.intake import dump, read
-from metrolex.job import PARTS, Job
+from metrolex.job import LISTS, Job
 from workbench.jobs.models import WHOLE, JobRecord, Part
 
 __all__ = ["job_of", "store", "store_new"]
-
-_LISTS = (*PARTS, "settings", "waivers")
 
 
 def job_of(record: JobRecord) -> Job:
@@ -34,7 +32,7 @@ def store_new(workshop_id: int, job: Job) -> JobRecord:
     record.save()
     Part.objects.bulk_create(
         Part(job=record, kind=kind, key=key, position=i, body=dump(part))
-        for kind in _LISTS
+        for kind in LISTS
         for i, (key, part) in enumerate(_by_key(job, kind).items())
     )
     return record
@@ -52,7 +50,7 @@ def store(record: JobRecord, before: Job, after: Job) -> bool:
     changed |= {"version": record.version + 1, "updated": timezone.now()}
     if not JobRecord.objects.filter(pk=record.pk, version=record.version).update(**changed):
         return False
-    for kind in _LISTS:
+    for kind in LISTS:
         if getattr(before, kind) != getattr(after, kind):
             _store_list(record, kind, _by_key(before, kind), _by_key(after, kind))
     for name, value in changed.items():
