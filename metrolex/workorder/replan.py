@@ -16,8 +16,8 @@ from metrolex.workorder.tidy import Work, entries_by_state, timed
 
 __all__ = ["Rest", "held_up", "rest_of", "states_after"]
 
-#: Asked while somebody stands at the vehicle: no longer than this. What is found by then was as good as after six times as long in twenty jobs drawn at random, and is hardly ever proved.
-REPLAN_S = 0.5
+#: Asked while somebody stands at the vehicle: no more than this. What is found by then was as good as after six times as much in twenty jobs drawn at random, and is hardly ever proved.
+REPLAN_WORK = 0.15
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +120,7 @@ def _best(steps: list[Step], holds: frozenset[str]) -> Ordered:
     )
     times = timed(work, order)
     if needless or times is None:
-        return order_steps(steps, REPLAN_S, holds=holds)
+        return order_steps(steps, REPLAN_WORK, holds=holds)
     placed = tuple(
         Placed(steps[i], times[i] / PER_MINUTE, times[i] / PER_MINUTE + steps[i].minutes)
         for i in sorted(range(len(steps)), key=lambda i: (times[i], i))

@@ -139,7 +139,7 @@ def test_nine_steps_against_every_order_of_them():
 @given(st.integers(0, 10_000), st.integers(1, 30))
 def test_no_order_breaks_a_need(seed, count):
     steps = drawn(seed, count)
-    found = order_steps(steps, longest_s=2.0)
+    found = order_steps(steps, most_work=0.6)
     at = {one.step.name: one for one in found.sequence}
     assert sorted(at) == sorted(step.name for step in steps)
     for step in steps:
@@ -201,3 +201,28 @@ def test_what_has_no_order_is_named(steps, words):
 
 def test_nothing_to_do_takes_no_time():
     assert order_steps([]).total_min == 0
+
+
+def test_a_busy_machine_finds_the_same_order():
+    """A search that is broken off is broken off at the same work, whatever else the machine does meanwhile."""
+    import threading
+
+    steps = drawn(3, 40)
+    quiet = order_steps(steps, most_work=0.02)
+    assert not quiet.proved
+    stop = threading.Event()
+
+    def burn():
+        while not stop.is_set():
+            sum(range(20_000))
+
+    others = [threading.Thread(target=burn) for _ in range(4)]
+    for other in others:
+        other.start()
+    try:
+        busy = order_steps(steps, most_work=0.02)
+    finally:
+        stop.set()
+        for other in others:
+            other.join()
+    assert busy == quiet
