@@ -1,7 +1,7 @@
 """How gunicorn serves Metrolex: the pages, and beside them one worker of the queue, which ends with them.
 
 Given to gunicorn as ``-c python:workbench.serving``. With ``METROLEX_QUEUE=elsewhere`` the worker is left to whoever runs it:
-``python manage.py procrastinate worker``.
+``python -m workbench.keeper``. Pages are served by threads: one that waits for a slow telephone, or for the database, holds up no other.
 
 A full collection of garbage looks at all that a process holds, a tenth of a second long. Here it never falls into a page: what is
 loaded once is left out of it, it is done between two requests, and most of the time it looks only at what came since the last one.
@@ -19,6 +19,8 @@ from typing import Any
 from django.urls import get_resolver
 
 timeout = int(os.environ.get("METROLEX_TIMEOUT_S", "50"))
+worker_class = "gthread"
+threads = int(os.environ.get("METROLEX_THREADS", "4"))
 graceful_timeout = 30
 
 YOUNG, MIDDLE, NEVER = (
@@ -39,7 +41,7 @@ def when_ready(server: Any) -> None:
         return
     # Even where the server is killed, no worker stays behind.
     tied = ["setpriv", "--pdeathsig", "TERM"]
-    command = [*tied, sys.executable, "manage.py", "procrastinate", "worker"]
+    command = [*tied, sys.executable, "-m", "workbench.keeper"]
     _queue.append(subprocess.Popen(command, stdout=subprocess.DEVNULL))
 
 
@@ -59,6 +61,15 @@ def post_worker_init(worker: Any) -> None:
     gc.collect()
     gc.freeze()
     gc.set_threshold(YOUNG, MIDDLE, NEVER)
+
+
+def pre_request(worker: Any, req: Any) -> None:
+    """What is sent and not wanted is not read to its end for the sake of the next request on the same line."""
+    if any(
+        name == "TRANSFER-ENCODING" or (name == "CONTENT-LENGTH" and value != "0")
+        for name, value in req.headers
+    ):
+        req.force_close()
 
 
 def post_request(worker: Any, req: Any, environ: Any, resp: Any) -> None:

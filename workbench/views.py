@@ -11,7 +11,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_safe
-from psycopg_pool import PoolTimeout
 
 from workbench.pdf import NotPrinted
 
@@ -67,7 +66,7 @@ def no_database(request: HttpRequest) -> HttpResponse:
 def database_is_away(fault: BaseException | None) -> bool:
     """Whether an error, or what led to it, is that the database could not be reached."""
     while fault is not None:
-        if isinstance(fault, (OperationalError, InterfaceError, PoolTimeout)):
+        if isinstance(fault, (OperationalError, InterfaceError)):
             return True
         fault = fault.__cause__ or fault.__context__
     return False
@@ -80,6 +79,6 @@ def health(request: HttpRequest) -> HttpResponse:
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
-    except (DatabaseError, PoolTimeout):
+    except DatabaseError:
         return HttpResponse("no database\n", status=503, content_type="text/plain")
     return HttpResponse("well\n", content_type="text/plain")

@@ -5,9 +5,8 @@ from __future__ import annotations
 import logging
 
 import pytest
-from django.db import OperationalError, connection
+from django.db import InterfaceError, OperationalError, connection
 from django.http import HttpResponse
-from psycopg_pool import PoolTimeout
 
 from workbench.log import WithRequest
 from workbench.sheets import csv_answer
@@ -39,7 +38,7 @@ def test_a_balancer_is_told_whether_the_database_answers(client, db, monkeypatch
 
 
 @pytest.mark.parametrize(
-    "fault", [OperationalError("server closed the connection"), PoolTimeout("no connection")]
+    "fault", [OperationalError("server closed the connection"), InterfaceError("connection already closed")]
 )
 def test_without_a_database_a_page_says_so_at_once(bay, fault, monkeypatch):
     def away(*_, **__):

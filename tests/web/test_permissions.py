@@ -19,7 +19,7 @@ def walk(resolver=None, prefix=""):
             yield from walk(entry, route)
         elif isinstance(entry, URLPattern):
             for stem, named in (
-                ("<slug:paper>", "book"),
+                ("<slug:key>", "book"),
                 ("<slug:kind>", "tyres"),
                 ("<int:number>", "1"),
                 ("<int:photo>", "1"),
@@ -113,11 +113,16 @@ def test_the_demo_log_in_is_printed_in_demo_settings_only(db, client, settings):
     assert b"bench-book-52" not in client.get("/log-in/").content
 
 
-GOOD = {"METROLEX_SECRET_KEY": "0123456789abcdefghij" * 3, "METROLEX_ALLOWED_HOSTS": "metrolex.example"}
+GOOD = {
+    "METROLEX_SECRET_KEY": "tW4mXr9-Qk2vZb7_Hd1sLc8.Ny5gUf3,Ej6pAo0=Vi",
+    "METROLEX_ALLOWED_HOSTS": "metrolex.example",
+}
 BAD = [
     {"METROLEX_SECRET_KEY": ""},
     {"METROLEX_SECRET_KEY": "short"},
     {"METROLEX_SECRET_KEY": "ab" * 40},
+    {"METROLEX_SECRET_KEY": "0123456789abcdefghij" * 3},
+    {"METROLEX_SECRET_KEY": "0123456789abcdefghijkl" * 2 + "0123"},
     {"METROLEX_SECRET_KEY": "django-insecure-" + "x" * 40},
     {"METROLEX_DEBUG": "1"},
     {"DEBUG": "true"},

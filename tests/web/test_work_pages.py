@@ -75,7 +75,7 @@ def test_the_list_and_the_paper_have_every_step(bay):
     rows = list(csv.reader(io.StringIO(bay.get("work/steps.csv").content.decode())))
     sheet = sheet_of_work(build(bay.job))
     assert [row[1] for row in rows[1:]] == [row.planned.step.name for row in sheet.rows]
-    html = SHEET.html(bay.record, bay.job, size="letter")
+    html = SHEET.html(bay.record, bay.job, at="2026-11-29T10:00", size="letter")
     assert "size:letter" in html
     for row in sheet.rows:
         assert f"{row.number}. " in html

@@ -279,8 +279,7 @@ def test_the_calendar_has_the_days_what_rests_and_the_rechecks(bay):
 
 @pytest.mark.queue
 @pytest.mark.parametrize("size", ["", "letter", "poster"])
-def test_papers_of_the_work_are_asked_for(size, bay, monkeypatch):
-    monkeypatch.setattr(papers, "PATIENCE_S", 0.0)
+def test_papers_of_the_work_are_asked_for(size, bay):
     for name in ("sheet", "tools", "quote"):
         assert bay.get(f"work/{name}.pdf?size={size}").status_code == 202
     for asked in Printed.objects.filter(record=bay.record):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.utils import timezone
@@ -87,14 +89,17 @@ def end(request: Request, job: int) -> HttpResponse:
     if not cause.strip() and "|" in picked:
         cause, _, first_cure = picked.partition("|")
         cure = cure or first_cure
-    answer = act(
-        request,
-        job,
-        lambda before: acts.end_search(before, search, cause, cure, _today(), note),
-        "faults:show",
-        typed=f"{cause} {cure} {note}".strip(),
+    typed = f"{cause} {cure} {note}".strip()
+    return _learning(
+        request, job, lambda before: acts.end_search(before, search, cause, cure, _today(), note), typed
     )
-    learnt(request.workshop)
+
+
+def _learning(request: Request, job: int, edit: Callable[[Job], Job], typed: str = "") -> HttpResponse:
+    """An act from which the workshop learns what its faults were; where nothing was stored, nothing was learnt."""
+    answer = act(request, job, edit, "faults:show", typed=typed)
+    if request.stored:
+        learnt(request.workshop)
     return answer
 
 
@@ -102,10 +107,10 @@ def end(request: Request, job: int) -> HttpResponse:
 def again(request: Request, job: int) -> HttpResponse:
     """It was something else: the search goes on."""
     search = request.POST.get("search", "")
-    return act(request, job, lambda before: acts.open_again(before, search), "faults:show")
+    return _learning(request, job, lambda before: acts.open_again(before, search))
 
 
 @require_POST
 def remove(request: Request, job: int) -> HttpResponse:
     search = request.POST.get("search", "")
-    return act(request, job, lambda before: acts.forget_search(before, search), "faults:show")
+    return _learning(request, job, lambda before: acts.forget_search(before, search))

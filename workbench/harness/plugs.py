@@ -19,8 +19,9 @@ from metrolex.harness.cut_list import end_words
 from metrolex.harness.translate import Row, function_of, function_words, mirrored, translation, unused_pins
 from metrolex.job import BusSignal, Conductor, Connector, Display, End, Job, MeasuringChain, Pin
 from metrolex.topology import topology_of
+from workbench.gate import takes_files
 from workbench.harness.plug_drawing import plug_drawing
-from workbench.harness.plug_forms import BusForm, PinForm, PlugForm
+from workbench.harness.plug_forms import MOST_BYTES, BusForm, PinForm, PlugForm
 from workbench.jobs.fields import field_ids, refuse
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
@@ -246,6 +247,7 @@ def pin_save(request: Request, job: int) -> HttpResponse:
     )
 
 
+@takes_files(MOST_BYTES / 1e6)
 @require_POST
 def bus_save(request: Request, job: int) -> HttpResponse:
     """What was measured on the pair; the signals of a description."""

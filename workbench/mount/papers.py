@@ -25,6 +25,8 @@ def _stencil(record: JobRecord, job: Job, *, mounting: str, kind: StencilKind, s
             "job": job,
             "size": size,
             "stencil": stencil,
+            "display": job.display(found.display),
+            "site": job.site(found.site),
             "sheets": [(said, drawing.safe()) for said, drawing in sheets_of(stencil, size)],
             "bar": check_bar().safe(),
         },

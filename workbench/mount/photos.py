@@ -15,6 +15,7 @@ from metrolex.errors import BadInput
 from metrolex.limits import limit
 from metrolex.mount.trace import Known, read_outline, scaled
 from workbench.accounts.roles import may_write
+from workbench.gate import takes_files
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import carry_out, look_for, page_at, record_for
 from workbench.mount.forms import TracedForm
@@ -24,6 +25,7 @@ from workbench.request import Request
 from workbench.shrink import shrunk
 
 
+@takes_files(limit("photo", "bytes") / 1e6)
 @require_POST
 def take(request: Request, job: int) -> HttpResponse:
     """The photograph of a site; it takes the place of the one before."""

@@ -1,25 +1,32 @@
-"""What can be printed, and how it is asked for: sent at once where it is there or soon will be, else with its progress."""
+"""What can be printed, and how it is asked for: sent where it is there, else a page that says how far it is. No request waits for it."""
 
 from __future__ import annotations
 
-import time
+import datetime
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Q
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
 
+from metrolex.limits import limit
 from workbench.jobs.models import JobRecord
-from workbench.printing.models import Printed
+from workbench.printing.models import Printed, key_of
 from workbench.request import Request
 
-__all__ = ["PAPERS", "Paper", "edition_of", "paper"]
+__all__ = ["PAPERS", "Paper", "TooMany", "edition_of", "paper"]
 
-PATIENCE_S, GLANCE_S = 2.0, 0.1  # a book of a few pages is there by then
+#: A paper of the job as it was is kept so long: somebody may still be at the page that waits for it.
+OLD_AFTER = datetime.timedelta(minutes=10)
+
+
+class TooMany(Exception):
+    """The workshop has as many papers waiting as it may."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,20 +43,21 @@ class Paper:
         return reverse(self.view, args=[record.pk])
 
     def sent(self, request: Request, record: JobRecord, file_name: str, **about: Any) -> HttpResponse:
-        """The PDF of the job as it stands; while it is being printed, a page that says how far it is."""
-        printed = _asked_for(self, record, about)
-        until = time.monotonic() + PATIENCE_S
-        while printed.pending and time.monotonic() < until:
-            time.sleep(GLANCE_S)
-            printed.refresh_from_db(fields=["begun", "done", "failed", "pdf"])
+        """The PDF of the job as it stands; while it is not there, a page that says how far it is."""
+        context = {"record": record, "paper": self, "address": request.get_full_path()}
+        try:
+            printed = _asked_for(self, record, about)
+        except TooMany:
+            context["most"] = int(limit("printing", "waiting"))
+            return render(request, "printing/too_many.html", context, status=429)
         if printed.pdf is not None:
             return HttpResponse(
                 bytes(printed.pdf),
                 content_type="application/pdf",
                 headers={"Content-Disposition": f'attachment; filename="{file_name}"'},
             )
-        context = {"record": record, "printed": printed, "paper": self, "address": request.get_full_path()}
-        return render(request, "printing/waiting.html", context, status=202 if printed.pending else 500)
+        status = 202 if printed.pending else 500
+        return render(request, "printing/waiting.html", context | {"printed": printed}, status=status)
 
 
 PAPERS: dict[str, Paper] = {}
@@ -62,25 +70,46 @@ def paper(name: str, words: str, view: str, html: Callable[..., str]) -> Paper:
 
 
 def edition_of(record: JobRecord) -> str:
-    """What a paper is printed of: it is another one once the job has changed."""
-    return f"{record.version} {record.updated.isoformat()}"
+    """What a paper is printed of: it is another one once the job has changed, or its workshop is called otherwise."""
+    return f"{record.version} {record.updated.isoformat()} {record.workshop.name}"
 
 
 @transaction.atomic
 def _asked_for(wanted: Paper, record: JobRecord, about: dict[str, Any]) -> Printed:
-    """The paper, put in the queue unless it is there or on its way."""
+    """The paper, put in the queue unless it is there or on its way. Raises TooMany."""
     from workbench.printing.tasks import print_paper  # known once the queue is
 
-    new = {"edition": edition_of(record), "about": about, "asked": timezone.now()}
-    printed, made = Printed.objects.select_for_update().get_or_create(
-        record=record, paper=wanted.name, defaults=new
+    edition, now = edition_of(record), timezone.now()
+    key = key_of(wanted.name, edition, about)
+    JobRecord.objects.select_for_update(no_key=True).filter(
+        pk=record.pk
+    ).first()  # one at a time for each job
+    there = Printed.objects.filter(record=record, key=key).first()
+    if there is not None and (there.pending or there.done):
+        return there
+    _forget_older(record, edition, now)
+    if there is None and _waiting_for(record) >= limit("printing", "waiting"):
+        raise TooMany
+    fresh = Printed(
+        pk=there.pk if there else None,
+        record=record,
+        paper=wanted.name,
+        key=key,
+        edition=edition,
+        about=about,
+        asked=now,
     )
-    same = printed.edition == new["edition"] and printed.about == about
-    if not made and same and (printed.pending or printed.done):
-        return printed
-    if not made:
-        fresh = Printed(pk=printed.pk, record=record, paper=wanted.name, **new)
-        fresh.save(force_update=True)
-        printed = fresh
-    print_paper.defer(printed=printed.pk)
-    return printed
+    fresh.save()
+    print_paper.defer(printed=fresh.pk)
+    fresh.refresh_from_db()
+    return fresh
+
+
+def _waiting_for(record: JobRecord) -> int:
+    return Printed.objects.filter(record__workshop=record.workshop_id, done=None, failed=False).count()
+
+
+def _forget_older(record: JobRecord, edition: str, now: datetime.datetime) -> None:
+    """What was printed of the job as it was before, and nobody waits for any more."""
+    over = Q(done__lt=now - OLD_AFTER) | Q(failed=True)
+    Printed.objects.filter(over, record=record).exclude(edition=edition).delete()

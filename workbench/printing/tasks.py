@@ -11,8 +11,8 @@ from procrastinate.contrib.django import app
 from workbench.jobs.cache import JOBS
 from workbench.jobs.models import JobRecord
 from workbench.pdf import printed_pages
-from workbench.printing.models import Printed
-from workbench.printing.papers import PAPERS, edition_of
+from workbench.printing.models import Printed, next_in_turn
+from workbench.printing.papers import PAPERS
 
 __all__ = ["print_paper"]
 
@@ -21,17 +21,17 @@ _LOG = logging.getLogger(__name__)
 
 @app.task(name="print_paper", queue="papers")
 def print_paper(printed: int) -> None:
-    """Print a paper that was asked for, of the job as it stands by now; nothing where another worker has it, or did it."""
+    """Print one paper: whichever's turn it is, of the job as it stands by now. Each that is asked for brings one such task."""
     autodiscover_modules("papers")
-    found = Printed.objects.defer("pdf").filter(pk=printed, done=None, failed=False)
-    row = found.first()
-    if row is None or (row.begun and not row.lost):
+    row = next_in_turn()
+    if row is None:
         return
-    if not found.filter(begun=row.begun, asked=row.asked).update(begun=timezone.now()):
+    free = Printed.objects.filter(pk=row.pk, begun=row.begun, asked=row.asked, done=None, failed=False)
+    if not free.update(begun=timezone.now()):
         return
-    mine = Printed.objects.filter(pk=printed, asked=row.asked)
+    mine = Printed.objects.filter(pk=row.pk, asked=row.asked)
     try:
-        record = JobRecord.objects.get(pk=row.record_id)
+        record = JobRecord.objects.select_related("workshop").get(pk=row.record_id)
         mine.update(progress="Working out what stands in it")
         html = PAPERS[row.paper].html(record, JOBS.job_of(record), **row.about)
         mine.update(progress="Laying out its pages")
@@ -40,4 +40,4 @@ def print_paper(printed: int) -> None:
         mine.update(failed=True)
         _LOG.exception("paper %s of job %s", row.paper, row.record_id)
         raise
-    mine.update(pdf=pdf, pages=pages, done=timezone.now(), edition=edition_of(record))
+    mine.update(pdf=pdf, pages=pages, done=timezone.now())

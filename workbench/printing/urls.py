@@ -5,4 +5,4 @@ from django.urls import path
 from workbench.printing import views
 
 app_name = "printing"
-urlpatterns = [path("<slug:paper>/", views.progress, name="progress")]
+urlpatterns = [path("<slug:key>/", views.progress, name="progress")]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_safe
 
@@ -13,13 +13,13 @@ from workbench.request import Request
 
 
 @require_safe
-def progress(request: Request, job: int, paper: str) -> HttpResponse:
+def progress(request: Request, job: int, key: str) -> HttpResponse:
     """What the waiting page asks for every second: words, at last the way to the paper."""
     record = record_for(request, job)
-    if paper not in PAPERS:
-        raise Http404
-    printed = get_object_or_404(Printed.objects.defer("pdf"), record=record, paper=paper)
-    known = PAPERS[paper]
+    printed = get_object_or_404(
+        Printed.objects.defer("pdf").select_related("record"), record=record, key=key, paper__in=PAPERS
+    )
+    known = PAPERS[printed.paper]
     address = request.htmx.current_url_abs_path or known.address(
         record
     )  # the page that waits asked for this very paper

@@ -48,6 +48,7 @@ MIDDLEWARE = [
     "workbench.security.SafeHeaders",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "workbench.gate.Gate",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
@@ -81,13 +82,11 @@ TEMPLATES = [
 FORM_RENDERER = "workbench.form_renderer.Renderer"
 
 DATABASES = {"default": {**env.db("DATABASE_URL", default="postgres://metrolex@127.0.0.1:5432/metrolex")}}
-# A connection is looked at before it is used, so that the first request after a restart of the database works; nobody waits longer than this for one.
-DATABASE_WAIT_S = 5
+# Each thread keeps a connection of its own, looked at before it is used, so that the first request after an outage of the database works; nobody
+# waits longer than this for one. (A pool would wait longer and longer between two tries: docs/decisions/073.)
+DATABASES["default"]["CONN_MAX_AGE"] = None
 DATABASES["default"]["CONN_HEALTH_CHECKS"] = True
-DATABASES["default"]["OPTIONS"] = {
-    "connect_timeout": DATABASE_WAIT_S,
-    "pool": {"min_size": 1, "max_size": 4, "timeout": DATABASE_WAIT_S},
-}
+DATABASES["default"]["OPTIONS"] = {"connect_timeout": 5}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"
@@ -135,6 +134,7 @@ STORAGES = {
 }
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+STRANGERS_MAX_BYTES = 64 * 1024  # what somebody may send who is not logged in: a name and a password
 JOB_CACHE_BYTES = 160 * 1024 * 1024  # in each worker
 PAGE_CACHE_BYTES = 64 * 1024 * 1024  # in each worker
 # One paper at a time in each worker of the queue; what became of it stands with the paper, so nothing is left in the queue.

@@ -10,8 +10,9 @@ from workbench.settings.base import env
 SECRET_KEY = env("METROLEX_SECRET_KEY", default="")
 if len(SECRET_KEY) < 40 or SECRET_KEY.startswith("django-insecure"):
     raise ImproperlyConfigured("METROLEX_SECRET_KEY must be a secret of your own, 40 characters or more.")
-if len(set(SECRET_KEY)) < 12:
-    raise ImproperlyConfigured("METROLEX_SECRET_KEY repeats too few characters: draw it at random.")
+_again = any(SECRET_KEY[n:] == SECRET_KEY[:-n] for n in range(1, len(SECRET_KEY) // 2 + 1))
+if len(set(SECRET_KEY)) < 12 or _again:
+    raise ImproperlyConfigured("METROLEX_SECRET_KEY repeats itself: draw it at random.")
 if env.bool("METROLEX_DEBUG", default=False) or env.bool("DEBUG", default=False):
     raise ImproperlyConfigured("Production does not run with debug on.")
 ALLOWED_HOSTS = env.list("METROLEX_ALLOWED_HOSTS", default=[])

@@ -12,6 +12,6 @@ STORAGES = {
 }
 STATIC_ROOT = ROOT / ".data" / "static-of-tests"  # noqa: F405  the demo's are not touched
 WHITENOISE_AUTOREFRESH = True
-DATABASES["default"].pop("OPTIONS", None)  # noqa: F405
+DATABASES["default"]["CONN_MAX_AGE"] = 0  # noqa: F405  a thread of a test that has ended holds no database
 
 PRINTING_SANDBOX = False  # a test may run in a container that allows none

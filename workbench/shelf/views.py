@@ -18,6 +18,7 @@ from metrolex.errors import BadInput
 from metrolex.job import Brief, Identity, Job, Vehicle
 from metrolex.job.within import replaced_within
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS
+from workbench.gate import takes_files
 from workbench.handover.models import Handed
 from workbench.jobs.cache import JOBS
 from workbench.jobs.door import create_job, import_job
@@ -102,6 +103,7 @@ def _vehicles_seen(request: Request) -> list[tuple[int, str]]:
     ]
 
 
+@takes_files(settings.JOB_FILE_MAX_BYTES / 1e6)
 @require_POST
 def from_file(request: Request) -> HttpResponse:
     """A new job from a job file; a file that cannot be read says where, and nothing is stored."""

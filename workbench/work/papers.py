@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Sequence
 from typing import Any
 
@@ -19,7 +20,7 @@ from workbench.work.goods_page import goods_of
 from workbench.work.learned import factors_in_words
 from workbench.work.page import moment_now, work_page
 
-__all__ = ["QUOTE", "SHEET", "TOOLS"]
+__all__ = ["QUOTE", "SHEET", "TOOLS", "at_for_paper"]
 
 Pairs = Sequence[Sequence[Any]]
 
@@ -28,18 +29,24 @@ def _factors(pairs: Pairs) -> Factors:
     return tuple((str(kind), float(factor)) for kind, factor in pairs)
 
 
-def _sheet(record: JobRecord, job: Job, *, size: str = "A4", factors: Pairs = ()) -> str:
+def at_for_paper() -> str:
+    """The moment a paper of the work is of, to the quarter of an hour: the days that are left begin with it."""
+    now = moment_now()
+    return now.replace(minute=now.minute // 15 * 15).isoformat(timespec="minutes")
+
+
+def _sheet(record: JobRecord, job: Job, *, at: str, size: str = "A4", factors: Pairs = ()) -> str:
     page = work_page(build(job), record.pk, None, _factors(factors))
-    days = days_left(job, page["sheet"], moment_now())
+    days = days_left(job, page["sheet"], datetime.datetime.fromisoformat(at))
     return render_to_string("work/paper.html", {"job": job, "size": size, "days": days, **page})
 
 
-def _tools(record: JobRecord, job: Job, *, size: str = "A4", factors: Pairs = ()) -> str:
+def _tools(record: JobRecord, job: Job, *, at: str, size: str = "A4", factors: Pairs = ()) -> str:
     sheet = sheet_of_work(build(job), None, _factors(factors))
     return render_to_string("work/tools_paper.html", {"job": job, "size": size, **goods_of(job, sheet)})
 
 
-def _quote(record: JobRecord, job: Job, *, size: str = "A4", factors: Pairs = ()) -> str:
+def _quote(record: JobRecord, job: Job, *, at: str, size: str = "A4", factors: Pairs = ()) -> str:
     quote, pairs = quote_of(build(job), _factors(factors)), _factors(factors)
     return render_to_string(
         "work/quote_paper.html",

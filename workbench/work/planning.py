@@ -31,7 +31,7 @@ from workbench.work.forms import AlterForm, HoursForm, OwnStepForm
 from workbench.work.goods_page import goods_of
 from workbench.work.learned import factors_for, factors_in_words, noted_elsewhere
 from workbench.work.page import hours_said, made_by_the_minute, made_of, moment_now
-from workbench.work.papers import QUOTE, SHEET, TOOLS
+from workbench.work.papers import QUOTE, SHEET, TOOLS, at_for_paper
 
 SIZES = {"A4": "A4", "letter": "Letter"}
 
@@ -284,6 +284,7 @@ def paper(request: Request, job: int, name: str) -> HttpResponse:
     size = request.GET.get("size", "")
     about: dict[str, Any] = {"size": size} if size in SIZES else {}
     about["factors"] = [list(pair) for pair in factors_for(record)]
+    about["at"] = at_for_paper()
     return wanted.sent(request, record, f"{slugify(record.name) or 'job'}-{name}.pdf", **about)
 
 

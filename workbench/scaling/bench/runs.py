@@ -11,6 +11,7 @@ from metrolex.acts import counting as acts
 from metrolex.apart import done_apart
 from metrolex.characters import whole_number
 from metrolex.errors import BadInput
+from workbench.gate import takes_files
 from workbench.jobs.fields import refuse
 from workbench.jobs.pages import act, carry_out, kept, page_at
 from workbench.request import Request
@@ -34,6 +35,7 @@ def run_add(request: Request, job: int) -> HttpResponse:
     return refused(request, record, look, channel, bench_form=form)
 
 
+@takes_files(2 * road.MOST_FILE / 1e6)
 @require_POST
 def run_record(request: Request, job: int) -> HttpResponse:
     """Runs out of a recorded drive."""

@@ -39,7 +39,7 @@ class Command(BaseCommand):
         call_command("migrate", verbosity=0, interactive=False)
         _collect_static()
         if options["demo"]:
-            if Workshop.objects.exclude(name=DEMO_WORKSHOP).exists():
+            if Workshop.objects.exists() and not _demo_is_there():
                 raise CommandError("This database has workshops of its own: the demo is not loaded into it.")
             load_demo()
         wrong = [found for found in run_checks(databases=["default"]) if found.is_serious()]
@@ -69,10 +69,14 @@ def _collect_static() -> None:
     stamp.write_text(digest.hexdigest())
 
 
+def _demo_is_there() -> bool:
+    return get_user_model().objects.filter(is_demo=True).exists()
+
+
 @transaction.atomic
 def load_demo() -> JobRecord | None:
     """The invented workshop with its fitter and its jobs; the first of them, None when they are there already."""
-    if settings.DEMO_LOGIN is None or Workshop.objects.filter(name=DEMO_WORKSHOP).exists():
+    if settings.DEMO_LOGIN is None or _demo_is_there():
         return None
     lead = demo_lead(*settings.DEMO_LOGIN)
     # The fullest last: the shelf shows the one touched last first.
