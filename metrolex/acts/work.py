@@ -17,7 +17,8 @@ from metrolex.tables import load_table
 from metrolex.twin import build
 from metrolex.workorder.days import worked_minutes
 from metrolex.workorder.goods import kit_key
-from metrolex.workorder.noted import Typed, read_worked
+from metrolex.workorder.moments import on_the_wall
+from metrolex.workorder.noted import Typed, read_worked, written
 from metrolex.workorder.plan import plan_of_work, planned_steps
 from metrolex.workorder.planned import Planned, states_at_work
 
@@ -34,9 +35,10 @@ __all__ = [
 ]
 
 
-def note_step(job: Job, step: str, text: str, at: datetime.datetime) -> Job:
-    """Write down how a step went at a moment; a blank takes it back. Raises BadInput (field ``found``).
+def note_step(job: Job, step: str, text: str, at: datetime.datetime, *, over: bool = False) -> Job:
+    """Write down how a step went at a moment, in the zone of the workshop; a blank takes it back. Raises BadInput (field ``found``).
 
+    What was noted before something else that stands there is not laid over it, unless ``over``: a telephone without a network may send late.
     'start', 'pause', 'done', minutes, 'done: note', '25, 3.4 m', '0.8 L out', 'could not: why', 'could not until tomorrow: why', 'left out: why'.
     """
     planned = {one.key: one for one in planned_steps(build(job))}
@@ -45,6 +47,14 @@ def note_step(job: Job, step: str, text: str, at: datetime.datetime) -> Job:
             "found", step, "a step of this job", "This step is not there any more: reload the page."
         )
     old = next((one for one in job.work if one.step == step), None)
+    later = moment_of(old.noted) if old else None
+    if old is not None and later is not None and at < later and not over:
+        raise BadInput(
+            "found",
+            text,
+            "what is newer than what stands there",
+            f"'{written(old)}' was noted at {on_the_wall(later, at.tzinfo):%H:%M}, after this.",
+        )
     if not text.strip():
         return replace(job, work=tuple(one for one in job.work if one is not old)) if old else job
     said = read_worked(text, at.date())
@@ -58,6 +68,7 @@ def note_step(job: Job, step: str, text: str, at: datetime.datetime) -> Job:
     )
     if old is not None and replace(fresh, seen=old.seen) == old:
         return job
+    fresh = replace(fresh, noted=_moment(at))
     return replace(job, work=replaced(job.work, read(Worked, dump(fresh))))
 
 
@@ -92,20 +103,24 @@ def _fluid_at(job: Job, planned: Planned) -> str | None:
 
 
 def _noted(old: Worked, said: Typed, job: Job, planned: Planned, at: datetime.datetime) -> Worked:
-    now, day = at.isoformat(timespec="minutes"), at.date().isoformat()
+    now, day = _moment(at), at.date().isoformat()
     begun = moment_of(old.begun) if old.state == "begun" else None
     so_far = old.minutes or 0.0
     if begun is not None:
-        so_far = round(so_far + worked_minutes(job.work_hours, begun, at), 1)
+        so_far = round(so_far + worked_minutes(job.work_hours, on_the_wall(begun, at.tzinfo), at), 1)
     if said.doing == "start":
         if old.begun and old.state == "begun":
             return old
         kept = old.minutes if old.state in ("paused", "done") else None
         return replace(old, state="begun", begun=now, minutes=kept, ended="", why="", until="", seen=day)
     if said.doing == "pause":
-        return (
-            old if old.state == "paused" else replace(old, state="paused", begun="", minutes=so_far, seen=day)
-        )
+        if old.state == "paused":
+            return old
+        if begun is None:
+            raise BadInput(
+                "found", "pause", "a step that is begun", "Nobody is at this step: start it first."
+            )
+        return replace(old, state="paused", begun="", minutes=so_far, seen=day)
     if said.doing == "done":
         if old.state == "done" and said == Typed("done"):
             return old
@@ -127,7 +142,20 @@ def _noted(old: Worked, said: Typed, job: Job, planned: Planned, at: datetime.da
             metres=said.metres if said.metres is not None else old.metres,
             seen=day,
         )
-    return Worked(old.id, old.step, said.doing, None, said.why, day, until=said.until)
+    return replace(
+        old,
+        state=said.doing,
+        minutes=so_far or None,
+        why=said.why,
+        seen=day,
+        begun="",
+        ended="",
+        until=said.until,
+    )
+
+
+def _moment(at: datetime.datetime) -> str:
+    return at.isoformat(timespec="minutes")
 
 
 def set_own_step(job: Job, step: str, data: dict[str, Any]) -> Job:

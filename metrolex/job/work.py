@@ -10,7 +10,16 @@ from metrolex.errors import BadInput
 from metrolex.intake import Key, Limits, NonNegative, Note, Text, Title
 from metrolex.job.words import Word
 
-__all__ = ["PLACES_OF_WORK", "AlteredStep", "OwnStep", "StepPlace", "WorkHours", "Worked", "moment_of"]
+__all__ = [
+    "PLACES_OF_WORK",
+    "AlteredStep",
+    "OwnStep",
+    "StepPlace",
+    "WorkHours",
+    "Worked",
+    "day_of",
+    "moment_of",
+]
 
 StepKey = Annotated[str, Text(160)]
 Moment = Annotated[str, Text(25)]
@@ -33,8 +42,8 @@ PLACES_OF_WORK: dict[StepPlace, str] = {
 class Worked:
     """One step of the work order, by its key: begun, paused, done in so many minutes, not possible (``until`` a day), or left out, with why.
 
-    ``begun`` is when it was begun last, ``minutes`` those worked before that; ``ended`` when it was done: from then on it rests. ``usual`` are
-    the minutes it was planned with. Moments are the workshop's own time, '2026-11-29T10:04'.
+    ``begun`` is when it was begun last, ``minutes`` those worked before that; ``ended`` when it was done: from then on it rests; ``noted`` when
+    something was last written down of it. ``usual`` are the minutes it was planned with. Moments are instants, '2026-11-29T10:04+01:00'.
     """
 
     id: Key
@@ -45,14 +54,16 @@ class Worked:
     seen: Word = ""
     begun: Moment = ""
     ended: Moment = ""
+    noted: Moment = ""
     until: Moment = ""
     usual: NonNegative | None = None
     note: Note = ""
     metres: NonNegative | None = None
 
     def __post_init__(self) -> None:
-        for name in ("begun", "ended", "until"):
+        for name in ("begun", "ended", "noted"):
             moment_of(getattr(self, name), name)
+        day_of(self.until, "until")
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +121,7 @@ class WorkHours:
 
     def __post_init__(self) -> None:
         if self.first_day:
-            moment_of(self.first_day, "first_day")
+            day_of(self.first_day, "first_day")
         begins, ends = clock_minutes(self.begins, "begins"), clock_minutes(self.ends, "ends")
         if ends - begins - self.pause_min < _LEAST_DAY_MIN:
             raise BadInput(
@@ -134,18 +145,36 @@ YEARS = range(1950, 2200)  # of moments of work
 
 
 def moment_of(text: str, field: str = "moment") -> datetime.datetime | None:
-    """A moment as it is written down; None for ''. Raises BadInput."""
+    """An instant as it is written down, with its distance from UTC (none: it is UTC); None for ''. Raises BadInput.
+
+    >>> moment_of("2026-11-29T10:04+01:00").isoformat(), moment_of("2026-11-29T10:04").isoformat()
+    ('2026-11-29T10:04:00+01:00', '2026-11-29T10:04:00+00:00')
+    """
     if not text:
         return None
     try:
         found = datetime.datetime.fromisoformat(text)
     except ValueError:
-        raise BadInput(field, text, "a day or a moment, 2026-11-29 or 2026-11-29T10:04") from None
-    if found.tzinfo is not None:
-        raise BadInput(field, text, "the workshop's own time, without a zone")
-    if found.year not in YEARS:
-        raise BadInput(field, text, f"a day of the years {YEARS.start} to {YEARS.stop - 1}")
+        raise BadInput(field, text, "a moment, 2026-11-29T10:04+01:00") from None
+    _in_a_calendar(found.date(), text, field)
+    return found if found.tzinfo is not None else found.replace(tzinfo=datetime.UTC)
+
+
+def day_of(text: str, field: str = "day") -> datetime.date | None:
+    """A day of the workshop as it is written down; None for ''. Raises BadInput."""
+    if not text:
+        return None
+    try:
+        found = datetime.date.fromisoformat(text[:10])
+    except ValueError:
+        raise BadInput(field, text, "a day, 2026-11-29") from None
+    _in_a_calendar(found, text, field)
     return found
+
+
+def _in_a_calendar(day: datetime.date, text: str, field: str) -> None:
+    if day.year not in YEARS:
+        raise BadInput(field, text, f"a day of the years {YEARS.start} to {YEARS.stop - 1}")
 
 
 def clock_minutes(text: str, field: str = "clock") -> float:

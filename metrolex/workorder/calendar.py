@@ -19,7 +19,7 @@ def calendar_of_work(
 ) -> bytes:
     """One event for each day of work, one with an alarm for each thing that rests now, the rechecks counted from the last day of work.
 
-    ``uid`` begins the name of each, ``stamp`` is when it was written (UTC). Times of work are local to whoever reads them.
+    ``uid`` begins the name of each, ``stamp`` is when it was written (UTC). Moments are written as instants: whoever reads them sees his own time.
     """
     from icalendar import Alarm, Event  # only here, and it takes a while to load
 
@@ -31,8 +31,8 @@ def calendar_of_work(
         event = Event()
         event.add("uid", f"{uid}-day-{day.date:%Y%m%d}")
         event.add("dtstamp", stamp)
-        event.add("dtstart", day.slots[0].begins)
-        event.add("dtend", day.slots[-1].ends)
+        event.add("dtstart", _instant(day.slots[0].begins))
+        event.add("dtend", _instant(day.slots[-1].ends))
         event.add("summary", f"{vehicle}: gauges")
         steps = [f"{slot.begins:%H:%M} {slot.planned.step.name}" for slot in day.slots]
         event.add("description", "\n".join((*steps, *(f"In the evening: {words}." for words in day.leave))))
@@ -43,8 +43,8 @@ def calendar_of_work(
         event = Event()
         event.add("uid", f"{uid}-rests-{row.number}")
         event.add("dtstamp", stamp)
-        event.add("dtstart", row.rests_until)
-        event.add("dtend", row.rests_until + datetime.timedelta(minutes=5))
+        event.add("dtstart", _instant(row.rests_until))
+        event.add("dtend", _instant(row.rests_until) + datetime.timedelta(minutes=5))
         event.add("summary", f"{vehicle}: rested long enough: {row.name}")
         remind = Alarm()
         remind.add("action", "DISPLAY")
@@ -55,3 +55,7 @@ def calendar_of_work(
     handed = days[-1].date if days else stamp.date()
     put_rechecks(whole, rechecks_of(job), vehicle, handed, stamp, uid)
     return bytes(whole.to_ical())
+
+
+def _instant(moment: datetime.datetime) -> datetime.datetime:
+    return moment if moment.tzinfo is None else moment.astimezone(datetime.UTC)

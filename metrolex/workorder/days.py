@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from metrolex.job import WorkHours
 from metrolex.job.work import clock_minutes
+from metrolex.workorder.moments import later, midnight, minutes_between, on_the_wall
 from metrolex.workorder.planned import Planned, states_at_work, states_said
 from metrolex.workorder.step import Step, ended_by
 
@@ -55,7 +56,7 @@ def in_days(
     released: dict[str, datetime.datetime] | None = None,
     no_day: Sequence[Planned] = (),
 ) -> tuple[Day, ...]:
-    """Steps in their order, laid into days from ``begins`` on.
+    """Steps in their order, laid into days from ``begins`` on, by the wall clock of its zone.
 
     ``before`` are steps done already, ``holds`` the states the vehicle is in, ``released`` the moment before which a step (by name) cannot begin,
     ``no_day`` steps that stay undone: what they leave open is said of every evening. A step that does not fit into the rest of a day gives way to later ones that do; a place is opened only if it can be closed the same day. A step
@@ -75,7 +76,9 @@ class _Days:
         released: dict[str, datetime.datetime],
         no_day: Sequence[Planned],
     ) -> None:
-        self.hours, self.done, self.holds, self.released = hours, list(before), set(holds), released
+        self.zone = begins.tzinfo
+        self.hours, self.done, self.holds = hours, list(before), set(holds)
+        self.released = {name: on_the_wall(moment, self.zone) for name, moment in released.items()}
         self.left, self.clock = list(planned), next_working_moment(hours, begins)
         self.names, self.no_day = {one.step.name for one in planned}, list(no_day)
         self.ended: dict[str, datetime.datetime] = {}
@@ -142,7 +145,7 @@ class _Days:
         ends = _after(self.hours, begins, one.step.minutes)
         self.holds |= set(entered)
         self.holds -= {gone for need in one.step.needs if (gone := ended_by(need)) is not None}
-        self.ended[one.step.name] = ends + datetime.timedelta(minutes=one.step.wait_minutes)
+        self.ended[one.step.name] = later(ends, one.step.wait_minutes)
         self.left.remove(one)
         self.done.append(one)
         self.clock = ends
@@ -175,11 +178,11 @@ class _Days:
             yield "a note on the wheel: what is let out"
 
     def _closing_time(self, date: datetime.date) -> datetime.datetime:
-        return _at(date, clock_minutes(self.hours.ends))
+        return midnight(date, self.zone, clock_minutes(self.hours.ends))
 
     def _tomorrow(self, date: datetime.date) -> None:
         """The next working morning; past what everything left waits for."""
-        morning = next_working_moment(self.hours, _at(date + datetime.timedelta(days=1), 0.0))
+        morning = next_working_moment(self.hours, midnight(date + datetime.timedelta(days=1), self.zone))
         self.clock = max(self.clock, morning) if self.clock.date() > date else morning
         ready = [moment for one in self.left if (moment := self._ready(one.step)) is not None]
         if ready and min(ready) > self.clock:
@@ -215,12 +218,13 @@ def _standing_open(done: Sequence[Planned], left: Sequence[Planned]) -> list[Pla
 
 def worked_minutes(hours: WorkHours, since: datetime.datetime, until: datetime.datetime) -> float:
     """Minutes of work between two moments of one day or more: nights, closed days and the pause at noon not counted; 0 if the clock was set back."""
+    until = on_the_wall(until, since.tzinfo)
     total, date = 0.0, since.date()
     for _ in range(MOST_DAYS):
         if date > until.date():
             break
-        for start, end in _windows(hours, date):
-            total += max(0.0, (min(end, until) - max(start, since)).total_seconds() / 60.0)
+        for start, end in _windows(hours, date, since.tzinfo):
+            total += max(0.0, minutes_between(max(start, since), min(end, until)))
         date += datetime.timedelta(days=1)
     return total
 
@@ -229,7 +233,7 @@ def next_working_moment(hours: WorkHours, moment: datetime.datetime) -> datetime
     """The moment itself where there is work, else the next at which there is."""
     date = moment.date()
     for _ in range(MOST_DAYS):
-        for start, end in _windows(hours, date):
+        for start, end in _windows(hours, date, moment.tzinfo):
             if moment < end:
                 return max(start, moment)
         date += datetime.timedelta(days=1)
@@ -240,32 +244,33 @@ def _after(hours: WorkHours, moment: datetime.datetime, minutes: float) -> datet
     """So many minutes of work later."""
     moment, left, date = next_working_moment(hours, moment), minutes, moment.date()
     for _ in range(MOST_DAYS):
-        for start, end in _windows(hours, date):
+        for start, end in _windows(hours, date, moment.tzinfo):
             begins = max(start, moment)
-            room = (end - begins).total_seconds() / 60.0
+            room = minutes_between(begins, end)
             if room < 0:
                 continue
             if left <= room:
-                return begins + datetime.timedelta(minutes=left)
+                return later(begins, left)
             left -= room
         date += datetime.timedelta(days=1)
     return moment
 
 
-def _windows(hours: WorkHours, date: datetime.date) -> list[tuple[datetime.datetime, datetime.datetime]]:
+def _windows(
+    hours: WorkHours, date: datetime.date, zone: datetime.tzinfo | None
+) -> list[tuple[datetime.datetime, datetime.datetime]]:
     """From when to when there is work on a day: before and after the pause, which lies at noon or in the middle."""
     if date.weekday() in hours.closed:
         return []
     begins, ends = clock_minutes(hours.begins), clock_minutes(hours.ends)
     if not hours.pause_min:
-        return [(_at(date, begins), _at(date, ends))]
+        return [(midnight(date, zone, begins), midnight(date, zone, ends))]
     noon = (
         NOON_MIN
         if begins < NOON_MIN and NOON_MIN + hours.pause_min < ends
         else begins + (ends - begins - hours.pause_min) / 2
     )
-    return [(_at(date, begins), _at(date, noon)), (_at(date, noon + hours.pause_min), _at(date, ends))]
-
-
-def _at(date: datetime.date, minutes: float) -> datetime.datetime:
-    return datetime.datetime.combine(date, datetime.time()) + datetime.timedelta(minutes=minutes)
+    return [
+        (midnight(date, zone, begins), midnight(date, zone, noon)),
+        (midnight(date, zone, noon + hours.pause_min), midnight(date, zone, ends)),
+    ]

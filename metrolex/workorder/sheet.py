@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from metrolex.job import Worked
-from metrolex.job.work import moment_of
+from metrolex.job.work import day_of, moment_of
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once
 from metrolex.workorder.days import NOT_OVER_NIGHT
+from metrolex.workorder.moments import later, on_the_wall
 from metrolex.workorder.order import Placed
 from metrolex.workorder.plan import Factors, Plan, plan_of_work, planned_steps
 from metrolex.workorder.planned import Planned, states_at_work, states_said
@@ -63,9 +64,14 @@ class Row:
         return states_said(self.states)
 
     @property
-    def until(self) -> datetime.datetime | None:
+    def until(self) -> datetime.date | None:
         """The day from which what could not be done may go on."""
-        return moment_of(self.worked.until) if self.worked else None
+        return day_of(self.worked.until) if self.worked else None
+
+    @property
+    def begun(self) -> datetime.datetime | None:
+        """When it was begun last."""
+        return moment_of(self.worked.begun) if self.worked else None
 
     @property
     def still_open(self) -> bool:
@@ -171,31 +177,39 @@ def _minutes_left(row: Row) -> float:
 
 def _due(one: Worked, at: datetime.datetime | None) -> bool:
     """Whether what could not be done may go on."""
-    until = moment_of(one.until)
-    return until is not None and at is not None and until <= at
+    until = day_of(one.until)
+    return until is not None and at is not None and until <= at.date()
 
 
 def _states_now(plan: Plan, worked: Mapping[str, Worked], at: datetime.datetime | None) -> frozenset[str]:
     """The states after what was done; what is not left so over night ends with its day."""
-    holds, last = frozenset[str](), ""
-    for day, step in _in_the_order_done(plan, worked):
+    holds, last = frozenset[str](), None
+    for day, step in _in_the_order_done(plan, worked, at.tzinfo if at else None):
         if last and day and day != last:
             holds -= NOT_OVER_NIGHT
         holds, last = states_after([step], holds), day or last
-    return holds - NOT_OVER_NIGHT if at is not None and last and last < at.date().isoformat() else holds
+    return holds - NOT_OVER_NIGHT if at is not None and last and last < at.date() else holds
 
 
-def _in_the_order_done(plan: Plan, worked: Mapping[str, Worked]) -> list[tuple[str, Step]]:
-    """Each step done or begun with its day, '' where none was noted."""
+def _in_the_order_done(
+    plan: Plan, worked: Mapping[str, Worked], zone: datetime.tzinfo | None
+) -> list[tuple[datetime.date | None, Step]]:
+    """Each step done or begun with its day, None where none was noted."""
     done = [
-        (worked[one.key].ended or worked[one.key].begun, place, plan.by_name[placed.step.name].step)
+        (
+            moment_of(worked[one.key].ended or worked[one.key].begun),
+            place,
+            plan.by_name[placed.step.name].step,
+        )
         for place, placed in enumerate(plan.ordered.sequence)
         if (one := plan.by_name[placed.step.name]).key in worked
         and worked[one.key].state in ("done", "begun", "paused")
     ]
     timed = all(moment for moment, _, _ in done)
-    done.sort(key=lambda row: (row[0] if timed else "", row[1]))
-    return [(moment[:10] if timed else "", step) for moment, _, step in done]
+    done.sort(key=lambda row: (row[0].timestamp() if row[0] and timed else 0.0, row[1]))
+    return [
+        (on_the_wall(moment, zone).date() if moment and timed else None, step) for moment, _, step in done
+    ]
 
 
 def _rows(
@@ -274,13 +288,12 @@ def _row_maker(
 
 @once
 def turns_of_work(network: Network) -> tuple[datetime.datetime, ...]:
-    """The moments at which the sheet becomes another though nobody notes anything: what rests has rested, what could not be done may go on.
+    """The moments at which the sheet becomes another though nobody notes anything: something has rested. (Each day that begins is one too.)
 
-    Each day that begins is one too. Raises CircuitError and BadInput in words.
+    Raises CircuitError and BadInput in words.
     """
     worked = {one.step: one for one in network.job.work}
-    rested = {until for _, until in _rests(planned_steps(network), worked)}
-    return tuple(sorted(rested | {until for one in worked.values() if (until := moment_of(one.until))}))
+    return tuple(sorted({until for _, until in _rests(planned_steps(network), worked)}))
 
 
 def _rests(
@@ -290,7 +303,7 @@ def _rests(
         written = worked.get(one.key)
         ended = moment_of(written.ended) if written and written.state == "done" else None
         if ended is not None and one.step.wait_minutes:
-            yield one.step.name, ended + datetime.timedelta(minutes=one.step.wait_minutes)
+            yield one.step.name, later(ended, one.step.wait_minutes)
 
 
 def _bands(rows: list[Row]) -> Iterable[Band]:

@@ -146,7 +146,7 @@ class Bench:
 @functools.cache
 def van_at_work() -> Job:
     """The van as the demo has it, in its second day: one job for all, as the shipped ones are."""
-    return worked_into_day_two(shipped("van"), moment_now())
+    return worked_into_day_two(shipped("van"), moment_now(None))
 
 
 @pytest.fixture

@@ -71,7 +71,7 @@ def test_what_another_noted_meanwhile_is_shown_and_ones_own_not_lost(bench):
     record = JobRecord.objects.get(pk=bench.job)
     user = get_user_model().objects.create_user("ana", password="long enough words", first_name="Ana")
     ana = Membership.objects.create(user=user, workshop=record.workshop, role=Membership.Role.FITTER)
-    change(record, lambda job: note_step(job, step, "31", moment_now()), by=ana)
+    change(record, lambda job: note_step(job, step, "31", moment_now(None)), by=ana)
     page.context.set_offline(False)
     expect(kept).to_contain_text("Ana")
     expect(kept).to_contain_text("could not: seized")
@@ -113,3 +113,43 @@ def test_days_own_steps_and_tools_by_hand(bench):
     expect(page.get_by_role("button", name=re.compile("On the bench"))).to_have_attribute(
         "aria-pressed", "true"
     )
+
+
+def test_a_note_written_while_its_step_is_done_stays_with_that_step(bench):
+    bench.at("sidecar")
+    page = bench.go("work/")
+    now = page.locator(".now-step")
+    step = now.locator("input[name=step]").first.input_value()
+    name = now.locator(".do-this").text_content()
+    now.get_by_label("How it went").fill("could not: seized")
+    now.get_by_role("button", name="Done").click()
+    expect(now.locator(".do-this")).not_to_have_text(name)
+    left = page.locator(".note-left")
+    expect(left).to_contain_text(name)
+    left.get_by_role("button", name="Note it").click()
+    expect(left.locator(".error")).to_contain_text("on another page")  # it was typed before Done was known
+    following = now.locator("input[name=step]").first.input_value()
+    assert noted(bench, step).state == "done"
+    assert noted(bench, following) is None
+    left.get_by_role("button", name="Note it").click()
+    expect(left).to_have_count(0)
+    bench.wait_for_answers()
+    assert noted(bench, step).why == "seized"
+
+
+def test_a_start_and_a_done_without_a_network_are_two_notes(bench):
+    bench.at("sidecar")
+    page = bench.go("work/")
+    now = page.locator(".now-step")
+    step = now.locator("input[name=step]").first.input_value()
+    page.context.set_offline(True)
+    now.get_by_role("button", name="Start").click()
+    expect(page.locator(".kept-here li")).to_have_count(1)
+    now.get_by_role("button", name="Done").click()
+    expect(page.locator(".kept-here li")).to_have_count(2)
+    page.context.set_offline(False)
+    expect(page.locator(".kept-here")).to_be_hidden()
+    bench.wait_for_answers()
+    done = noted(bench, step)
+    assert (done.state, done.minutes) == ("done", 0.0)  # begun, and done in the same minute
+    bench.complaints.clear()

@@ -5,10 +5,12 @@ from __future__ import annotations
 import datetime
 import itertools
 import random
+import zoneinfo
 from dataclasses import replace
 
 import pytest
 
+from metrolex.acts.work import note_step
 from metrolex.errors import BadInput
 from metrolex.job import WorkHours
 from metrolex.jobfile import EXAMPLES, example_job_data, job_from_data
@@ -16,11 +18,11 @@ from metrolex.twin import build
 from metrolex.workorder.calendar import calendar_of_work
 from metrolex.workorder.days import in_days, next_working_moment, worked_minutes
 from metrolex.workorder.left import days_left
-from metrolex.workorder.plan import plan_of_work
+from metrolex.workorder.plan import plan_of_work, planned_steps
 from metrolex.workorder.sheet import sheet_of_work
 from tests.jobs import shipped
 
-MONDAY = datetime.datetime(2026, 11, 30, 8)
+MONDAY = datetime.datetime(2026, 11, 30, 8, tzinfo=datetime.UTC)
 HOURS = WorkHours()
 
 
@@ -111,15 +113,18 @@ def test_a_step_longer_than_a_day_goes_on_next_day():
     long = replace(plan.planned[0], step=replace(plan.planned[0].step, minutes=600.0))
     (slot,) = (slot for day in in_days([long], HOURS, MONDAY) for slot in day.slots)
     assert slot.ends == datetime.datetime(
-        2026, 12, 1, 10, 0
+        2026, 12, 1, 10, 0, tzinfo=datetime.UTC
     )  # 480 of them less the states, by hand: 15 min of trim
 
 
 def test_minutes_worked_within_the_hours():
-    friday = datetime.datetime(2026, 11, 27, 16, 30)
-    monday = datetime.datetime(2026, 11, 30, 8, 20)
+    friday = datetime.datetime(2026, 11, 27, 16, 30, tzinfo=datetime.UTC)
+    monday = datetime.datetime(2026, 11, 30, 8, 20, tzinfo=datetime.UTC)
     assert worked_minutes(HOURS, friday, monday) == 50
-    noon = datetime.datetime(2026, 11, 30, 11, 50), datetime.datetime(2026, 11, 30, 12, 55)
+    noon = (
+        datetime.datetime(2026, 11, 30, 11, 50, tzinfo=datetime.UTC),
+        datetime.datetime(2026, 11, 30, 12, 55, tzinfo=datetime.UTC),
+    )
     assert worked_minutes(HOURS, *noon) == 20
     assert worked_minutes(HOURS, monday, friday) == 0  # a clock that was set back
 
@@ -174,3 +179,33 @@ def test_a_step_ends_before_the_calendar_does(field):
     data["own_steps"][0][field] = 100_001
     with pytest.raises(BadInput, match="100000"):
         job_from_data(data)
+
+
+@pytest.mark.parametrize(
+    ("zone", "evening"),
+    [
+        ("Europe/Berlin", "2027-03-27"),  # the clock goes on by an hour
+        ("Europe/Berlin", "2027-10-30"),  # and back
+        ("America/St_Johns", "2027-03-13"),
+        ("Pacific/Kiritimati", "2028-02-28"),  # a leap year
+    ],
+)
+def test_what_rests_over_night_rests_as_long_as_it_must(zone, evening):
+    """Ten hours of rest are ten hours, whatever the clock on the wall does meanwhile; the day of work begins by the wall."""
+    zone = zoneinfo.ZoneInfo(zone)
+    at = datetime.datetime.fromisoformat(f"{evening}T16:30").replace(tzinfo=zone)
+    job = shipped("van")
+    step = next(one for one in planned_steps(build(job)) if one.step.wait_minutes)
+    job = note_step(job, step.key, "done", at)
+    (until,) = {row.rests_until for row in sheet_of_work(build(job), at).rows if row.rests_until}
+    waited = (until.astimezone(datetime.UTC) - at.astimezone(datetime.UTC)).total_seconds() / 60
+    assert waited == step.step.wait_minutes
+    hours = replace(HOURS, closed=())
+    plan, _ = laid_out("van")
+    days = in_days(plan.planned, hours, at)
+    assert all(
+        f"{day.slots[0].begins:%H}" in ("08", "16") for day in days if day.slots and not day.slots[0].entered
+    )
+    assert all(slot.begins.tzinfo is zone for day in days for slot in day.slots)
+    lasts = [(slot.ends.timestamp() - slot.begins.timestamp()) / 60 for day in days for slot in day.slots]
+    assert min(lasts) >= 0

@@ -270,7 +270,7 @@ def test_two_people_are_called_once_where_it_costs_nothing():
 
 
 def test_a_job_worked_gives_the_next_one_its_factors():
-    job, at = example(), datetime.datetime(2026, 11, 30, 9)
+    job, at = example(), datetime.datetime(2026, 11, 30, 9, tzinfo=datetime.UTC)
     runs = [one.part for one in plan_of_work(build(job)).planned if one.kind == "lay"]
     for run, minutes in zip(runs, ("60", "50", "55", "20"), strict=True):
         job = note_step(job, f"lay {run}", minutes, at)

@@ -111,29 +111,29 @@ def test_an_act_a_turn_of_the_key_and_a_new_name_make_another_page(bay):
 def test_what_the_workshop_noted_on_another_job_makes_another_page_of_the_work(bay, text):
     other = import_job(bay.member, van())
     assert "turned by what this workshop took" not in text(bay.get("work/quote/"))
-    at = moment_now()
+    at = moment_now(None)
     for step in ("mount gauge 1", "mount gauge 2", "mount gauge 3", "mount gauge 4"):
         change(other, lambda job, step=step: note_step(job, step, "40", at), by=bay.member)
     assert "turned by what this workshop took" in text(bay.get("work/quote/"))
 
 
 def test_what_rests_is_over_when_its_time_is(bay, text, monkeypatch):
-    at = moment_now()
+    at = moment_now(None)
     change(bay.record, lambda job: note_step(job, "fit coolant", "done", at), by=bay.member)
     before = text(bay.get("work/"))
     later = timezone.localtime() + datetime.timedelta(days=3)
-    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda *_: later)
+    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda *_, **__: later)
     assert "rests until" in before
     assert "rests until" not in text(bay.get("work/"))
 
 
 def test_a_minute_in_which_nothing_ends_leaves_the_page_of_the_work(bay, no_rendering, monkeypatch):
-    change(bay.record, lambda job: note_step(job, "fit coolant", "done", moment_now()), by=bay.member)
+    change(bay.record, lambda job: note_step(job, "fit coolant", "done", moment_now(None)), by=bay.member)
     now = timezone.localtime().replace(hour=12)
-    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda *_: now)
+    monkeypatch.setattr("workbench.work.page.timezone.localtime", lambda *_, **__: now)
     first = bay.get("work/")
     monkeypatch.setattr(
-        "workbench.work.page.timezone.localtime", lambda *_: now + datetime.timedelta(minutes=1)
+        "workbench.work.page.timezone.localtime", lambda *_, **__: now + datetime.timedelta(minutes=1)
     )
     no_rendering()
     assert bare(bay.get("work/")) == bare(first)
@@ -144,7 +144,10 @@ def test_a_minute_in_which_nothing_ends_leaves_the_page_of_the_work(bay, no_rend
 )
 def test_a_clock_says_its_day_where_it_is_another(days, said, monkeypatch):
     monkeypatch.setattr(timezone, "localdate", lambda: datetime.date(2026, 12, 1))
-    assert clock(datetime.datetime(2026, 12, 1, 15, 20) + datetime.timedelta(days=days)) == said
+    assert (
+        clock(datetime.datetime(2026, 12, 1, 15, 20, tzinfo=datetime.UTC) + datetime.timedelta(days=days))
+        == said
+    )
 
 
 def test_a_message_is_shown_once_and_not_kept(bay, text):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import io
+import zoneinfo
 from dataclasses import replace
 
 import pytest
@@ -181,14 +182,96 @@ def test_start_pause_and_done_from_the_step_at_hand(bay, text):
 
 
 def test_a_note_kept_on_a_telephone_is_as_old_as_it_says_within_reason(bay):
-    ago = (moment_now() - datetime.timedelta(hours=3)).isoformat(timespec="minutes")
-    bay.post("work/noted/", step="find_feeds feeds", found="done", at=ago)
-    assert bay.job.work[0].ended == ago
-    for said in ("1999-01-01T10:00", "2099-01-01T10:00", "soon", "2026-11-30T10:00+02:00"):
+    def ended():
+        return datetime.datetime.fromisoformat(bay.job.work[0].ended)
+
+    now = moment_now(None)
+    ago = now - datetime.timedelta(hours=3)
+    bay.post("work/noted/", step="find_feeds feeds", found="done", at=ago.isoformat())
+    assert ended() == ago
+    abroad = ago.astimezone(zoneinfo.ZoneInfo("Pacific/Kiritimati"))
+    bay.post("work/noted/", step="find_feeds feeds", found="")
+    bay.post("work/noted/", step="find_feeds feeds", found="done", at=abroad.isoformat())
+    assert ended() == ago  # the same instant, wherever the telephone is
+    years = datetime.timedelta(days=30 * 365)
+    for said in ((now - years).isoformat(), (now + years).isoformat(), "soon", f"{ago:%Y-%m-%dT%H:%M}"):
         bay.post("work/noted/", step="find_feeds feeds", found="")
         bay.post("work/noted/", step="find_feeds feeds", found="done", at=said)
-        ended = datetime.datetime.fromisoformat(bay.job.work[0].ended)
-        assert abs(moment_now() - ended) <= datetime.timedelta(minutes=2)
+        assert abs(moment_now(None) - ended()) <= datetime.timedelta(minutes=2)
+
+
+@pytest.mark.parametrize(("off", "words"), [(60, "1 h 00 min fast"), (-143, "2 h 23 min slow"), (0, "")])
+def test_a_telephone_whose_clock_is_wrong_is_put_right_and_told(off, words, bay, text):
+    now = datetime.datetime.now(datetime.UTC)
+    ago, wrong = now - datetime.timedelta(minutes=30), datetime.timedelta(minutes=off)
+    sent = {"at": (ago + wrong).isoformat(), "clock": (now + wrong).isoformat()}
+    answer = bay.post("work/noted/", htmx=True, step="find_feeds feeds", found="done", **sent)
+    ended = datetime.datetime.fromisoformat(bay.job.work[0].ended)
+    assert abs(ended - ago) <= datetime.timedelta(minutes=1)
+    assert words in text(answer)
+    assert ("put right" in text(answer)) == bool(off)
+
+
+def test_a_late_note_is_not_laid_over_a_newer_one(bay, text):
+    """Two telephones of one log-in: the start of two hours ago comes after the done of one hour ago."""
+    step, now = "find_feeds feeds", moment_now(None)
+    two, one = (now - datetime.timedelta(hours=hours) for hours in (2, 1))
+    bay.post("work/noted/", step=step, found="done", at=one.isoformat())
+    answer = bay.post("work/noted/", htmx=True, step=step, found="start", at=two.isoformat())
+    assert "noted at" in text(answer)
+    assert bay.job.work[0].state == "done"
+    bay.post("work/noted/", htmx=True, step=step, found="start", at=two.isoformat(), over="1")
+    assert bay.job.work[0].state == "begun"
+
+
+@pytest.mark.parametrize("late", ["could not: seized", "pause", "", "start", "31"])
+def test_a_page_that_had_not_seen_it_done_does_not_undo_it(late, bay, text):
+    """One person on two pages: the older one knows nothing of the minutes and the note."""
+    step, old = "find_feeds feeds", str(bay.version)
+    bay.post("work/noted/", htmx=True, step=step, found="25: joint cleaned", seen=old)
+    answer = bay.post("work/noted/", htmx=True, step=step, found=late, seen=old)
+    assert "You, on another page" in text(answer) or "start it first" in text(answer)
+    work = bay.job.work[0]
+    assert (work.state, work.minutes, work.note) == ("done", 25.0, "joint cleaned")
+
+
+def test_a_pause_of_what_nobody_is_at_is_told(bay, text):
+    answer = bay.post("work/noted/", htmx=True, step="find_feeds feeds", found="pause")
+    assert "start it first" in text(answer)
+    assert not bay.job.work
+
+
+def test_moments_are_kept_as_instants_and_shown_in_the_zone_of_who_looks(bay, text):
+    bay.workshop.zone = "America/St_Johns"
+    bay.workshop.save()
+    now = datetime.datetime.now(datetime.UTC)
+    bay.post("work/noted/", htmx=True, step="find_feeds feeds", found="start")
+    begun = bay.job.work[0].begun
+    there = now.astimezone(zoneinfo.ZoneInfo("America/St_Johns"))
+    assert abs(datetime.datetime.fromisoformat(begun) - now) < datetime.timedelta(minutes=2)
+    assert begun[-6:] == f"{there:%z}"[:3] + ":" + f"{there:%z}"[3:]
+    bay.client.cookies["zone"] = "Pacific/Kiritimati"
+    shown = datetime.datetime.fromisoformat(begun).astimezone(zoneinfo.ZoneInfo("Pacific/Kiritimati"))
+    assert f"Begun {shown:%H:%M}" in text(bay.get("work/"))
+    bay.client.cookies["zone"] = "../../etc/passwd"
+    assert f"Begun {there:%H:%M}" in text(bay.get("work/")).replace(f"{there:%H}:{there.minute + 1:02d}", "x")
+
+
+def test_the_first_job_asks_for_the_zone_of_the_browser(bay, text):
+    bay.client.cookies["zone"] = "America/St_Johns"
+    page = bay.client.get("/jobs/new/").content.decode()
+    assert '<option value="America/St_Johns" selected>' in page
+    asked = {"name": "One", "vehicle": "Sidecar outfit", "zone": "America/St_Johns"}
+    assert bay.client.post("/jobs/new/", asked).status_code == 302
+    bay.workshop.refresh_from_db()
+    assert bay.workshop.zone == "America/St_Johns"
+    assert "Time zone" not in text(bay.client.get("/jobs/new/"))
+    bay.post("work/zone/", zone="Pacific/Kiritimati")
+    bay.workshop.refresh_from_db()
+    assert bay.workshop.zone == "Pacific/Kiritimati"
+    bay.post("work/zone/", zone="Nowhere/Land")
+    bay.workshop.refresh_from_db()
+    assert bay.workshop.zone == "Pacific/Kiritimati"
 
 
 def test_what_cannot_be_done_says_what_can_and_what_is_lost(bay, text):
@@ -287,7 +370,7 @@ def test_papers_of_the_work_are_asked_for(size, bay):
 
 
 def test_the_demo_van_is_in_its_second_day(bay, text):
-    job = worked_into_day_two(shipped("van"), moment_now())
+    job = worked_into_day_two(shipped("van"), moment_now(None))
     bay.record = import_job(bay.member, job)
     page = text(bay.get("work/"))
     assert "Begun" in page

@@ -11,6 +11,7 @@ class Workshop(models.Model):
 
     name = models.CharField(max_length=120)
     library_version = models.PositiveIntegerField(default=0, db_default=0)
+    zone = models.CharField(max_length=60, blank=True, default="", db_default="")
 
     def __str__(self) -> str:
         return self.name

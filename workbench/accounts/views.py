@@ -8,12 +8,16 @@ from typing import Any
 
 from axes.models import AccessAttempt
 from django.conf import settings
+from django.contrib.auth.signals import user_logged_in
 from django.contrib.auth.views import LoginView
+from django.dispatch import receiver
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
 from workbench.accounts.address import address_of
+from workbench.accounts.models import Workshop
+from workbench.accounts.zones import adopt_zone, zone_said
 
 __all__ = ["LogIn"]
 
@@ -33,6 +37,13 @@ class LogIn(LoginView):
             answer["Retry-After"] = str(settings.LOGIN_PAUSE_S)
             return answer
         return super().post(request, *args, **kwargs)
+
+
+@receiver(user_logged_in)
+def _zone_of_the_first(request: HttpRequest, user: Any, **_: Any) -> None:
+    """A workshop with jobs from before it was asked is where its people log in."""
+    for workshop in Workshop.objects.filter(memberships__user=user, zone="", jobs__isnull=False).distinct():
+        adopt_zone(workshop, zone_said(request))
 
 
 def _must_wait(address: str) -> bool:

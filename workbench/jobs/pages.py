@@ -14,6 +14,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils import timezone
 from django.utils.html import format_html
 from django.utils.http import url_has_allowed_host_and_scheme
 
@@ -57,7 +58,10 @@ MOST_SLIPS = 6
 
 def record_for(request: Request, job: int) -> JobRecord:
     """The record of a job of this person's workshop; 404 for any other."""
-    return get_object_or_404(JobRecord.objects.for_workshop(request.workshop).light(), pk=job)
+    record = get_object_or_404(JobRecord.objects.for_workshop(request.workshop).light(), pk=job)
+    if request.workshop is not None:
+        record.workshop = request.workshop
+    return record
 
 
 def look_for(request: Request, record: JobRecord) -> Look:
@@ -94,7 +98,8 @@ def _shown(request: Request, record: JobRecord) -> Hashable:
     workshop, member = request.workshop, request.member
     return (
         (record.pk, record.version, record.updated, state_of(request, record.pk)),
-        (workshop.pk, workshop.name, workshop.library_version) if workshop else None,
+        (workshop.pk, workshop.name, workshop.library_version, workshop.zone) if workshop else None,
+        timezone.get_current_timezone_name(),
         (member.pk, member.role, member.name) if member else None,
         (request.get_host(), request.get_full_path(), bool(request.htmx)),
     )

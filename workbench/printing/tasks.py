@@ -8,6 +8,7 @@ from django.utils import timezone
 from django.utils.module_loading import autodiscover_modules
 from procrastinate.contrib.django import app
 
+from workbench.accounts.zones import zone_of
 from workbench.jobs.cache import JOBS
 from workbench.jobs.models import JobRecord
 from workbench.pdf import printed_pages
@@ -33,7 +34,8 @@ def print_paper(printed: int) -> None:
     try:
         record = JobRecord.objects.select_related("workshop").get(pk=row.record_id)
         mine.update(progress="Working out what stands in it")
-        html = PAPERS[row.paper].html(record, JOBS.job_of(record), **row.about)
+        with timezone.override(zone_of(record.workshop)):
+            html = PAPERS[row.paper].html(record, JOBS.job_of(record), **row.about)
         mine.update(progress="Laying out its pages")
         pdf, pages = printed_pages(html)
     except Exception:

@@ -56,6 +56,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "workbench.accounts.middleware.WorkshopMiddleware",
+    "workbench.accounts.zones.ZoneMiddleware",
     "workbench.jobs.middleware.VersionMiddleware",
     "axes.middleware.AxesMiddleware",
 ]

@@ -12,6 +12,7 @@ from metrolex.faults.complaints import WORDS
 from metrolex.kit import measurands
 from metrolex.quantities import VOLTAGE
 from metrolex.tables import load_table
+from workbench.accounts.zones import ZONES
 from workbench.brief.vehicle_forms import VehicleForm
 from workbench.jobs.fields import QuantityField, set_choices
 
@@ -51,8 +52,18 @@ class NewJobForm(VehicleForm):
         help_text="Its panels and readings, taps in use, grounds, plan and openings are taken over",
     )
 
-    def __init__(self, *args: Any, jobs: Sequence[tuple[int, str]] = (), **kwargs: Any) -> None:
+    zone = forms.ChoiceField(
+        label="Time zone of the workshop",
+        choices=[(name, name.replace("_", " ")) for name in ZONES],
+        help_text="Hours of work and days are counted in it",
+    )
+
+    def __init__(
+        self, *args: Any, jobs: Sequence[tuple[int, str]] = (), asks_zone: bool = False, **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
+        if not asks_zone:
+            del self.fields["zone"]
         earlier = self.fields["earlier"]
         assert isinstance(earlier, forms.ChoiceField)
         earlier.choices = [
@@ -71,6 +82,7 @@ class NewJobForm(VehicleForm):
         "burns",
         "induction",
         "earlier",
+        "zone",
         "owner",
         "wants",
         "described",

@@ -17,6 +17,7 @@ from metrolex.apart import done_apart
 from metrolex.errors import BadInput
 from metrolex.job import Brief, Identity, Job, Vehicle
 from metrolex.job.within import replaced_within
+from workbench.accounts.zones import adopt_zone, zone_said
 from workbench.brief.vehicle_forms import VEHICLE_FIELDS
 from workbench.gate import takes_files
 from workbench.handover.models import Handed
@@ -43,9 +44,10 @@ def show(request: Request) -> HttpResponse:
 def new(request: Request) -> HttpResponse:
     """A new job in one page."""
     jobs = JobRecord.objects.for_workshop(request.workshop).on_the_shelf()
-    form = NewJobForm(request.POST or None, jobs=_vehicles_seen(request))
+    form = _new_job_form(request, request.POST or None)
     if request.method == "POST" and form.is_valid() and request.member:
         clean = form.cleaned_data
+        adopt_zone(request.member.workshop, clean.get("zone", ""))
         try:
             job = Job(
                 clean["name"],
@@ -69,6 +71,17 @@ def new(request: Request) -> HttpResponse:
             refuse(form, fault)
     status = 422 if form.is_bound else 200
     return render(request, "shelf/new.html", {"form": form, "file_form": JobFileForm()}, status=status)
+
+
+def _new_job_form(request: Request, data: Any = None) -> NewJobForm:
+    """The form; a workshop that has not said its time zone is asked for it, and the browser's stands there."""
+    asks = request.workshop is not None and not request.workshop.zone
+    return NewJobForm(
+        data,
+        jobs=_vehicles_seen(request),
+        asks_zone=asks,
+        initial={"zone": zone_said(request) or "Europe/London"},
+    )
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -117,7 +130,7 @@ def from_file(request: Request) -> HttpResponse:
     return render(
         request,
         "shelf/new.html",
-        {"form": NewJobForm(jobs=_vehicles_seen(request)), "file_form": file_form},
+        {"form": _new_job_form(request), "file_form": file_form},
         status=422,
     )
 

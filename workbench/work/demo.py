@@ -9,6 +9,7 @@ from metrolex.acts.work import note_step
 from metrolex.job import Job
 from metrolex.twin import build
 from metrolex.workorder.days import in_days, next_working_moment
+from metrolex.workorder.moments import later, midnight
 from metrolex.workorder.plan import plan_of_work
 
 __all__ = ["worked_into_day_two"]
@@ -29,7 +30,7 @@ def worked_into_day_two(job: Job, now: datetime.datetime) -> Job:
     first = now.date() - datetime.timedelta(days=1)
     while first.weekday() in hours.closed:
         first -= datetime.timedelta(days=1)
-    begins = next_working_moment(hours, datetime.datetime.combine(first, datetime.time()))
+    begins = next_working_moment(hours, midnight(first, now.tzinfo))
     job = replace(job, work_hours=replace(hours, first_day=first.isoformat()))
     plan = plan_of_work(build(job))
     in_two_days = (now.date() + datetime.timedelta(days=2)).isoformat()
@@ -40,6 +41,6 @@ def worked_into_day_two(job: Job, now: datetime.datetime) -> Job:
     waits = {one.step for one in job.work if one.state == "could not"}
     today = [slot for day in days[1:] for slot in day.slots if slot.planned.key not in waits]
     for i, slot in enumerate(today[:DONE_TODAY]):
-        at = now - datetime.timedelta(minutes=20 * (DONE_TODAY - i))
+        at = later(now, -20.0 * (DONE_TODAY - i))
         job = note_step(job, slot.planned.key, "done", at)
-    return note_step(job, today[DONE_TODAY].planned.key, "start", now - datetime.timedelta(minutes=12))
+    return note_step(job, today[DONE_TODAY].planned.key, "start", later(now, -12.0))

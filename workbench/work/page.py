@@ -18,6 +18,8 @@ from metrolex.workorder.noted import written
 from metrolex.workorder.plan import Factors
 from metrolex.workorder.planned import states_at_work
 from metrolex.workorder.sheet import Row, Sheet, sheet_of_work, turns_of_work
+from workbench.accounts.models import Workshop
+from workbench.accounts.zones import zone_of
 from workbench.jobs.cache import JOBS
 from workbench.jobs.models import JobRecord
 from workbench.markup import id_part
@@ -77,14 +79,14 @@ class WorkPage(TypedDict):
     line: SafeString
 
 
-def moment_now() -> datetime.datetime:
-    """The workshop's own time, to the minute."""
-    return timezone.localtime().replace(tzinfo=None, second=0, microsecond=0)
+def moment_now(workshop: Workshop | None) -> datetime.datetime:
+    """The time now on the wall of a workshop, to the minute."""
+    return timezone.localtime(timezone=zone_of(workshop)).replace(second=0, microsecond=0)
 
 
 def made_of(record: JobRecord) -> Hashable:
     """What the pages of the work show beside the job: the day, what has rested by now, and what the workshop took elsewhere."""
-    at = moment_now()
+    at = moment_now(record.workshop)
     try:
         come: Hashable = sum(turn <= at for turn in turns_of_work(build(JOBS.job_of(record))))
     except (BadInput, CircuitError):
@@ -94,7 +96,7 @@ def made_of(record: JobRecord) -> Hashable:
 
 def made_by_the_minute(record: JobRecord) -> Hashable:
     """The same for a page on which the days left begin with the minute."""
-    return moment_now(), noted_elsewhere(record)
+    return moment_now(record.workshop), noted_elsewhere(record)
 
 
 def work_page(

@@ -14,6 +14,7 @@ from metrolex.workorder.left import days_left
 from metrolex.workorder.plan import Factors
 from metrolex.workorder.quote import quote_of
 from metrolex.workorder.sheet import sheet_of_work
+from workbench.accounts.zones import zone_of
 from workbench.jobs.models import JobRecord
 from workbench.printing.papers import paper
 from workbench.work.goods_page import goods_of
@@ -29,15 +30,17 @@ def _factors(pairs: Pairs) -> Factors:
     return tuple((str(kind), float(factor)) for kind, factor in pairs)
 
 
-def at_for_paper() -> str:
+def at_for_paper(record: JobRecord) -> str:
     """The moment a paper of the work is of, to the quarter of an hour: the days that are left begin with it."""
-    now = moment_now()
+    now = moment_now(record.workshop)
     return now.replace(minute=now.minute // 15 * 15).isoformat(timespec="minutes")
 
 
 def _sheet(record: JobRecord, job: Job, *, at: str, size: str = "A4", factors: Pairs = ()) -> str:
     page = work_page(build(job), record.pk, None, _factors(factors))
-    days = days_left(job, page["sheet"], datetime.datetime.fromisoformat(at))
+    days = days_left(
+        job, page["sheet"], datetime.datetime.fromisoformat(at).astimezone(zone_of(record.workshop))
+    )
     return render_to_string("work/paper.html", {"job": job, "size": size, "days": days, **page})
 
 

@@ -21,7 +21,8 @@ from metrolex.workorder.plan import MANY, plan_of_work, planned_steps, whole_ste
 from metrolex.workorder.quote import actual_of, quote_of
 from metrolex.workorder.schools import schools, ways_chosen
 from metrolex.workorder.sheet import sheet_of_work
-from workbench.accounts.roles import workshop_to_change
+from workbench.accounts.roles import may_write, workshop_to_change
+from workbench.accounts.zones import ZONES, set_zone, zone_of
 from workbench.jobs.look import Look
 from workbench.jobs.models import JobRecord
 from workbench.jobs.pages import act, kept, look_for, page_also_of, record_for, show_page, tell_refused
@@ -63,11 +64,14 @@ def _days(request: Request, record: JobRecord, look: Look, form: HoursForm | Non
     hours = look.job.work_hours
 
     def made() -> dict[str, Any]:
-        sheet = sheet_of_work(look.network, moment_now(), factors_for(record))
+        sheet = sheet_of_work(look.network, moment_now(record.workshop), factors_for(record))
         return {
             "tab": "days",
-            "days": days_left(look.job, sheet, moment_now()),
+            "days": days_left(look.job, sheet, moment_now(record.workshop)),
             "form": form or HoursForm.of(hours),
+            "zone": str(zone_of(record.workshop)),
+            "zone_now": moment_now(record.workshop),
+            "zones": ("UTC", *ZONES),
             "schools": [(one, dict(ways_chosen(hours))[one.key]) for one in schools()],
             "lost": hours_said(sheet.lost_min) if sheet.lost_min >= 1 else "",
         }
@@ -82,6 +86,18 @@ def hours(request: Request, job: int) -> HttpResponse:
     if kept(request, record, form, lambda before: acts.set_hours(before, form.facts())):
         return redirect("work:days", job)
     return _days(request, record, look_for(request, record), form)
+
+
+@require_POST
+def zone(request: Request, job: int) -> HttpResponse:
+    """The time zone of the workshop, for all its jobs."""
+    record, name = record_for(request, job), request.POST.get("zone", "")
+    try:
+        may_write(request.member or None)
+        set_zone(record.workshop, name)
+    except BadInput as fault:
+        messages.error(request, fault.message)
+    return redirect("work:days", job)
 
 
 @require_POST
@@ -233,7 +249,7 @@ def goods(request: Request, record: JobRecord, look: Look) -> HttpResponse:
     """Tools by name and size, what is to be got before which step."""
 
     def made() -> dict[str, Any]:
-        sheet = sheet_of_work(look.network, moment_now(), factors_for(record))
+        sheet = sheet_of_work(look.network, moment_now(record.workshop), factors_for(record))
         return {"tab": "goods", **goods_of(look.job, sheet)}
 
     return _page(request, record, look, "work/goods.html", made)
@@ -284,7 +300,7 @@ def paper(request: Request, job: int, name: str) -> HttpResponse:
     size = request.GET.get("size", "")
     about: dict[str, Any] = {"size": size} if size in SIZES else {}
     about["factors"] = [list(pair) for pair in factors_for(record)]
-    about["at"] = at_for_paper()
+    about["at"] = at_for_paper(record)
     return wanted.sent(request, record, f"{slugify(record.name) or 'job'}-{name}.pdf", **about)
 
 
@@ -292,7 +308,7 @@ def paper(request: Request, job: int, name: str) -> HttpResponse:
 def calendar(request: Request, job: int) -> HttpResponse:
     """The days of work, what rests, and the rechecks after the handing over, for a calendar."""
     record = record_for(request, job)
-    look, at = look_for(request, record), moment_now()
+    look, at = look_for(request, record), moment_now(record.workshop)
     try:
         sheet = sheet_of_work(look.network, at, factors_for(record))
         file = calendar_of_work(

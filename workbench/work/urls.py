@@ -14,6 +14,7 @@ urlpatterns = [
     path("photo/<int:photo>.jpg", photos.photo, name="photo"),
     path("photo/out/", photos.throw_away, name="throw_away"),
     path("days/", planning.days, name="days"),
+    path("zone/", planning.zone, name="zone"),
     path("hours/", planning.hours, name="hours"),
     path("school/", planning.school, name="school"),
     path("compare/", planning.compare, name="compare"),

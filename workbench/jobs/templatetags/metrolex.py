@@ -38,10 +38,17 @@ NOTHING = "--"
 
 @register.filter
 def clock(moment: datetime.datetime) -> str:
-    """A moment of the workshop's own time: '15:20' today, 'tomorrow 15:20', 'Thu 3 Dec 15:20'."""
+    """A moment in the time of who looks: '15:20' today, 'tomorrow 15:20', 'Thu 3 Dec 15:20'."""
+    moment = timezone.localtime(moment)
     days = (moment.date() - timezone.localdate()).days
     said = {0: "", 1: "tomorrow "}.get(days, f"{moment:%a} {moment.day} {moment:%b} ")
     return f"{said}{moment:%H:%M}"
+
+
+@register.filter
+def wall(moment: datetime.datetime) -> str:
+    """A moment as the clock on the wall of the workshop shows it, wherever who looks is: '15:20'."""
+    return f"{moment:%H:%M}"
 
 
 @register.filter

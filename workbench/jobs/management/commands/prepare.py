@@ -97,7 +97,7 @@ def _demo_job(lead: Membership, name: str) -> JobRecord:
     """An example as a job of the demo; the van is in its second day, the single-seater was handed over, and came back with a fault."""
     job = job_from_data(example_job_data(name))
     if name == "van":
-        return import_job(lead, worked_into_day_two(job, moment_now()))
+        return import_job(lead, worked_into_day_two(job, moment_now(lead.workshop)))
     if name != "single_seater":
         return import_job(lead, job)
     record = import_job(lead, replace(job, searches=()))
