@@ -54,8 +54,8 @@ def folded(name: str) -> str:
 
 
 def hits_in(name: str) -> tuple[Hit, ...]:
-    """Every word and phrase of the vocabulary in a name, those covered by a longer one left out."""
-    words = _meant(folded(name).split())
+    """Every word and phrase of the vocabulary in a name, those covered by a longer one left out; where it lies is not looked at."""
+    words = _meant(list(_what_it_is(name)))
     text = " ".join(words)
     found = [
         Hit(entry.kind, entry.system, m.start(), m.end())
@@ -66,6 +66,64 @@ def hits_in(name: str) -> tuple[Hit, ...]:
     return tuple(
         hit for hit in found if hit.kind != "silent" and not any(other.covers(hit) for other in found)
     )
+
+
+@functools.lru_cache(maxsize=4096)
+def _what_it_is(name: str) -> tuple[str, ...]:
+    """The words of a name without where the thing lies; all of them where nothing else is said.
+
+    >>> _what_it_is("Radio wire at the dash"), _what_it_is("Steering lock, at column"), _what_it_is("AT ECU")
+    (('radio', 'wire'), ('steering', 'lock', 'at', 'column'), ('at', 'ecu'))
+    """
+    said = [folded(clause).split() for clause in _CLAUSE.split(name)]
+    words = [word for clause in said for word in clause]
+    table = load_table("circuit_words")["locations"]
+    if set(words) & set(table["unless"]) and set(words) & set(table["steered"]):
+        return tuple(words)
+    kept = [word for clause in said for word in _without_place(clause)]
+    return tuple(kept or words)
+
+
+_CLAUSE = re.compile(r"[,;()]|(?<=[\s_])-(?=[\s_])")
+
+
+def _without_place(clause: list[str]) -> list[str]:
+    """A clause without the place at its end, or before a number or another place."""
+    found: list[str] = []
+    i = 0
+    while i < len(clause):
+        end = _place_at(clause, i)
+        if end:
+            i = end
+        else:
+            found.append(clause[i])
+            i += 1
+    return found
+
+
+def _place_at(words: list[str], i: int) -> int:
+    """Where the place that begins at a word ends; 0 where none does, or something is made of it ('on steering wheel lock')."""
+    before, places = _location_words()
+    if words[i] not in before:
+        return 0
+    i += 1
+    while i < len(words) and words[i] in _articles():
+        i += 1
+    long = next((n for n in (3, 2, 1) if tuple(words[i : i + n]) in places and i + n <= len(words)), 0)
+    end = i + long
+    ends = end == len(words) or words[end].isdigit() or words[end] in before or words[end] in ("lh", "rh")
+    return end if long and ends else 0
+
+
+@functools.cache
+def _location_words() -> tuple[frozenset[str], frozenset[tuple[str, ...]]]:
+    table = load_table("circuit_words")["locations"]
+    return frozenset(table["before"]), frozenset(tuple(words.split()) for words in table["words"])
+
+
+@functools.cache
+def _articles() -> frozenset[str]:
+    return _fillers() | {"dem", "den", "der", "il", "lo", "le", "la", "l", "the"}
 
 
 def slip_distance(a: str, b: str, most: int = 2) -> int:

@@ -38,8 +38,13 @@ class Standing:
         return self.grade == "never" and self.system in FINAL
 
 
-def standing_of(purpose: str, feed: str = "", *, said: str = "", cluster_out: bool = False) -> Standing:
-    """Judge a circuit by its name, the class its readings gave and what the fitter said it feeds (a ``Circuit.feeds`` word).
+def standing_of(
+    purpose: str, feed: str = "", *, said: str = "", cluster_out: bool = False, place: str = "fuse"
+) -> Standing:
+    """Judge a circuit by its name, the class its readings gave, what the fitter said it feeds (a ``Circuit.feeds`` word) and the kind of place it is.
+
+    The kind of place wins over a word: 'ignition switch' at the ignition switch is where it is, not what it feeds. What restrains, brakes or steers is
+    never tapped, whatever else is said.
 
     >>> standing_of('Seat belt and airbag').grade, standing_of('ABS_PUMP').system, standing_of('Bremslichtschalter').grade
     ('never', 'brakes', 'never')
@@ -50,7 +55,7 @@ def standing_of(purpose: str, feed: str = "", *, said: str = "", cluster_out: bo
     >>> standing_of('Old cluster ignition feed', cluster_out=True)
     Standing(grade='fair', system='instrument cluster', freed=True)
     """
-    named = _by_name(purpose, feed, cluster_out)
+    named = _at_place(_by_name(purpose, feed, cluster_out), purpose, place)
     if not said:
         return named
     spoken = _SAID[said]
@@ -58,14 +63,32 @@ def standing_of(purpose: str, feed: str = "", *, said: str = "", cluster_out: bo
         spoken = Standing("fair", CLUSTER, freed=True)
     if named.final:
         return named
-    if named.grade == "never" and spoken.grade != "never":
+    if named.grade == "never" and spoken.grade != "never" and _by_a_clear_word(purpose):
         return Standing("avoid", f"{named.system} circuit by its name, {said} by word of the fitter")
     return spoken
 
 
 def standing_of_circuit(circuit: Circuit, verdict: Verdict, cluster_out: bool) -> Standing:
     """How a circuit of a job stands: by its name, its readings and what the fitter says."""
-    return standing_of(circuit.purpose, verdict.feed, said=circuit.feeds, cluster_out=cluster_out)
+    return standing_of(
+        circuit.purpose, verdict.feed, said=circuit.feeds, cluster_out=cluster_out, place=circuit.place
+    )
+
+
+def _by_a_clear_word(purpose: str) -> bool:
+    """Whether a word that means one thing alone forbids it, and not a guess ('motor', 'ignition')."""
+    return any(hit.kind == "never" for hit in hits_in(purpose))
+
+
+def _at_place(named: Standing, purpose: str, place: str) -> Standing:
+    """What the name says, as it is meant at such a place."""
+    if named.grade != "never" or named.final:
+        return named
+    if place == "ignition switch" and not _by_a_clear_word(purpose):
+        return Standing("avoid", "ignition switch")
+    if place in ("block", "post"):  # the battery itself, whatever it is tied to
+        return Standing("avoid", named.system)
+    return named
 
 
 _SAID: dict[str, Standing] = {
