@@ -14,6 +14,10 @@ __all__ = ["read_description"]
 
 #: A frame of the description: its number, name, length in bytes.
 _FRAME = re.compile(r"\bBO_\s+(\d+)\s+(\w+)\s*:\s*(\d+)")
+#: What says nothing we keep, and is most of a large file: remarks, names of values, attributes other than how often a frame is sent. A statement of one line.
+_ASIDE = re.compile(
+    r'^(?:CM_|VAL_|BA_(?! "GenMsgCycleTime"))[ \t][^\n"]*(?:"[^"\n]*"[^\n"]*)*;[ \t\r]*$\n?', re.MULTILINE
+)
 #: A signal: its first bit and how many it has.
 _SIGNAL = re.compile(r"\bSG_\s[^:]{1,200}:\s*(\d+)\s*\|\s*(\d+)\s*@")
 
@@ -22,6 +26,13 @@ def read_description(text: str) -> tuple[BusSignal, ...]:
     """The signals of a CAN description, in the order of their frames. Raises BadInput (field ``description``)."""
     import cantools
 
+    if len(text) > int(limit("bus", "description_bytes")):
+        raise BadInput(
+            "description",
+            len(text),
+            f"a description of at most {limit('bus', 'description_bytes') / 1e6:g} MB",
+        )
+    text = _ASIDE.sub("", text)
     _refuse_giants(text)
     try:
         database: Any = cantools.database.load_string(text, "dbc")
@@ -58,9 +69,14 @@ def read_description(text: str) -> tuple[BusSignal, ...]:
 
 def _refuse_giants(text: str) -> None:
     """What the parser would make room for without asking: frames and signals of any length, signals without end. Raises BadInput."""
-    longest, most = int(limit("bus", "description_bytes")), most_of("signals") or 0
+    longest, most = int(limit("bus", "read_bytes")), most_of("signals") or 0
     if len(text) > longest:
-        raise BadInput("description", len(text), f"a description of at most {longest / 1e6:g} MB")
+        raise BadInput(
+            "description",
+            len(text),
+            f"frames and signals of at most {longest / 1e6:g} MB",
+            f"Its frames and signals alone are {len(text) / 1e6:.1f} MB, and more than {longest / 1e6:g} MB cannot be read: keep the frames of this vehicle.",
+        )
     most_bytes = int(limit("bus", "frame_bytes"))
     for number, name, length in _FRAME.findall(text):
         if len(length) > 9 or int(length) > most_bytes:

@@ -1,8 +1,15 @@
-"""GPS speed from NMEA 0183: sentences RMC and VTG, read with pynmea2."""
+"""GPS speed from NMEA 0183: sentences RMC and VTG, read with pynmea2.
+
+A recording of hours holds some 200,000 sentences, and the library takes 25 µs for each. The RMC as nearly all receivers write it is therefore taken apart
+here; whatever looks otherwise goes through the library.
+"""
 
 from __future__ import annotations
 
 import datetime
+import functools
+import operator
+import re
 from typing import Any
 
 from metrolex.series.gathered import BROKEN, NO_SPEED, Gathered
@@ -17,6 +24,12 @@ def read_nmea(text: str) -> Gathered:
     found, aside = Gathered(), Gathered()
     clock: float | None = None
     for line in text.splitlines():
+        plain = _PLAIN_RMC.search(line)
+        if plain and _sum_is_right(plain):
+            clock = _clock_s(plain, clock)
+            speed = plain["knots"]
+            found.keep(clock, float(speed) * KNOT_KMH if plain["status"] == "A" and speed else None)
+            continue
         sentence = _sentence(line, found)
         if sentence is None:
             continue
@@ -38,9 +51,29 @@ def read_nmea(text: str) -> Gathered:
     return aside
 
 
+_PLAIN_RMC = re.compile(
+    r"\$(?P<body>[A-Z]{2}RMC,(?P<h>[01]\d|2[0-3])(?P<m>[0-5]\d)(?P<s>[0-5]\d(?:\.\d{1,6})?),(?P<status>[AV]),"
+    r"[^,*$]*,[^,*$]*,[^,*$]*,[^,*$]*,(?P<knots>\d{1,6}(?:\.\d{1,9})?|),[^*$]*)\*(?P<sum>[0-9A-Fa-f]{2})\s*$"
+)
+
+
+def _sum_is_right(sentence: re.Match[str]) -> bool:
+    body = sentence["body"]
+    return body.isascii() and functools.reduce(operator.xor, body.encode()) == int(sentence["sum"], 16)
+
+
+def _clock_s(sentence: re.Match[str], before: float | None) -> float:
+    return _after_midnight(int(sentence["h"]) * 3600 + int(sentence["m"]) * 60 + float(sentence["s"]), before)
+
+
 def _clock(stamp: datetime.time, before: float | None) -> float:
+    return _after_midnight(
+        stamp.hour * 3600 + stamp.minute * 60 + stamp.second + stamp.microsecond / 1e6, before
+    )
+
+
+def _after_midnight(now: float, before: float | None) -> float:
     """Seconds since the first midnight; a clock that falls by more than half a day has passed one."""
-    now = stamp.hour * 3600 + stamp.minute * 60 + stamp.second + stamp.microsecond / 1e6
     days = 0 if before is None else before // 86400
     return now + 86400.0 * (days + (before is not None and now + 86400.0 * days < before - 43200))
 

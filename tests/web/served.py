@@ -20,13 +20,14 @@ __all__ = ["asked", "served_by"]
 
 
 @contextmanager
-def served_by(*options: str) -> Iterator[tuple[int, subprocess.Popen[bytes]]]:
-    """(port, the server's master process) while it serves the test database."""
+def served_by(
+    *options: str, database_port: int | None = None
+) -> Iterator[tuple[int, subprocess.Popen[bytes]]]:
+    """(port, the server's master process) while it serves the test database, through another port of this machine if one is said."""
+    where = connection.settings_dict | ({"HOST": "127.0.0.1", "PORT": database_port} if database_port else {})
     env = os.environ | {
         "DJANGO_SETTINGS_MODULE": "tests.web.settings_served",
-        "DATABASE_URL": "postgres://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(
-            **connection.settings_dict
-        ),
+        "DATABASE_URL": "postgres://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**where),
     }
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
