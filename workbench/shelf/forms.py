@@ -54,6 +54,7 @@ class NewJobForm(VehicleForm):
 
     zone = forms.ChoiceField(
         label="Time zone of the workshop",
+        required=False,
         choices=[(name, name.replace("_", " ")) for name in ZONES],
         help_text="Hours of work and days are counted in it",
     )

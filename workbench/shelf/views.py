@@ -47,7 +47,6 @@ def new(request: Request) -> HttpResponse:
     form = _new_job_form(request, request.POST or None)
     if request.method == "POST" and form.is_valid() and request.member:
         clean = form.cleaned_data
-        adopt_zone(request.member.workshop, clean.get("zone", ""))
         try:
             job = Job(
                 clean["name"],
@@ -65,6 +64,7 @@ def new(request: Request) -> HttpResponse:
                 on_dash=clean["display"] == "dash",
                 lit=clean["display"] != "plain",
             )
+            adopt_zone(request.member.workshop, clean.get("zone", ""))
             set_state(request, record.pk, {"key": "run", "engine": "stopped"})
             return redirect("jobs:board", record.pk)
         except BadInput as fault:
