@@ -38,7 +38,7 @@ def hand_over(record: JobRecord, look: Look, by: Membership | None, to: str, rea
     final = next((bar for bar in bars if bar.final), None)
     if final is not None:
         raise BadInput(
-            "reason", reason, "that put right first", f"{final.subject}: {final.reason} Put it right first."
+            "to", to, "that put right first", f"{final.subject}: {final.reason} Put it right first."
         )
     if bars and not reason.strip():
         raise BadInput("reason", reason, "why it is handed over all the same", _why_asked(bars))

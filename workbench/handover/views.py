@@ -47,8 +47,10 @@ def _show(
     rows = handed_of(record, look)
     first = {"to": rows[0]["handed"].to if rows else look.job.brief.owner}
     wrong = closing is not None or over is not None
+    bars = bars_of(look.job, look_at(look.job, FIRST_SEEN).standing)
     context: dict[str, Any] = {
-        "bars": bars_of(look.job, look_at(look.job, FIRST_SEEN).standing),
+        "bars": bars,
+        "final": any(bar.final for bar in bars),
         "unproved": [row.channel.name for row in look.rows if row.cell("proof").state != "proved"],
         "closing": closing or ClosingForm(initial=ClosingForm.start(look.job.closing), auto_id="closing-%s"),
         "over": over or HandOverForm(initial=first, auto_id="over-%s"),

@@ -82,7 +82,7 @@ def waiver(request: Request, job: int) -> HttpResponse:
     by = request.member.name if request.member else ""
     look = look_for(request, record)
     if any(f.final and (f.code, f.key) == (clean["code"], clean["subject"]) for f in look.findings):
-        tell_refused(request, "No reason takes you past this stop: put it right.", clean["reason"])
+        tell_refused(request, "This stop can't be waived: put it right.", clean["reason"])
         return back_to(request, "jobs:board", job)
     return _and_back(
         request,
