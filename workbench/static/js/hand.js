@@ -32,7 +32,38 @@ window.hand = (() => {
     again.focus({ preventScroll: true });
   });
 
+  const leave = (form, values, selector) => {
+    on = skipped = false;
+    refocus = selector;
+    moves.push({ form, values });
+    pump();
+  };
+  // What the keys moved is sent when they rest, or when they go to another thing. `held` is what they have of a thing, `move` where they bring it.
+  const keys = (send, pauseMs) => {
+    let timer = 0, now = null;
+    const rest = () => {
+      clearTimeout(timer);
+      const last = now;
+      now = null;
+      if (last) send(last.what);
+    };
+    return {
+      rest,
+      held: (key) => {
+        if (now && now.key !== key) rest();
+        return now && now.what;
+      },
+      move: (key, what) => {
+        on = true;
+        now = { key, what };
+        clearTimeout(timer);
+        timer = setTimeout(rest, pauseMs);
+      },
+    };
+  };
+
   return {
+    keys,
     // Whether a move is still to be sent or answered.
     busy: () => on || sending,
     // What leaves the page waits for what was moved before it.
@@ -45,11 +76,6 @@ window.hand = (() => {
       if (skipped) window.location.reload();
     },
     // It lets go: what it moved is sent by the form of that id, and the focus comes back to what `selector` finds.
-    leave: (form, values, selector) => {
-      on = skipped = false;
-      refocus = selector;
-      moves.push({ form, values });
-      pump();
-    },
+    leave,
   };
 })();

@@ -38,6 +38,7 @@
   };
 
   const leave = ({ dataset: { mounting, x, y } }) => window.hand.leave("mount-move", { mounting, x, y }, `[data-mounting="${CSS.escape(mounting)}"]`);
+  const keys = window.hand.keys(leave, 500);
   const reads = () => document.querySelector("[data-reads]");
 
   const point = (event) => {
@@ -50,7 +51,7 @@
   document.addEventListener("pointerdown", (event) => {
     const shown = event.target.closest && event.target.closest("[data-mounting]");
     if (!shown || event.button || drag || reads()) return;
-    rest();
+    keys.rest();
     const [x, y] = point(event);
     drag = { shown, id: event.pointerId, dx: Number(shown.dataset.x) - x, dy: Number(shown.dataset.y) - y, from: { x: event.clientX, y: event.clientY }, was: [Number(shown.dataset.x), Number(shown.dataset.y)], moved: false };
     window.hand.take();
@@ -81,20 +82,12 @@
     window.hand.drop();
   });
 
-  let settle = 0, moving = null;
-  // What the keys moved is sent when they rest, or when they go to another display.
-  const rest = () => {
-    window.clearTimeout(settle);
-    const shown = moving;
-    moving = null;
-    if (shown) leave(shown);
-  };
   document.addEventListener("keydown", (event) => {
     const shown = event.target.closest && event.target.closest("[data-mounting]");
     if (!shown || reads()) return;
     if (event.key === "Enter") {
       event.preventDefault();
-      rest();
+      keys.rest();
       window.hand.then(() => { window.location.search = new URLSearchParams({ mounting: shown.dataset.mounting }); });
       return;
     }
@@ -102,12 +95,9 @@
     if (!way) return;
     event.preventDefault();
     const by = event.shiftKey ? LEAP_MM : STEP_MM;
-    if (moving && moving !== shown) rest();
-    moving = shown;
-    window.hand.take();
+    keys.held(shown.dataset.mounting);
     place(shown, Number(shown.dataset.x) + way[0] * by, Number(shown.dataset.y) + way[1] * by);
     ask(shown);
-    window.clearTimeout(settle);
-    settle = window.setTimeout(rest, 500);
+    keys.move(shown.dataset.mounting, shown);
   });
 })();

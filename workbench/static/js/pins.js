@@ -36,6 +36,7 @@
   };
 
   const leave = ({ dataset: { pin, at } }) => window.hand.leave("pin-move", { pin, at }, `[data-pin="${CSS.escape(pin)}"]`);
+  const keys = window.hand.keys(leave, 500);
 
   const unmeasured = (svg) => {
     if (svg.dataset.length) return false;
@@ -49,7 +50,7 @@
     const pin = event.target.closest("[data-pin]");
     if (!pin || event.button || drag) return;
     const svg = pin.ownerSVGElement;
-    rest();
+    keys.rest();
     pin.focus();
     if (unmeasured(svg)) return;
     event.preventDefault();
@@ -81,14 +82,6 @@
     window.hand.drop();
   });
 
-  let settle = 0, moving = null;
-  // What the keys moved is sent when they rest, or when they go to another pin.
-  const rest = () => {
-    window.clearTimeout(settle);
-    const pin = moving;
-    moving = null;
-    if (pin) leave(pin);
-  };
   document.addEventListener("keydown", (event) => {
     const pin = event.target.closest && event.target.closest("[data-pin]");
     if (!pin) return;
@@ -96,19 +89,16 @@
     const by = { ArrowRight: STEP_M, ArrowUp: STEP_M, ArrowLeft: -STEP_M, ArrowDown: -STEP_M, PageUp: LEAP_M, PageDown: -LEAP_M }[event.key];
     if (event.key === "Enter") {
       event.preventDefault();
-      rest();
+      keys.rest();
       window.hand.then(() => { window.location.search = new URLSearchParams({ channel: stage().dataset.channel, pin: pin.dataset.pin }); });
       return;
     }
     if (by === undefined) return;
     event.preventDefault();
     if (unmeasured(svg)) return;
-    if (moving && moving !== pin) rest();
-    moving = pin;
-    window.hand.take();
+    keys.held(pin.dataset.pin);
     place(svg, pin, Number(pin.dataset.at) + by);
     ask(pin);
-    window.clearTimeout(settle);
-    settle = window.setTimeout(rest, 500);
+    keys.move(pin.dataset.pin, pin);
   });
 })();

@@ -35,6 +35,7 @@
   };
 
   const leave = ({ row, x, y }) => window.hand.leave("row-move", { row, x: x.toPrecision(8), y: y.toPrecision(8) }, `[data-rows] [data-row="${CSS.escape(row)}"]`);
+  const keys = window.hand.keys(leave, 600);
 
   let drag = null;
   const point = (event) => {
@@ -45,7 +46,7 @@
     const mark = event.target.closest("[data-rows] [data-row]");
     if (!mark || event.button || drag) return;
     event.preventDefault();
-    rest();
+    keys.rest();
     window.hand.take();
     mark.focus({ preventScroll: true });
     drag = { row: mark.dataset.row, x: event.clientX, y: event.clientY, moved: false };
@@ -67,14 +68,6 @@
   });
   document.addEventListener("pointercancel", () => { if (drag) window.location.reload(); });
 
-  let settle = 0, moving = null;
-  // What the keys moved is sent when they rest, or when they go to another row.
-  const rest = () => {
-    window.clearTimeout(settle);
-    const now = moving;
-    moving = null;
-    if (now) leave(now);
-  };
   document.addEventListener("keydown", (event) => {
     const mark = event.target.closest && event.target.closest("[data-rows] [data-row]");
     const way = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
@@ -82,14 +75,11 @@
     event.preventDefault();
     const s = NUMBERS(scale());
     const leap = event.shiftKey ? 10 : 1;
-    if (moving && moving.row !== mark.dataset.row) rest();
-    const from = moving || { x: Number(mark.dataset.x), y: Number(mark.dataset.y) };
+    const from = keys.held(mark.dataset.row) || { x: Number(mark.dataset.x), y: Number(mark.dataset.y) };
     const y = from.y + way[0] * leap * s.stepY;
     const x = s.log ? from.x * (1 + way[1] * leap * 0.005) + way[1] * (s.stepX > 0.005 * from.x ? s.stepX : 0) : from.x + way[1] * leap * s.stepX;
-    window.hand.take();
-    moving = { row: mark.dataset.row, x: Math.max(x, 0), y };
-    ask(moving.row, moving.x, moving.y);
-    window.clearTimeout(settle);
-    settle = window.setTimeout(rest, 600);
+    const now = { row: mark.dataset.row, x: Math.max(x, 0), y };
+    ask(now.row, now.x, now.y);
+    keys.move(now.row, now);
   });
 })();
