@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import os
+from dataclasses import replace
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
@@ -15,8 +16,9 @@ from metrolex.job import Job
 from tests.at_once import papers_at_once  # noqa: F401
 from tests.jobs import shipped
 from workbench.accounts.models import Membership
-from workbench.jobs.door import import_job
+from workbench.jobs.door import change, import_job
 from workbench.jobs.management.commands.prepare import demo_lead
+from workbench.jobs.models import JobRecord
 from workbench.work.demo import worked_into_day_two
 from workbench.work.page import moment_now
 
@@ -100,6 +102,17 @@ class Bench:
     def go(self, tail: str = "") -> Page:
         self.page.goto(f"{self.base}/jobs/{self.job}/{tail}")
         return self.page
+
+    def tap_a_fuel_pump(self) -> None:
+        """The van's tap on the airbag stands on a fuel pump's circuit: a stop one can answer for."""
+        purpose = lambda job: replace(  # noqa: E731
+            job,
+            circuits=tuple(
+                replace(one, purpose="Fuel pump") if one.id == "F9" else one for one in job.circuits
+            ),
+        )
+        record = JobRecord.objects.get(pk=self.job)
+        change(record, purpose, by=Membership.objects.get(workshop=record.workshop_id))
 
     def at(self, name: str) -> Bench:
         """The same bench at another of the jobs that ship as examples."""

@@ -2,14 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from playwright.sync_api import expect
 
-from workbench.accounts.models import Membership
 from workbench.handover.models import Handed
-from workbench.jobs.door import change
-from workbench.jobs.models import JobRecord
 
 
 def test_a_check_is_tapped_or_typed(bench):
@@ -36,11 +31,7 @@ def test_a_check_is_tapped_or_typed(bench):
 
 
 def test_it_is_handed_over_and_changed_later(bench):
-    purpose = lambda job: replace(  # noqa: E731  a stop one can answer for
-        job,
-        circuits=tuple(replace(one, purpose="Fuel pump") if one.id == "F9" else one for one in job.circuits),
-    )
-    change(JobRecord.objects.get(pk=bench.job), purpose, by=Membership.objects.get(workshop__jobs=bench.job))
+    bench.tap_a_fuel_pump()
     page = bench.go("handover/")
     page.get_by_label("Handed to").fill("Station two")
     page.get_by_role("button", name="Hand it over").click()

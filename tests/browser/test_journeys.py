@@ -291,6 +291,7 @@ def test_the_wrong_choice_is_caught_and_moved(bench):
 
 
 def test_a_stop_is_gone_past_in_writing(bench):
+    bench.tap_a_fuel_pump()
     page = bench.go("feeds/")
     page.get_by_text("Waive it, with a reason").click()
     page.get_by_label("Why", exact=True).fill("The drawing shows a spare slot")

@@ -127,7 +127,7 @@ def test_a_note_written_while_its_step_is_done_stays_with_that_step(bench):
     left = page.locator(".note-left")
     expect(left).to_contain_text(name)
     left.get_by_role("button", name="Note it").click()
-    expect(left.locator(".error")).to_contain_text("on another page")  # it was typed before Done was known
+    expect(left.locator(".error")).to_contain_text("You (")  # it was typed before Done was known
     following = now.locator("input[name=step]").first.input_value()
     assert noted(bench, step).state == "done"
     assert noted(bench, following) is None

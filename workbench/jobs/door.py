@@ -158,7 +158,7 @@ def _who(clash: Clash, foreign: Sequence[Act], by: Membership | None) -> str:
     """Who changed last what both changed, and when."""
     act = next((one for one in reversed(foreign) if touched(clash.path, one.what())), foreign[-1])
     if by is not None and act.by_id == by.user_id:
-        return f"You, on another page ({localtime(act.at):%H:%M}),"
+        return f"You ({localtime(act.at):%H:%M})"
     return f"{act.by_name or 'Somebody'} ({localtime(act.at):%H:%M})"
 
 
