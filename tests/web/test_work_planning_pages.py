@@ -25,8 +25,11 @@ from workbench.work.demo import worked_into_day_two
 from workbench.work.models import StepPhoto
 from workbench.work.page import moment_now
 
+#: A Monday that is still to come, whatever day it is.
+_TODAY = datetime.date.today()
+FIRST_DAY = _TODAY + datetime.timedelta(days=28 - _TODAY.weekday())
 HOURS = {
-    "first_day": "2027-03-01",
+    "first_day": FIRST_DAY.isoformat(),
     "begins": "07:30",
     "ends": "16:00",
     "pause_min": "30",
@@ -55,7 +58,7 @@ def test_the_hours_are_kept_and_the_days_follow(bay, text):
     hours = bay.job.work_hours
     assert (hours.begins, hours.ends, hours.closed, hours.margin) == ("07:30", "16:00", (4, 5, 6), 10.0)
     page = text(bay.get("work/days/"))
-    assert "Monday, 1 March" in page
+    assert f"{FIRST_DAY:%A}, {FIRST_DAY.day} {FIRST_DAY:%B}" in page
     assert "Not to be driven" in page
     assert "Friday," not in page.replace("Friday</label>", "")
 
@@ -74,7 +77,7 @@ def test_hours_nobody_works_are_told_and_stay_typed(typed, words, bay, text):
     answer = bay.post("work/hours/", **(HOURS | typed))
     assert answer.status_code == 422
     assert words in text(answer)
-    assert 'value="2027-03-01"' in text(answer) or "first_day" in typed
+    assert f'value="{FIRST_DAY}"' in text(answer) or "first_day" in typed
     assert bay.job.work_hours.begins == "08:00"
 
 
