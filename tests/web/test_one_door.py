@@ -119,6 +119,18 @@ def test_what_a_form_has_seen_goes_there_and_back(words, again):
     assert str(Seen.of(words)) == again
 
 
+def test_a_page_that_stored_very_often_is_told_sooner_rather_than_later():
+    """What it can no longer name counts as another page's: a clash too many, never a save lost."""
+    seen = Seen.of("+".join(map(str, range(1, 2001, 2))))
+    assert seen.version == 1
+    assert len(seen.own) == 400
+
+
+@pytest.mark.parametrize("address", ["?restored=5", "?a=1&b=stored=", "?stored=x"])
+def test_an_address_that_only_looks_like_one_carried_over_stays_as_it_is(address, bay):
+    assert "Job-Version" not in bay.client.get(bay.path("ports/") + address, headers={"HX-Request": "true"})
+
+
 @pytest.mark.parametrize("words", ["", "x", "5+", "+6", "-1", "5+6+x", "5 "])
 def test_what_no_form_of_ours_says_is_nothing(words):
     assert Seen.of(words) is None

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from django.http import HttpResponse
 
-from metrolex.characters import whole_number
 from workbench.request import Request
 
 __all__ = ["VersionMiddleware"]
 
 #: Carries the version over a redirect, which the browser follows by itself; no view sees it.
 _OVER = "stored"
+_CARRIED = re.compile(rf"(?:^|&){_OVER}=([0-9]{{1,9}})$")
 
 
 class VersionMiddleware:
@@ -25,8 +26,8 @@ class VersionMiddleware:
         request.stored, request.told = _carried_over(request), None
         answer = self.get_response(request)
         if request.stored and request.htmx and "Location" in answer:
-            to = answer["Location"]
-            answer["Location"] = f"{to}{'&' if '?' in to else '?'}{_OVER}={request.stored}"
+            to, mark, place = answer["Location"].partition("#")
+            answer["Location"] = f"{to}{'&' if '?' in to else '?'}{_OVER}={request.stored}{mark}{place}"
         elif request.stored:
             answer["Job-Version"] = str(request.stored)
         if request.told:
@@ -36,9 +37,8 @@ class VersionMiddleware:
 
 def _carried_over(request: Request) -> int | None:
     """The version a redirect brought, taken out of the address."""
-    words = request.META.get("QUERY_STRING", "")
-    if request.method != "GET" or f"{_OVER}=" not in words:
+    found = _CARRIED.search(request.META.get("QUERY_STRING", ""))
+    if request.method != "GET" or found is None:
         return None
-    kept, _, stored = words.rpartition(f"{_OVER}=")
-    request.META["QUERY_STRING"] = kept.rstrip("&")
-    return whole_number(stored)
+    request.META["QUERY_STRING"] = found.string[: found.start()]
+    return int(found[1])

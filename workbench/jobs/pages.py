@@ -59,7 +59,7 @@ MOST_SLIPS = 6
 def record_for(request: Request, job: int) -> JobRecord:
     """The record of a job of this person's workshop; 404 for any other."""
     record = get_object_or_404(JobRecord.objects.for_workshop(request.workshop).light(), pk=job)
-    if request.workshop is not None:
+    if request.workshop:  # a lazy None is not None
         record.workshop = request.workshop
     return record
 

@@ -8,7 +8,7 @@ from metrolex.characters import whole_number
 
 __all__ = ["Seen"]
 
-#: A page that stored more than this beside others is loaded again.
+#: Of more versions its page stored beside others than this the rest counts as foreign: told, never laid over.
 _MOST_OWN = 400
 
 
@@ -27,7 +27,7 @@ class Seen:
     def of(text: str) -> Seen | None:
         """What a form posts: '5', '5+6+8' once its page stored versions 6 and 8, '5.7' once told of version 7; None for anything else."""
         held, _, told = text.partition(".")
-        versions = [whole_number(word) for word in held.split("+", _MOST_OWN)]
+        versions = [whole_number(word) for word in held.split("+")[: _MOST_OWN + 1]]
         if None in versions:
             return None
         version, *own = versions

@@ -75,7 +75,7 @@ def new(request: Request) -> HttpResponse:
 
 def _new_job_form(request: Request, data: Any = None) -> NewJobForm:
     """The form; a workshop that has not said its time zone is asked for it, and the browser's stands there."""
-    asks = request.workshop is not None and not request.workshop.zone
+    asks = not (request.workshop and request.workshop.zone)
     return NewJobForm(
         data,
         jobs=_vehicles_seen(request),
