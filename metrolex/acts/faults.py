@@ -52,13 +52,18 @@ def say(job: Job, search: str, word: str, channel: str = "") -> Job:
     return _with(job, replace(one, said=rest if said in one.said else (*rest, said)))
 
 
-def see(job: Job, search: str, reading: Reading, text: str, day: str) -> Job:
-    """Write down what was found at a probe: ``reading`` says which, whatever its value. Raises BadInput (field ``found``)."""
+def see(job: Job, search: str, reading: Reading, text: str, day: str, *, again: bool = False) -> Job:
+    """Write down what was found at a probe: ``reading`` says which, whatever its value. Raises BadInput (field ``found``).
+
+    It takes the place of what was found there before, unless it was read once more to make sure (``again``): then both stand.
+    """
     one = _under_way(job, search)
     probe = probe_meant(build(job), reading)
     value = read_found(text, unit_of(job, probe), probe.kind, said_of(job, probe))
     found = replace(reading, value=value, seen=day)
-    rest = tuple(other for other in one.readings if replace(other, value=value, seen=day) != found)
+    rest = tuple(
+        other for other in one.readings if again or replace(other, value=value, seen=found.seen) != found
+    )
     return _with(job, replace(one, readings=(*rest, found)))
 
 

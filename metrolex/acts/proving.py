@@ -8,12 +8,14 @@ from typing import Literal
 
 from metrolex.acts.edit import free_id, replaced
 from metrolex.errors import BadInput
+from metrolex.faults.probes import probe_of
+from metrolex.faults.written import said_of
 from metrolex.intake import dump, read
 from metrolex.job import Checked, Job, LeftOut, Observation, State, TestRef
 from metrolex.job.words import SeenWord
 from metrolex.proving.checks import Check, checks_of
 from metrolex.quantities import RESISTANCE, VOLTAGE, parse, parse_in, parse_number
-from metrolex.scaling.face_words import LAMP_WORDS, sayable, word_meant
+from metrolex.scaling.face_words import word_meant
 from metrolex.twin import TestPoint, build, points_to_test
 
 __all__ = ["check_off", "not_done", "observe", "read_checked", "read_seen"]
@@ -47,9 +49,8 @@ def read_seen(text: str, point: TestPoint, said: Sequence[str]) -> float | SeenW
 
 
 def _said(job: Job, point: TestPoint) -> Sequence[str]:
-    if point.kind == "volts":
-        return LAMP_WORDS
-    return sayable(job.chain(point.channel)) if point.kind == "shown" else ()
+    probe = probe_of(point)
+    return said_of(job, probe) if probe else ()
 
 
 def observe(job: Job, test: str, state: State, text: str, day: str) -> Job:

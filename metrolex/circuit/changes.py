@@ -86,7 +86,7 @@ def as_changes(elements: Mapping[Name, Element], fault: Fault) -> tuple[One, ...
     else:
         first, second = element.plus, element.minus
     if fault.kind == "short":
-        return (Change(first, second if fault.to is None else fault.to, 1 / SHORT_OHM),)
+        return (Change(first, second if fault.to is None else fault.to, 1 / (fault.ohm or SHORT_OHM)),)
     if isinstance(element, Resistor):
         changed = ohm if fault.kind == "open" else element.ohm + ohm
         return (Change(first, second, 1 / changed - 1 / element.ohm),)

@@ -64,3 +64,12 @@ class VoltageFollower:
 
 
 Element = Resistor | VoltageSource | CurrentSource | VoltageFollower
+
+
+def value_of(element: Element) -> float:
+    """The ohms, volts, amperes or ratio of an element."""
+    if isinstance(element, Resistor):
+        return element.ohm
+    if isinstance(element, VoltageSource):
+        return element.volt
+    return element.ampere if isinstance(element, CurrentSource) else element.ratio

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
@@ -29,7 +30,7 @@ class Fault:
     """One fault.
 
     open        1 Gohm in place of the element (in series with a source)
-    short       1 mohm across the element, or from its first node to node ``to``
+    short       1 mohm, or ``ohm``, across the element, or from its first node to node ``to``
     resistance  ``ohm`` more in series
     swap        the element and ``with`` change places at one end of each: ``ends`` says which, first the element's; the far ones unless said
     """
@@ -42,8 +43,10 @@ class Fault:
     ends: Literal["bb", "ba", "ab", "aa"] = "bb"
 
     def __post_init__(self) -> None:
-        if (self.kind == "resistance") != (self.ohm is not None):
-            raise BadInput("ohm", self.ohm, "ohms above 0 for a resistance, and for no other kind")
+        if (self.kind == "resistance" and self.ohm is None) or (
+            self.ohm is not None and (self.kind not in ("resistance", "short") or not 0 < self.ohm < math.inf)
+        ):
+            raise BadInput("ohm", self.ohm, "ohms above 0 for a resistance or a short, and for no other kind")
         if (self.kind == "swap") != (self.with_ is not None):
             raise BadInput("with", self.with_, "the other element for a swap, and for no other kind")
         if self.to is not None and self.kind != "short":
@@ -91,7 +94,7 @@ def _with_fault(elements: list[Element], fault: Fault, name: Name) -> list[Eleme
     if fault.kind == "short":
         other = fault.to if fault.to is not None else second
         _require_node(elements, other)
-        return [*elements, Resistor(name, first, other, SHORT_OHM, f"short at {fault.element}")]
+        return [*elements, Resistor(name, first, other, fault.ohm or SHORT_OHM, f"short at {fault.element}")]
     if fault.kind == "swap":
         other_at = _find(elements, fault.with_ or "", "with")
         other, (own_end, other_end) = elements[other_at], fault.ends

@@ -67,9 +67,45 @@ class FirstOrder:
                         asked[place, column] = 1.0
                 changed = self.written.matrix() + down @ along.T
                 rows = np.asarray(np.linalg.solve(changed.T, asked).T, dtype=np.float64)
-        pushed = self.parts.pushed_by(rows)
-        pulled = self.parts.pulled(unknowns[:, None], np.zeros(pushed.shape[1], dtype=np.intp))
-        return np.asarray((rows @ self.parts.right - pushed * self.parts.gain * pulled) / STEP)
+        return self._moved(rows @ self.parts.right, self.parts.pushed_by(rows), unknowns[:, None])
+
+    def effects_of_each(self, changes: Sequence[One], unknowns: Array, only: Sequence[int]) -> Array:
+        """The same for each of ``changes`` alone, its unknowns a column of ``unknowns``: changes by nodes by parts."""
+        rows, added = self.rows[list(only)], added_by(self.written, self.elements, changes)
+        places, which = np.unique(np.hstack([added.push, added.pull]), axis=0, return_inverse=True)
+        which = which.reshape(-1)
+        wide = np.vstack(
+            [self.inverse, np.zeros((1, len(self.inverse)))]
+        )  # the last row is battery negative's
+        along = wide[places[:, 2]] - wide[places[:, 3]]
+        reach = added.pushed_by(np.vstack([rows, along]))  # of the nodes, then of what each change sees
+        left_over = 1 + added.gain * added.weight * reach[len(rows) + which, np.arange(len(which))]
+        kept = np.abs(left_over) > LOST
+        share = added.gain * added.weight * reach[: len(rows)] / np.where(kept, left_over, 1.0)
+        pushed, right = (
+            self.parts.pushed_by(np.vstack([rows, along])),
+            np.vstack([rows, along]) @ self.parts.right,
+        )
+        found = np.empty((len(which), len(rows), pushed.shape[1]))
+        for i in range(len(rows)):
+            seen = self._moved(
+                right[i] - share[i][:, None] * right[len(rows) + which],
+                pushed[i] - share[i][:, None] * pushed[len(rows) + which],
+                unknowns,
+            )
+            found[:, i] = seen
+        for i in np.flatnonzero(~kept).tolist():
+            found[i] = self.effects((changes[i],), unknowns[:, i], only)
+        return found
+
+    def _moved(self, right: Array, pushed: Array, unknowns: Array) -> Array:
+        """From what rows of an inverse make of the parts, with one column of unknowns for all of them or one for each."""
+        first, second = (
+            np.where(place[:, None] < 0, 0.0, unknowns[place])
+            for place in (self.parts.pull[:, 0], self.parts.pull[:, 1])
+        )
+        pulled = self.parts.weight * (first - second).T  # a row for each column
+        return np.asarray((right - pushed * self.parts.gain * pulled) / STEP)
 
 
 def _rows(inverse: Array, places: Sequence[int]) -> Array:

@@ -105,6 +105,10 @@ class Solutions:
         """Volts from ``b`` up to ``a`` in each."""
         return self.potentials[a] - self.potentials[b]
 
+    def some(self, which: Sequence[int]) -> Solutions:
+        """Some of them, in the order asked for."""
+        return Solutions(self._row, self.floating, Worked(self.answers.whole()[:, list(which)]))
+
     def __len__(self) -> int:
         return len(self.answers)
 

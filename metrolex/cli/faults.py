@@ -101,12 +101,12 @@ def run_diagnose(asked: DiagnoseInput, _flags: Sequence[str] = ()) -> dict[str, 
             here=here,
             allow=asked.allow,
             minutes=_minutes(asked.minutes),
-            done=[(one.state, one.probe) for one in seen],
+            done=seen,
         )
     test = tests[0] if tests else None
     names = _Names(network)
     answer: dict[str, Any] = {
-        "suspects": [_suspect(one, network, names) for one in verdict.suspects],
+        "suspects": [_suspect(one, names) for one in verdict.suspects],
         "next_test": _next(test, verdict, names) if test else None,
         "settled": bool(verdict.settled) or test is None,
         "cure": verdict.settled or None,
@@ -188,12 +188,12 @@ def _known(job: Job, what: Literal["sender", "channel"], key: str | None) -> str
     return key
 
 
-def _suspect(one: Suspect, network: Network, names: _Names) -> dict[str, Any]:
+def _suspect(one: Suspect, names: _Names) -> dict[str, Any]:
     found: dict[str, Any] = {"words": one.words, "probability": one.probability, "cure": one.cure}
     if one.key is None:
         return {**found, "words": "unknown"}
-    places = [catalogue(network)[place] for place in one.key]
-    return found | _as_twin_takes_it(places, names)
+    found |= {"size": one.size} if one.size else {}
+    return found | _as_twin_takes_it(one.likeliest, names)
 
 
 def _as_twin_takes_it(faults: Sequence[LikelyFault], names: _Names) -> dict[str, Any]:
@@ -245,6 +245,7 @@ def _next(test: NextTest, verdict: Verdict, names: _Names) -> dict[str, Any]:
         "state": _state(test.state),
         "test": _written(test.probe, names),
         "why": _why(test, verdict),
+        "again": test.again,
         "minutes": test.minutes,
         "expected_bits": test.bits,
         "predictions": [
@@ -315,9 +316,11 @@ def run_prove(asked: ProveInput, _flags: Sequence[str] = ()) -> dict[str, Any]:
             {
                 "state": _state(one.column.state),
                 "test": _written(one.column.probe, names),
-                "value": one.column.word if one.column.value is None else one.column.value,
-                "low": None if one.column.value is None else one.column.value - one.column.band,
-                "high": None if one.column.value is None else one.column.value + one.column.band,
+                "value": one.column.expected.word
+                if one.column.expected.value is None
+                else one.column.expected.value,
+                "low": one.column.expected.low,
+                "high": one.column.expected.high,
                 "minutes": one.minutes,
             }
             for one in found.tests

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import get_args
 
-from metrolex.faults.dictionary import Key, Row, sheet_of
+import numpy as np
+from numpy.typing import NDArray
+
+from metrolex.faults.cases import NONE, cases_of
 from metrolex.faults.kinds import row_of
+from metrolex.faults.lineup import Lineup, lineup_of
 from metrolex.job import Job, MeasuringChain, State
 from metrolex.job.search import OwnersWord
 from metrolex.scaling.reading import Shown, ends
 from metrolex.twin import addresses
-from metrolex.twin.build import Network
 
-__all__ = ["HEARD_IN", "WORDS", "Complaint", "holds"]
+Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+__all__ = ["WORDS", "Complaint", "holds"]
 
 WORDS: tuple[OwnersWord, ...] = get_args(OwnersWord)
 
@@ -26,8 +32,6 @@ RUN, LAMPS, CRANK, OFF, RUNNING = (
     State("off"),
     State("run", "off", "running"),
 )
-#: The states in which a word is tried.
-HEARD_IN = (RUN, LAMPS, CRANK, OFF, RUNNING)
 NOTICED = 0.04  # of the span of a face: what somebody notices without a meter (common practice, no source)
 RATIO = 0.2  # of a logarithm: what is called 'wrong by a ratio'
 MEMORY_V = 8.0
@@ -41,60 +45,66 @@ class Complaint:
     channel: str = ""
 
 
-def holds(network: Network, key: Key, complaint: Complaint) -> bool:
-    """Whether a suspect makes one say this, and the sound job does not."""
-    chains = [c for c in network.job.chains if complaint.channel in ("", c.id)]
-    return any(_HOLDS[complaint.word](_Faces(network, key), chain) for chain in chains)
+def holds(lineup: Lineup, complaint: Complaint) -> NDArray[np.bool_]:
+    """Of which hypotheses one says this, and not of the sound job. Raises CircuitError in words."""
+    job = lineup.network.job
+    faces, found = _Faces(lineup), np.zeros(len(lineup), dtype=bool)
+    for chain in job.chains:
+        if complaint.channel in ("", chain.id):
+            found |= _HOLDS[complaint.word](faces, chain)
+    return found
 
 
 class _Faces:
-    """The faces of a suspect beside those of the sound job."""
+    """The faces of a line-up beside those of the sound job."""
 
-    def __init__(self, network: Network, key: Key) -> None:
-        self.network, self.job, self.key = network, network.job, key
+    def __init__(self, lineup: Lineup) -> None:
+        self.lineup, self.job = lineup, lineup.network.job
+        self.plain = lineup_of(lineup.network, ((NONE, NONE),))
 
-    def row(self, state: State, key: Key | None = None) -> Row:
-        sheet = sheet_of(self.network, state)
-        assert sheet is not None
-        sheet.need([self.key])
-        return sheet.rows[self.key if key is None else key]
+    def values(self, state: State, chain: MeasuringChain) -> tuple[Array, float]:
+        """The numbers on the face, and the sound one; NaN for none."""
+        return self.lineup.faces(state, chain.id)[0], float(self.plain.faces(state, chain.id)[0][0])
 
-    def now(self, state: State, chain: MeasuringChain) -> Shown:
-        return self.row(state).faces[chain.id]
+    def looks(
+        self, state: State, chain: MeasuringChain, is_so: Callable[[Shown], bool]
+    ) -> tuple[Flags, bool]:
+        """Whose face looks so without its number, and whether the sound one does."""
+        looks, plain = (one.faces(state, chain.id)[1] for one in (self.lineup, self.plain))
+        return np.array([is_so(look) for look in looks], dtype=bool), is_so(plain[0])
 
-    def sound(self, state: State, chain: MeasuringChain) -> Shown:
-        return self.row(state, ()).faces[chain.id]
 
-
-def _worded(word: str) -> Callable[[_Faces, MeasuringChain], bool]:
-    def says(faces: _Faces, chain: MeasuringChain) -> bool:
-        now, sound = faces.now(RUNNING, chain), faces.sound(RUNNING, chain)
-        return _word(now) == word and _word(sound) != word
+def _worded(word: str) -> Callable[[_Faces, MeasuringChain], Flags]:
+    def says(faces: _Faces, chain: MeasuringChain) -> Flags:
+        now, sound = faces.looks(RUNNING, chain, lambda look: _word(look) == word)
+        return now & np.isnan(faces.values(RUNNING, chain)[0]) & (not sound)
 
     return says
 
 
 def _word(face: Shown) -> str:
-    if face.value is not None:
-        return ""
     return "dark" if face.state == "dark" else {"--": "dashes", "- -": "flashes"}.get(face.text, face.state)
 
 
-def _dead_in_crank(faces: _Faces, chain: MeasuringChain) -> bool:
-    return (
-        faces.now(CRANK, chain).state == "dark"
-        and faces.sound(CRANK, chain).state != "dark"
-        and faces.now(RUN, chain).state != "dark"
-    )
+def _is_dark(face: Shown) -> bool:
+    return face.state == "dark"
 
 
-def _pegged(high: bool) -> Callable[[_Faces, MeasuringChain], bool]:
-    def says(faces: _Faces, chain: MeasuringChain) -> bool:
-        now, sound = faces.now(RUNNING, chain), faces.sound(RUNNING, chain)
+def _dead_in_crank(faces: _Faces, chain: MeasuringChain) -> Flags:
+    now, sound = faces.looks(CRANK, chain, _is_dark)
+    return now & ~faces.looks(RUN, chain, _is_dark)[0] & (not sound)
+
+
+def _pegged(high: bool) -> Callable[[_Faces, MeasuringChain], Flags]:
+    state = "above" if high else "below"
+
+    def says(faces: _Faces, chain: MeasuringChain) -> Flags:
         end = ends(chain.scaling)[1 if high else 0]
-        if now.state in ("above", "below"):
-            return (now.state == "above") == high and sound.state != now.state
-        return now.value is not None and end is not None and now.value == end and sound.value != end
+        beyond, sound_beyond = faces.looks(RUNNING, chain, lambda look: look.state == state)
+        neither = ~faces.looks(RUNNING, chain, lambda look: look.state in ("above", "below"))[0]
+        values, sound = faces.values(RUNNING, chain)
+        at_end = (values == end) & (sound != end) if end is not None else np.zeros(len(values), dtype=bool)
+        return np.asarray((beyond & (not sound_beyond)) | (neither & at_end))
 
     return says
 
@@ -104,67 +114,67 @@ def _span(chain: MeasuringChain) -> float:
     return abs(high - low) if low is not None and high is not None and high != low else 100.0
 
 
-def _by(faces: _Faces, chain: MeasuringChain, state: State) -> float | None:
-    now, sound = faces.now(state, chain).value, faces.sound(state, chain).value
-    return None if now is None or sound is None else (now - sound) / _span(chain)
+def _by(faces: _Faces, chain: MeasuringChain, state: State) -> Array:
+    """How far above the sound face, in spans; NaN where either shows no number."""
+    values, sound = faces.values(state, chain)
+    return (values - sound) / _span(chain)
 
 
-def _jumps(faces: _Faces, chain: MeasuringChain) -> bool:
-    lit, unlit = _by(faces, chain, LAMPS), _by(faces, chain, RUNNING)
-    return lit is not None and unlit is not None and abs(lit - unlit) > NOTICED / 2
+def _jumps(faces: _Faces, chain: MeasuringChain) -> Flags:
+    return np.asarray(np.abs(_by(faces, chain, LAMPS) - _by(faces, chain, RUNNING)) > NOTICED / 2)
 
 
-def _always(sign: int) -> Callable[[_Faces, MeasuringChain], bool]:
-    def says(faces: _Faces, chain: MeasuringChain) -> bool:
-        off = [_by(faces, chain, state) for state in (RUN, RUNNING)]
-        return all(one is not None and sign * one > NOTICED / 4 for one in off) and any(
-            one is not None and sign * one > NOTICED for one in off
-        )
+def _always(sign: int) -> Callable[[_Faces, MeasuringChain], Flags]:
+    def says(faces: _Faces, chain: MeasuringChain) -> Flags:
+        off = [sign * _by(faces, chain, state) for state in (RUN, RUNNING)]
+        least, most = np.minimum(*off), np.maximum(*off)
+        return (least > NOTICED / 4) & (most > NOTICED)
 
     return says
 
 
-def _wrong_ratio(faces: _Faces, chain: MeasuringChain) -> bool:
-    now, sound = faces.now(RUNNING, chain).value, faces.sound(RUNNING, chain).value
-    return bool(now and sound and now / sound > 0 and abs(math.log(now / sound)) > RATIO)
+def _wrong_ratio(faces: _Faces, chain: MeasuringChain) -> Flags:
+    values, sound = faces.values(RUNNING, chain)
+    if not sound or math.isnan(sound):
+        return np.zeros(len(values), dtype=bool)
+    ratio = np.where(values / sound > 0, values / sound, 1.0)
+    return np.abs(np.log(ratio)) > RATIO
 
 
-def _comes_and_goes(faces: _Faces, chain: MeasuringChain) -> bool:
-    return any(row_of(kind).get("comes_and_goes") for kind in _kinds(faces))
+def _comes_and_goes(faces: _Faces, chain: MeasuringChain) -> Flags:
+    known = cases_of(faces.lineup.network).listed
+    return np.array(
+        [
+            beside == NONE and case != NONE and bool(row_of(known[case].kind).get("comes_and_goes"))
+            for case, beside in faces.lineup.hypotheses
+        ],
+        dtype=bool,
+    )
 
 
-def _kinds(faces: _Faces) -> Iterator[str]:
-    fault = faces.row(RUNNING).fault
-    if fault is not None and fault.kind != "both":
-        yield fault.kind
-
-
-def _forgets(faces: _Faces, chain: MeasuringChain) -> bool:
+def _forgets(faces: _Faces, chain: MeasuringChain) -> Flags:
     display = faces.job.display(chain.display)
     pin = display.pin_for("memory") if display else None
     if display is None or pin is None:
-        return False
+        return np.zeros(len(faces.lineup), dtype=bool)
     node = addresses.pin_node(display, pin.id)
-    now, sound = (
-        faces.row(OFF, key).changed.solved.solution.potentials.get(node, 0.0) for key in (faces.key, ())
+    now, sound = (np.nan_to_num(one.volts(OFF, node), nan=0.0) for one in (faces.lineup, faces.plain))
+    return np.asarray((now < MEMORY_V) & (sound[0] >= MEMORY_V))
+
+
+def _wrong_way(faces: _Faces, chain: MeasuringChain) -> Flags:
+    (stopped, sound_stopped), (running, sound_running) = (
+        faces.values(state, chain) for state in (RUN, RUNNING)
     )
-    return now < MEMORY_V <= sound
+    moved, should = running - stopped, sound_running - sound_stopped
+    return np.asarray((moved * should < 0) & (np.abs(moved) > NOTICED / 4 * _span(chain)))
 
 
-def _wrong_way(faces: _Faces, chain: MeasuringChain) -> bool:
-    values = [face(state, chain).value for face in (faces.now, faces.sound) for state in (RUN, RUNNING)]
-    if any(value is None for value in values):
-        return False
-    moved, should = (float(values[i + 1] or 0.0) - float(values[i] or 0.0) for i in (0, 2))
-    return moved * should < 0 and abs(moved) > NOTICED / 4 * _span(chain)
-
-
-def _disagree(faces: _Faces, chain: MeasuringChain) -> bool:
-    mine = _by(faces, chain, RUNNING)
-    return any(
-        (its := _by(faces, other, RUNNING)) is not None and mine is not None and abs(its - mine) > NOTICED
-        for other in _like(faces.job, chain)
-    )
+def _disagree(faces: _Faces, chain: MeasuringChain) -> Flags:
+    mine, found = _by(faces, chain, RUNNING), np.zeros(len(faces.lineup), dtype=bool)
+    for other in _like(faces.job, chain):
+        found |= np.abs(_by(faces, other, RUNNING) - mine) > NOTICED
+    return found
 
 
 def _like(job: Job, chain: MeasuringChain) -> list[MeasuringChain]:
@@ -173,7 +183,7 @@ def _like(job: Job, chain: MeasuringChain) -> list[MeasuringChain]:
     ]
 
 
-_HOLDS: dict[OwnersWord, Callable[[_Faces, MeasuringChain], bool]] = {
+_HOLDS: dict[OwnersWord, Callable[[_Faces, MeasuringChain], Flags]] = {
     "flashes": _worded("flashes"),
     "dark": _worded("dark"),
     "dead_in_crank": _dead_in_crank,

@@ -1,14 +1,15 @@
-"""The fault dictionary: what every likely fault shows at every probe, in a state of the key, after what was done to the vehicle.
+"""What every case shows at every probe, in a state of the key, after what was done to the vehicle, beside a first fault.
 
-One sheet for each state and action. Values come from the twin with each fault in it; how far tolerances may move them, to first order, from the
-same networks (``circuit.first_order``), so that readings which go wrong together are known to.
+One sheet for each of these; whoever asks of some cases gets them worked out together, as arrays. Values come from the twin with each fault in it; how
+far tolerances may move them, to first order, from the same networks (``circuit.first_order``), so that readings which go wrong together are known to.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,15 +20,16 @@ from metrolex.circuit.elements import Name
 from metrolex.circuit.first_order import FirstOrder
 from metrolex.circuit.solve import Solutions
 from metrolex.errors import CircuitError
-from metrolex.faults.catalogue import catalogue
+from metrolex.faults.cases import NONE, Case, cases_of
 from metrolex.faults.kinds import LikelyFault
+from metrolex.faults.predicted import Predicted, Shows, Steps
 from metrolex.faults.probes import Action, Probe
 from metrolex.job import Job, MeasuringChain, State
 from metrolex.scaling.face_words import face_word, face_words
-from metrolex.scaling.reading import Shown
+from metrolex.scaling.reading import Shown, ends
 from metrolex.twin import addresses
 from metrolex.twin.build import Network, sender_output
-from metrolex.twin.each import Changed, change_each
+from metrolex.twin.each import Together, change_each
 from metrolex.twin.expectations import (
     METER_DIGIT_V,
     METER_OHM_DIGIT,
@@ -37,10 +39,11 @@ from metrolex.twin.expectations import (
     states_of,
 )
 from metrolex.twin.kept import once_per_circuit
-from metrolex.twin.run import Off, Solved, readings, solve, unrounded
+from metrolex.twin.many_faces import faces_of_each, look_of
+from metrolex.twin.run import Off, Solved, solve, unrounded
 from metrolex.twin.spread import tolerances
 
-__all__ = ["Key", "Prediction", "Sheet", "fault_of", "sheet_of", "toleranced_parts"]
+__all__ = ["Block", "Sheet", "columns", "sheet_of", "steps_of", "toleranced_parts"]
 
 Array = NDArray[np.float64]
 
@@ -48,21 +51,8 @@ Array = NDArray[np.float64]
 HOLD_OHM = 1e8
 OPEN_WORD = "open"
 MOST_OHM = 1e6  # above it a meter says open
-OWN_SHARE = 0.5  # how far a fault's own value may be off what the catalogue says (common practice, no source)
-
-
-@dataclass(frozen=True, slots=True)
-class Prediction:
-    """What one fault shows at one probe: a value, or a word; ``moved`` by each toleranced part off by its whole tolerance, ``own`` its own error squared.
-
-    ``also`` are all words for it: a face that stands at its end because its sender is shorted is 'short' and 'high' to who looks at it.
-    """
-
-    value: float | None
-    word: str = ""
-    moved: Array = field(default_factory=lambda: np.zeros(0))
-    own: float = 0.0
-    also: tuple[str, ...] = ()
+SENDER_COMMON = 0.5  # of the variance of what a sender is off (common practice, no source)
+ONE_BLOCK = 400  # cases whose faces are moved by every part at once
 
 
 @once_per_circuit
@@ -74,197 +64,370 @@ def toleranced_parts(network: Network) -> dict[Name, int]:
     return {name: i for i, name in enumerate(names)}
 
 
-Key = tuple[int, ...]  # places in the catalogue: none for the sound job, two for two faults at once
+@once_per_circuit
+def _apart(network: Network, state: State) -> dict[int, int]:
+    """By the place of a sender: a place for what it is off at this one value, after those of all parts.
+
+    A sender that is off by so much at work need not be off as much at rest: half of the variance is the same wherever it stands, half belongs
+    to the value measured.
+    """
+    parts, listed = toleranced_parts(network), dict[tuple[int, float], int]()
+    here: dict[int, int] = {}
+    for one in dict.fromkeys((*states_of(network.job), state)):
+        for chain in network.job.measured:
+            place = parts.get(addresses.sender_part(chain.sender or "", "element"))
+            true = solve(network, one).true.get(chain.channel)
+            if place is None or true is None:
+                continue
+            own = listed.setdefault((place, true), len(parts) + len(listed))
+            if one == state:
+                here[place] = own
+    return here
 
 
-@dataclass(frozen=True, slots=True)
-class Row:
-    """One suspect on a sheet: the network with it, and the faces."""
-
-    fault: LikelyFault | None
-    changed: Changed
-    faces: dict[str, Shown]
+def columns(network: Network) -> int:
+    """How many columns ``moved`` has: the toleranced parts, the senders at each of their values, the size."""
+    most = (own for state in states_of(network.job) for own in _apart(network, state).values())
+    return max((len(toleranced_parts(network)) - 1, *most)) + 2
 
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """One state, after an action. Rows are worked out as they are asked for, many at once."""
+    """One state, after an action, with a first fault in it. A case is worked out once, with those asked for at the same time."""
 
     network: Network
     state: State
     after: Action | None
-    rows: dict[Key, Row] = field(default_factory=dict)
-    predicted: dict[tuple[Key, Probe], Prediction] = field(default_factory=dict)
-    first_order: list[tuple[Solved, FirstOrder, tuple[int, ...]]] = field(default_factory=list)
-    sound: dict[Name, Array] = field(default_factory=dict)
+    beside: Case
+    home: dict[Case, tuple[Block, int]] = field(default_factory=dict)
 
-    def need(self, keys: Iterable[Key]) -> None:
-        """Work out the rows of some suspects. Raises CircuitError in words."""
-        missing = [key for key in dict.fromkeys(((), *keys)) if key not in self.rows]
-        if not missing:
-            return
-        network, state = self.network, self.state
-        plain = solve(network, state)
+    def rows(self, cases: Sequence[Case]) -> list[tuple[list[int], Block, NDArray[np.intp]]]:
+        """Where some cases stand: for each block the places of ``cases`` in it, and its rows. Raises CircuitError in words."""
+        missing = [case for case in dict.fromkeys((*cases, NONE)) if case not in self.home]
+        if missing:
+            block = Block(self, missing)
+            row_of = {case: row for row, case in enumerate(block.cases)}
+            self.home.update((case, (block, row_of[case])) for case in missing)
+        by_block: dict[int, tuple[list[int], Block, list[int]]] = {}
+        for place, case in enumerate(cases):
+            block, row = self.home[case]
+            here = by_block.setdefault(id(block), ([], block, []))
+            here[0].append(place)
+            here[2].append(row)
+        return [(places, block, np.array(rows, dtype=np.intp)) for places, block, rows in by_block.values()]
+
+    @property
+    def first(self) -> LikelyFault | None:
+        """The fault that every case comes on top of."""
+        return None if self.beside == NONE else cases_of(self.network).listed[self.beside]
+
+
+class Block:
+    """Some cases of a sheet that are worked out together, each with its neighbours along the size."""
+
+    def __init__(self, sheet: Sheet, cases: Sequence[Case]) -> None:
+        network, known = sheet.network, cases_of(sheet.network)
+        asked = [case for case in cases if case != NONE]
+        beside = [int(some[case]) for some in (known.before, known.after) for case in asked]
+        self.sheet, self.network = sheet, network
+        self.cases = tuple(dict.fromkeys((*asked, *beside, NONE)))
+        place = {case: i for i, case in enumerate(self.cases)}
+        self.before, self.after = (
+            np.array([_row_beside(some, case, place, i) for i, case in enumerate(self.cases)], dtype=np.intp)
+            for some in (known.before, known.after)
+        )
+        self.faults = [None if case == NONE else known.listed[case] for case in self.cases]
+        self.groups = self._worked_out()
+        self._first_order: dict[int, tuple[FirstOrder, tuple[int, ...]]] = {}
+        self._volts: dict[Name, Array] = {}
+        self._moved: dict[Name, tuple[Array, NDArray[np.bool_]]] = {}
+
+    def _worked_out(self) -> list[Together]:
+        sheet = self.sheet
+        plain = solve(sheet.network, sheet.state)
         there = {element.name: element for element in plain.elements}
-        faults = [fault_of(network, key) for key in missing]
-        does = [fault.in_state(plain, there) if fault else () for fault in faults]
-        besides = self.after.faults(network.job) if self.after else ()
-        changed = change_each(network, state, does, besides, _held(plain.elements))
-        for key, fault, one in zip(missing, faults, changed, strict=True):
-            self.rows[key] = Row(fault, one, fault.seen(one.solved) if fault else readings(one.solved))
-
-    def value(self, key: Key, probe: Probe) -> tuple[float | None, str]:
-        """What a suspect shows: a number, or None and a word."""
-        row = self.rows[key]
-        if probe.kind == "shown":
-            return _face(row.faces.get(probe.on))
-        if probe.kind == "ohms":
-            return self._ohms(row, probe)
-        return _between(row.changed.solved.solution.potentials, probe)
-
-    def values(self, keys: Sequence[Key], probe: Probe) -> list[tuple[float | None, str]]:
-        """What each of some suspects shows; rows that are worked out already."""
-        if probe.kind != "volts":
-            return [self.value(key, probe) for key in keys]
-        return [_between(self.rows[key].changed.solved.solution.potentials, probe) for key in keys]
-
-    def predict(self, key: Key, probe: Probe) -> Prediction:
-        """The value with what moves it."""
-        if (key, probe) not in self.predicted:
-            self.predicted[key, probe] = self._predict(key, probe)
-        return self.predicted[key, probe]
-
-    def _predict(self, key: Key, probe: Probe) -> Prediction:
-        value, word = self.value(key, probe)
-        face, chain = self.rows[key].faces.get(probe.on), self.network.job.chain(probe.on)
-        also = face_words(face, chain) if probe.kind == "shown" and face and chain else ()
-        if value is None:
-            return Prediction(None, word, also=also)
-        if probe.kind == "shown":
-            return replace(self._shown(key, probe, value), also=also)
-        if probe.kind == "ohms":
-            moved = np.zeros(len(toleranced_parts(self.network)))
-            own = (METER_OHM_RATIO * abs(value) + METER_OHM_DIGIT) ** 2 / 3
-            place = toleranced_parts(self.network).get(addresses.sender_part(probe.on, "element"))
-            if place is not None and probe.what == "":
-                moved[place] = self._sender_half(probe.on) * value
-            return Prediction(value, "", moved, own)
-        red, black = self._moved(key, (probe.red, probe.black))
-        return Prediction(value, "", red - black, (METER_RATIO * abs(value) + METER_DIGIT_V) ** 2 / 3)
-
-    def _moved(self, key: Key, nodes: Sequence[Name]) -> Array:
-        """Volts more at each of some nodes (a row) with each toleranced part (a column) off by its whole tolerance."""
-        if not key:
-            return np.array([self._sound_moved()[node] for node in nodes])
-        return self._moved_by(key, nodes)
-
-    def _sound_moved(self) -> dict[Name, Array]:
-        """The same for every point of the sound job: asked for one after the other by every test."""
-        if not self.sound:
-            nodes = list(self.rows[()].changed.solved.solution.potentials)
-            self.sound.update(zip(nodes, self._moved_by((), nodes), strict=True))
-        return self.sound
-
-    def _moved_by(self, key: Key, nodes: Sequence[Name]) -> Array:
-        row, one = self.rows[key], self.rows[key].changed
-        known = next((row for row in self.first_order if row[0] is one.base), None)
-        if known is None:
-            known = (one.base, *_first_order(self.network, one))
-            self.first_order.append(known)
-        _, first, places = known
-        joints = first.written.joints.row
-        free = [i for i, node in enumerate(nodes) if joints[node] >= 0]  # battery negative moves nowhere
-        wide = np.zeros((len(nodes), len(toleranced_parts(self.network))))
-        wide[np.ix_(free, places)] = first.effects(
-            one.changes, one.unknowns, [joints[nodes[i]] for i in free]
+        first = sheet.first
+        besides = (
+            *(sheet.after.faults(sheet.network.job) if sheet.after else ()),
+            *(first.in_state(plain, there) if first else ()),
         )
-        for effect in row.fault.does if row.fault else ():
-            for name in _named_by(effect):
-                place = toleranced_parts(self.network).get(name)
-                if place is not None:
-                    wide[:, place] = 0.0
-        return wide
+        taken = {_name(one) for one in besides if not isinstance(one, Fault) or one.kind != "short"}
+        self.does = [
+            tuple(one for one in fault.in_state(plain, there) if _name(one) not in taken) if fault else ()
+            for fault in self.faults
+        ]
+        return change_each(sheet.network, sheet.state, self.does, besides, _held(plain.elements))
 
-    def _shown(self, key: Key, probe: Probe, value: float) -> Prediction:
-        job, row = self.network.job, self.rows[key]
-        one = row.changed
-        chain = job.chain(probe.on)
-        none = np.zeros(len(toleranced_parts(self.network)))
+    @cached_property
+    def sound(self) -> Solved:
+        """The state without any of the cases."""
+        place = self.cases.index(NONE)
+        group = next(group for group in self.groups if place in group.which)
+        return group.solved(group.which.index(place))
+
+    @cached_property
+    def faces(self) -> dict[str, tuple[Array, NDArray[np.intp], list[Shown]]]:
+        """By channel id: what stands on the faces (NaN where no number), and the place of how each looks in the list of looks."""
+        job, count = self.network.job, len(self.cases)
+        found = {
+            c.id: (np.full(count, np.nan), np.zeros(count, dtype=np.intp), list[Shown]()) for c in job.chains
+        }
+        for group in self.groups:
+            which = list(group.which)
+            for key, faces in faces_of_each(group).items():
+                value, look, looks = found[key]
+                value[which], look[which] = faces.value, faces.look + len(looks)
+                looks += faces.looks
+        for group in self.groups:
+            for i, place in enumerate(group.which):
+                for fault in (self.faults[place], self.sheet.first):
+                    if fault is not None and (fault.entered or fault.faces):
+                        self._instead(fault, group.solved(i), place, found)
+        return found
+
+    def _instead(
+        self,
+        fault: LikelyFault,
+        solved: Solved,
+        place: int,
+        found: dict[str, tuple[Array, NDArray[np.intp], list[Shown]]],
+    ) -> None:
+        for key, face in fault.seen_instead(solved).items():
+            value, look, looks = found[key]
+            value[place], look[place] = np.nan if face.value is None else face.value, len(looks)
+            looks.append(look_of(face))
+
+    def volts(self, node: Name) -> Array:
+        """Volts of a point in each case; NaN where it is not there."""
+        if node not in self._volts:
+            found = np.full(len(self.cases), np.nan)
+            for group in self.groups:
+                if node in group.solutions.potentials:
+                    found[list(group.which)] = group.solutions.potentials[node]
+            self._volts[node] = found
+        return self._volts[node]
+
+    def shows(self, probe: Probe) -> Shows:
+        """What every case and neighbour shows."""
+        if probe.kind == "shown":
+            return self._shown(probe)
+        if probe.kind == "ohms":
+            return self._ohms(probe)
+        value = self.volts(probe.red) - self.volts(probe.black)
+        return Shows(value, np.isnan(value).astype(np.intp), ((), ("nothing there",)))
+
+    def predict(self, probe: Probe, rows: NDArray[np.intp]) -> Predicted:
+        """What some rows show, with what moves it."""
+        everything, parts = self.shows(probe), toleranced_parts(self.network)
+        shows = everything.some(rows)
+        here = shows.value
+        moved, own = np.zeros((len(rows), columns(self.network))), np.zeros(len(rows))
+        if probe.kind == "volts":
+            moved[:, : len(parts)] = self.moved(probe.red, rows) - self.moved(probe.black, rows)
+            own = (METER_RATIO * np.abs(here) + METER_DIGIT_V) ** 2 / 3
+        elif probe.kind == "ohms":
+            own = (METER_OHM_RATIO * np.abs(here) + METER_OHM_DIGIT) ** 2 / 3
+            place = parts.get(addresses.sender_part(probe.on, "element"))
+            sender = self.network.job.sender(probe.on)
+            if place is not None and probe.what == "" and sender is not None:
+                moved[:, place] = sender.tolerance.x_pct / 100 * here
+        else:
+            moved[:, : len(parts)], own = self._faces_moved(probe, rows)
+        for place, apart in _apart(self.network, self.sheet.state).items():
+            moved[:, place] *= math.sqrt(SENDER_COMMON)
+            moved[:, apart] = moved[:, place] * math.sqrt((1 - SENDER_COMMON) / SENDER_COMMON)
+        none = np.isnan(here)
+        moved[none], own[none] = 0.0, 0.0
+        moved[:, -1], bent = self._by_size(everything.value, rows)
+        return Predicted(shows, moved, own + bent, *steps_of(self.network.job, probe))
+
+    def _by_size(self, value: Array, rows: NDArray[np.intp]) -> tuple[Array, Array]:
+        """How far a value is from those half the way to the sizes beside, and, squared, what is left where it does not follow a straight line."""
+        here = value[rows]
+        before, after = (
+            np.where(np.isnan(value[some[rows]]), here, value[some[rows]])
+            for some in (self.before, self.after)
+        )
+        beside = (self.before[rows] != rows).astype(np.intp) + (self.after[rows] != rows)
+        half = np.nan_to_num((after - before) / 2 / np.maximum(beside, 1))
+        bend = np.where(beside == 2, np.nan_to_num((after - 2 * here + before) / 8), 0.0)
+        return half, bend**2 / 5  # the mean square of what a parabola is off over the cell
+
+    def moved(self, node: Name, rows: NDArray[np.intp]) -> Array:
+        """Volts more at a point, in each of some rows, with each toleranced part (a column) off by its whole tolerance."""
+        if node not in self._moved:
+            count = len(self.cases)
+            self._moved[node] = (
+                np.zeros((count, len(toleranced_parts(self.network)))),
+                np.zeros(count, dtype=bool),
+            )
+        found, known = self._moved[node]
+        asked = np.zeros(len(known), dtype=bool)
+        asked[rows] = True
+        asked &= ~known
+        if asked.any():
+            for at, group in enumerate(self.groups):
+                self._move(at, group, node, found, asked)
+            known |= asked
+        return found[rows]
+
+    def _move(self, at: int, group: Together, node: Name, found: Array, asked: NDArray[np.bool_]) -> None:
+        rows = [(i, place) for i, place in enumerate(group.which) if asked[place]]
+        if not rows or node == GROUND or node not in group.base.solution.potentials:
+            return
+        if at not in self._first_order:
+            self._first_order[at] = _first_order(self.network, group.base)
+        first, columns = self._first_order[at]
+        joint = first.written.joints.row[node]
+        if joint < 0:
+            return
+        unknowns = group.unknowns
+        single = [(i, place) for i, place in rows if len(group.changes[i]) == 1]
+        if single:
+            inside, places = [i for i, _ in single], [place for _, place in single]
+            changes = [group.changes[i][0] for i in inside]
+            effects = first.effects_of_each(changes, unknowns[:, inside], [joint])
+            found[np.ix_(places, columns)] = effects[:, 0]
+        for i, place in rows:
+            if len(group.changes[i]) != 1:
+                found[place, columns] = first.effects(group.changes[i], unknowns[:, i], [joint])[0]
+        parts = toleranced_parts(self.network)
+        for _, place in rows:
+            for name in (named for effect in self.does[place] for named in _names(effect)):
+                if name in parts:
+                    found[place, parts[name]] = 0.0  # its own value is the fault's
+
+    def _shown(self, probe: Probe) -> Shows:
+        chain = self.network.job.chain(probe.on)
         if chain is None:
-            return Prediction(value, "", none, 0.0)
-        step = 10.0**-chain.scaling.decimals
-        read = unrounded(one.solved, chain)
-        if read is None:
-            return Prediction(value, "", none, step**2 / 12)
-        nodes = _nodes_of(job, chain)
-        volts = one.solved.solution.potentials
-        there = [node for node in nodes if node in volts]
-        standing = np.array([[volts[node]] for node in there])
-        columns = np.hstack([standing, standing + self._moved(key, there)])
-        faces = read(
-            Solutions({node: k for k, node in enumerate(there)}, frozenset(), Worked(columns)), Off()
+            return _nothing(len(self.cases), "unfinished")
+        value, look, looks = self.faces[probe.on]
+        low, high = ends(chain.scaling)
+        at_low, at_high = (
+            np.zeros(len(value), dtype=bool) if end is None else value == end for end in (low, high)
         )
-        moved = np.nan_to_num(faces[1:] - faces[0], nan=0.0)
-        still = Solutions({node: k for k, node in enumerate(there)}, frozenset(), Worked(columns[:, :1]))
-        own = step**2 / 12
-        for both in own_errors(job, chain):
-            off = [read(still, end).item() - faces[0] for end in both]
-            own += max((d * d for d in off if not math.isnan(d)), default=0.0) / 3
-        for face in row.fault.faces if row.fault else ():
-            if face.chain == probe.on:
-                moved = moved * face.ratio
-        return Prediction(value, "", moved, own)
+        codes, which = np.unique(look * 3 + np.where(at_high, 2, at_low), return_inverse=True)
+        which, words = which.reshape(-1).astype(np.intp), list[tuple[str, ...]]()
+        for place, code in enumerate(codes.tolist()):
+            face, end = looks[code // 3], (None, low, high)[code % 3]
+            own = (face_word(face),) if np.isnan(value[which == place]).any() else ()
+            words.append(tuple(dict.fromkeys((*own, *face_words(replace(face, value=end), chain)))))
+        return Shows(value, which, tuple(words))
 
-    def _ohms(self, row: Row, probe: Probe) -> tuple[float | None, str]:
-        job, sound = self.network.job, self.rows[()].changed.solved
+    def _faces_moved(self, probe: Probe, rows: NDArray[np.intp]) -> tuple[Array, Array]:
+        """Of the faces in some rows: how parts move them, and their own error squared."""
+        job, count = self.network.job, len(rows)
+        chain = job.chain(probe.on)
+        moved, own = np.zeros((count, len(toleranced_parts(self.network)))), np.zeros(count)
+        if chain is None:
+            return moved, own
+        own += (10.0**-chain.scaling.decimals) ** 2 / 12
+        read = unrounded(self.sound, chain)
+        there = [node for node in _nodes_of(job, chain) if node in self.sound.solution.potentials]
+        if read is None or not there:
+            return moved, own
+        joints = {node: k for k, node in enumerate(there)}
+        standing = np.array([self.volts(node)[rows] for node in there])
+        by_node = np.array([self.moved(node, rows) for node in there])
+
+        def faces(volts: Array, off: Off) -> Array:
+            flat = Solutions(joints, frozenset(), Worked(volts.reshape(len(there), -1)))
+            return read(flat, off).reshape(volts.shape[1:])
+
+        plain = faces(standing, Off())
+        for first in range(0, count, ONE_BLOCK):
+            some = slice(first, first + ONE_BLOCK)
+            more, less = (
+                np.nan_to_num(
+                    faces(standing[:, some, None] + way * by_node[:, some], Off()) - plain[some, None],
+                    nan=0.0,
+                )
+                for way in (1, -1)
+            )
+            moved[some] = np.where(
+                np.abs(more) >= np.abs(less), more, -less
+            )  # at an end it moves one way only
+        for both in own_errors(job, chain):
+            off = [np.nan_to_num(faces(standing, end) - plain, nan=0.0) for end in both]
+            own += np.max([d * d for d in off], axis=0) / 3 if off else 0.0
+        ratio = np.ones(count)
+        for i, row in enumerate(rows.tolist()):
+            for fault in (self.faults[row], self.sheet.first):
+                for face in fault.faces if fault else ():
+                    if face.chain == probe.on:
+                        ratio[i] *= face.ratio
+        return moved * ratio[:, None], own
+
+    def _ohms(self, probe: Probe) -> Shows:
+        job, sound = self.network.job, self.sound
         chain = next((c for c in job.measured if c.sender == probe.on), None)
         sender = job.sender(probe.on)
         if chain is None or sender is None:
-            return None, "no sender"
+            return _nothing(len(self.cases), "no sender")
         part = addresses.sender_part(sender.id, "thread" if probe.what else "element")
         port = job.port(chain.port)
         if probe.what:
-            value = port.ground.thread_ohm if port else 0.0
+            plain = port.ground.thread_ohm if port else 0.0
         else:
-            value = sender_output(chain, sender, sound.true.get(chain.channel))
+            plain = sender_output(chain, sender, sound.true.get(chain.channel))
+        value = np.full(len(self.cases), plain, dtype=np.float64)
         elements = {element.name: element for element in sound.elements}
-        for effect in row.fault.in_state(sound, elements) if row.fault else ():
-            if isinstance(effect, Replaced) and effect.name == part:
-                value = effect.value
-            elif isinstance(effect, Fault) and effect.element == part:
-                value = {
-                    "open": math.inf,
-                    "short": 0.0,
-                    "resistance": value + (effect.ohm or 0.0),
-                    "swap": value,
-                }[effect.kind]
-        return (None, OPEN_WORD) if value > MOST_OHM else (value, "")
-
-    def _sender_half(self, key: str) -> float:
-        sender = self.network.job.sender(key)
-        return sender.tolerance.x_pct / 100 if sender else 0.0
+        for i, fault in enumerate(self.faults):
+            for both in (self.sheet.first, fault):
+                if both is not None and any(_name(effect) == part for effect in both.does):
+                    value[i] = _ohms_with(both, part, float(value[i]), sound, elements)
+        opened = value > MOST_OHM
+        value[opened] = np.nan
+        return Shows(value, opened.astype(np.intp), ((), (OPEN_WORD,)))
 
 
-def _between(volts: Mapping[Name, float], probe: Probe) -> tuple[float | None, str]:
-    """Volts from red to black."""
-    try:
-        return volts[probe.red] - volts[probe.black], ""
-    except KeyError:
-        return None, "nothing there"
+def _nothing(count: int, word: str) -> Shows:
+    return Shows(np.full(count, np.nan), np.zeros(count, dtype=np.intp), ((word,),))
 
 
-def _face(face: Shown | None) -> tuple[float | None, str]:
-    if face is None:
-        return None, "unfinished"
-    if face.value is not None:
-        return face.value, ""
-    return None, face_word(face)
+def steps_of(job: Job, probe: Probe) -> Steps:
+    """The steps a reading at a probe comes in, and its least and its greatest."""
+    chain = job.chain(probe.on) if probe.kind == "shown" else None
+    if chain is None:
+        return (METER_OHM_DIGIT if probe.kind == "ohms" else METER_DIGIT_V), -math.inf, math.inf
+    low, high = ends(chain.scaling)
+    return (
+        10.0**-chain.scaling.decimals,
+        -math.inf if low is None else low,
+        math.inf if high is None else high,
+    )
 
 
-def _named_by(effect: object) -> tuple[Name, ...]:
-    if isinstance(effect, Fault):
-        return (effect.element,) if effect.with_ is None else (effect.element, effect.with_)
-    return (getattr(effect, "name", ""),)
+def _row_beside(neighbours: NDArray[np.intp], case: Case, rows: Mapping[Case, int], own: int) -> int:
+    """The row of a case's neighbour; its own where there is none."""
+    neighbour = NONE if case == NONE else int(neighbours[case])
+    return own if neighbour == NONE else rows.get(neighbour, own)
+
+
+def _ohms_with(
+    fault: LikelyFault, part: Name, value: float, sound: Solved, elements: dict[Name, Element]
+) -> float:
+    for effect in fault.in_state(sound, elements):
+        if isinstance(effect, Replaced) and effect.name == part:
+            value = effect.value
+        elif isinstance(effect, Fault) and effect.element == part:
+            value = {
+                "open": math.inf,
+                "short": effect.ohm or 0.0,
+                "resistance": value + (effect.ohm or 0.0),
+                "swap": value,
+            }[effect.kind]
+    return value
+
+
+def _name(effect: object) -> Name:
+    return effect.element if isinstance(effect, Fault) else getattr(effect, "name", "")
+
+
+def _names(effect: object) -> Iterator[Name]:
+    yield _name(effect)
+    if isinstance(effect, Fault) and effect.with_ is not None:
+        yield effect.with_
 
 
 def _nodes_of(job: Job, chain: MeasuringChain) -> tuple[Name, ...]:
@@ -281,8 +444,8 @@ def _nodes_of(job: Job, chain: MeasuringChain) -> tuple[Name, ...]:
     )
 
 
-def _first_order(network: Network, one: Changed) -> tuple[FirstOrder, tuple[int, ...]]:
-    base, parts = one.base, toleranced_parts(network)
+def _first_order(network: Network, base: Solved) -> tuple[FirstOrder, tuple[int, ...]]:
+    parts = toleranced_parts(network)
     listed = [(name, ends) for name, ends in tolerances(base) if name in parts]
     written = base.solution.written
     assert written is not None
@@ -297,40 +460,23 @@ def _first_order(network: Network, one: Changed) -> tuple[FirstOrder, tuple[int,
 
 
 @once_per_circuit
-def sheet_of(network: Network, state: State, after: Action | None = None) -> Sheet | None:
+def sheet_of(
+    network: Network, state: State, after: Action | None = None, beside: Case = NONE
+) -> Sheet | None:
     """The sheet of a state, after an action; None where the action does nothing, or cannot be done there. Raises CircuitError in words."""
     besides = after.faults(network.job) if after else ()
     if after:
         there = {element.name for element in solve(network, state).elements}
         if not besides or any(fault.element not in there for fault in besides):
             return None
-    sheet = Sheet(network, state, after)
+    sheet = Sheet(network, state, after, beside)
     try:
-        sheet.need([])
+        sheet.rows((NONE,))
     except CircuitError:
         if after:
             return None
         raise
     return sheet
-
-
-def fault_of(network: Network, key: Key) -> LikelyFault | None:
-    """The fault at one place of the catalogue, or those at two at once; None for no place."""
-    listed = [catalogue(network)[place] for place in key]
-    return None if not listed else listed[0] if len(listed) == 1 else _both(*listed)
-
-
-def _both(one: LikelyFault, other: LikelyFault) -> LikelyFault:
-    return LikelyFault(
-        one.part,
-        "both",
-        f"{one.words}, and {other.words}",
-        0.0,
-        f"{one.cure}, and {other.cure}",
-        (*one.does, *other.does),
-        (*one.entered, *other.entered),
-        (*one.faces, *other.faces),
-    )
 
 
 def _held(elements: Sequence[Element]) -> list[Element]:

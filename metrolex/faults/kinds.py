@@ -6,8 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from metrolex.circuit import Element, Fault, Replaced, Resistor, VoltageSource
-from metrolex.circuit.elements import CurrentSource, Name
+from metrolex.circuit import Element, Fault, Replaced
+from metrolex.circuit.elements import Name, value_of
+from metrolex.faults.sizes import Sizing
 from metrolex.job import MeasuringChain, Sender
 from metrolex.quantities import rounded
 from metrolex.scaling.reading import Shown
@@ -20,7 +21,7 @@ from metrolex.twin.build import is_live, sender_output
 from metrolex.twin.run import Solved, reading_of, readings
 from metrolex.twin.spread import giving
 
-__all__ = ["Entered", "Face", "LikelyFault", "OtherClass", "OtherLaw", "Scaled", "Shifted", "named"]
+__all__ = ["Effect", "Entered", "Face", "LikelyFault", "OtherClass", "OtherLaw", "Scaled", "Shifted", "named"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +117,8 @@ class Face:
 class LikelyFault:
     """One fault: the part, the kind as in faults.toml ('wire.broken'), in words, how often beside the others, what cures it.
 
-    ``does`` is what it does to the circuit, ``entered`` what stands in displays instead, ``faces`` what shows it whatever the circuit says.
+    ``does`` is what it does to the circuit, ``entered`` what stands in displays instead, ``faces`` what shows it whatever the circuit says,
+    all at its usual size; ``sizes`` the same fault smaller and larger.
     """
 
     part: Address
@@ -127,6 +129,7 @@ class LikelyFault:
     does: tuple[Effect, ...] = ()
     entered: tuple[Entered, ...] = ()
     faces: tuple[Face, ...] = ()
+    sizes: tuple[Sizing, ...] = ()
 
     def in_state(self, solved: Solved, elements: Mapping[Name, Element]) -> tuple[Fault | Replaced, ...]:
         """What it does to the circuit as it stands in a state; nothing to parts the state has not."""
@@ -139,17 +142,19 @@ class LikelyFault:
 
     def seen(self, solved: Solved) -> dict[str, Shown]:
         """The faces as one sees them, of a state solved with what it does to the circuit."""
-        shown = readings(solved)
-        if not (self.entered or self.faces):
-            return shown
-        job, changed = solved.network.job, dict(shown)
+        return dict(readings(solved)) | self.seen_instead(solved)
+
+    def seen_instead(self, solved: Solved, shown: Mapping[str, Shown] | None = None) -> dict[str, Shown]:
+        """The faces of displays that were taught something else or are of their own mind; ``shown`` what they show otherwise."""
+        job, changed = solved.network.job, dict(shown or {})
         for one in self.entered:
             chain = job.chain(one.chain)
             if chain is not None:
                 changed[one.chain] = reading_of(solved, _entered(chain, one))
         for face in self.faces:
-            chain, now = job.chain(face.chain), changed.get(face.chain)
-            if chain is not None and now is not None:
+            chain = job.chain(face.chain)
+            if chain is not None:
+                now = changed.get(face.chain) or reading_of(solved, chain)
                 changed[face.chain] = _of_its_own_mind(face, now, chain)
         return changed
 
@@ -173,15 +178,6 @@ def _of_its_own_mind(face: Face, now: Shown, chain: MeasuringChain) -> Shown:
     low, high = chain.scaling.low, chain.scaling.high
     value = min(max(value, value if low is None else low), value if high is None else high)
     return replace(now, text=rounded_text(value, digits), value=rounded(value, digits))
-
-
-def value_of(element: Element) -> float:
-    """The ohms, volts, amperes or ratio of an element."""
-    if isinstance(element, Resistor):
-        return element.ohm
-    if isinstance(element, VoltageSource):
-        return element.volt
-    return element.ampere if isinstance(element, CurrentSource) else element.ratio
 
 
 def named(part: Address, kind: str, name: str, at: str = "", **what: Any) -> LikelyFault:

@@ -1,24 +1,26 @@
 """How well each suspect explains what was seen: Bayes' rule, with tolerances that move readings together and a chance of a misreading.
 
 For one suspect the readings are jointly normal: the value predicted, every toleranced part off by something (uniform within its tolerance, taken as
-normal with the same variance), the meter's own error for each. They are taken one after the other, each as expected after those before it; one that
-is far from expected may be a misreading and then tells nothing about the next. No suspect ever comes to exactly nothing.
+normal with the same variance), its size anywhere up to the sizes beside, the meter's own error for each. They are taken one after the other, each as
+expected after those before it; one that is far from expected may be a misreading and then tells nothing about the next. No suspect ever comes to
+exactly nothing.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.faults.dictionary import Prediction
+from metrolex.faults.predicted import Predicted
 from metrolex.faults.probes import Probe
 from metrolex.job import State
+from metrolex.twin.expectations import LIVE_V
 
-__all__ = ["Explained", "Seen", "expected_after", "explain"]
+__all__ = ["Explained", "Seen", "explain"]
 
 Array = NDArray[np.float64]
 
@@ -36,64 +38,104 @@ class Seen:
     value: float | str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Explained:
-    """How one suspect explains what was seen: log likelihood, chance of each reading, and the readings it goes by from then on."""
+    """How each of many suspects explains what was seen: the log chance of each reading (a row), and which of them fit it.
 
-    log_likelihood: float
-    fits: tuple[bool, ...]
-    kept: tuple[int, ...]
-    moved: Array  # of the readings kept: parts by reading
-    own: Array
-    off: Array  # how far each lay from the value predicted
+    The readings a suspect goes by from then on stand in ``moved``, with the triangle of their covariance (Cholesky) and how far each was off,
+    made independent of those before it.
+    """
 
+    chances: Array
+    fits: NDArray[np.bool_]
+    moved: list[Array] = field(default_factory=list)
+    kept: list[NDArray[np.bool_]] = field(default_factory=list)
+    triangle: list[list[Array]] = field(default_factory=list)
+    off: list[Array] = field(default_factory=list)
 
-def explain(predictions: Sequence[Prediction], seen: Sequence[Seen]) -> Explained:
-    """Hold what was seen against what one suspect predicts for it."""
-    total, fits = 0.0, list[bool]()
-    kept: list[int] = []
-    moved: list[Array] = []
-    own: list[float] = []
-    off: list[float] = []
-    for i, (prediction, one) in enumerate(zip(predictions, seen, strict=True)):
-        spread = 1 / SPAN[one.probe.kind]
+    @property
+    def log_likelihood(self) -> Array:
+        """Of all that was seen, for each suspect."""
+        return np.asarray(self.chances.sum(axis=0))
+
+    def expected(self, predicted: Predicted) -> tuple[Array, Array]:
+        """Mean and variance of a further reading, given how far those before it were off; NaN for a suspect that shows no value."""
+        mean, variance, _ = self._after(predicted)
+        return mean, variance
+
+    def some(self, which: NDArray[np.intp]) -> Explained:
+        """The same of some of the suspects."""
+        return Explained(
+            self.chances[:, which],
+            self.fits[:, which],
+            [one[which] for one in self.moved],
+            [one[which] for one in self.kept],
+            [[one[which] for one in row] for row in self.triangle],
+            [one[which] for one in self.off],
+        )
+
+    def _after(self, predicted: Predicted) -> tuple[Array, Array, list[Array]]:
+        mean = predicted.value.copy()
+        variance = np.einsum("np,np->n", predicted.moved, predicted.moved) / 3 + predicted.own
+        row: list[Array] = []
+        for k, (moved, kept) in enumerate(zip(self.moved, self.kept, strict=True)):
+            shared = np.where(kept, np.einsum("np,np->n", predicted.moved, moved) / 3, 0.0)
+            for j in range(k):
+                shared = shared - row[j] * self.triangle[k][j]
+            row.append(np.where(kept, shared / self.triangle[k][k], 0.0))
+            mean += row[k] * self.off[k]
+            variance = variance - row[k] ** 2
+        return mean, np.maximum(variance, predicted.own) + LEAST_SIGMA**2, row
+
+    def add(self, predicted: Predicted, one: Seen, *, struck: bool) -> None:
+        """Take one reading more; ``struck``: as a misreading, whoever is to blame."""
         if isinstance(one.value, str):
-            good = _says(prediction, one.value)
-            total += math.log(1 - MISREAD if good else MISREAD)
-            fits.append(good)
-            continue
-        if prediction.value is None:
-            total += math.log(MISREAD * spread)
-            fits.append(False)
-            continue
-        mean, variance = expected_after(prediction, np.array(moved), np.array(own), np.array(off))
-        away = (one.value - mean) ** 2 / variance
-        density = (1 - MISREAD) * math.exp(-min(away, 1400.0) / 2) / math.sqrt(2 * math.pi * variance)
-        total += math.log(density + MISREAD * spread)
-        fits.append(density > MISREAD * spread)
-        if fits[-1]:
-            kept.append(i)
-            moved.append(prediction.moved)
-            own.append(prediction.own)
-            off.append(one.value - prediction.value)
-    return Explained(total, tuple(fits), tuple(kept), np.array(moved), np.array(own), np.array(off))
+            good = np.zeros(len(predicted), dtype=bool) if struck else _say(predicted, one.value)
+            self._note(np.where(good, math.log(1 - MISREAD), math.log(MISREAD)), good)
+            return
+        by_chance = MISREAD * predicted.step / SPAN[one.probe.kind]
+        mean, variance, row = self._after(predicted)
+        there = ~np.isnan(predicted.value) & (not struck)
+        chance = (1 - MISREAD) * np.where(there, _within_step(predicted, one.value, mean, variance), 0.0)
+        self._note(np.log(chance + by_chance), chance > by_chance)
+        # At its end a face may have meant anything beyond: it tells the next reading nothing.
+        kept = (chance > by_chance) & (predicted.low < one.value < predicted.high)
+        deep = np.where(kept, np.sqrt(variance), 1.0)
+        self.moved.append(predicted.moved)
+        self.kept.append(kept)
+        self.triangle.append([*(np.where(kept, part, 0.0) for part in row), deep])
+        self.off.append(np.where(kept, one.value - np.where(there, mean, 0.0), 0.0) / deep)
+
+    def _note(self, chance: Array, fits: NDArray[np.bool_]) -> None:
+        self.chances, self.fits = np.vstack([self.chances, chance]), np.vstack([self.fits, fits])
 
 
-def expected_after(prediction: Prediction, moved: Array, own: Array, off: Array) -> tuple[float, float]:
-    """Mean and variance of a reading, given how far other readings of the same suspect were off."""
-    assert prediction.value is not None
-    mean, variance = prediction.value, float(prediction.moved @ prediction.moved) / 3 + prediction.own
-    if len(off):
-        together = moved @ moved.T / 3 + np.diag(own + LEAST_SIGMA**2)
-        shared = moved @ prediction.moved / 3
-        weights = np.linalg.solve(together, shared)
-        mean += float(weights @ off)
-        variance = max(variance - float(weights @ shared), prediction.own)
-    return mean, variance + LEAST_SIGMA**2
+def _within_step(predicted: Predicted, value: float, mean: Array, variance: Array) -> Array:
+    """Chance of a reading of this value, a step wide; at its ends whatever lies beyond."""
+    from scipy.special import ndtr  # heavy to load
+
+    low = -math.inf if value <= predicted.low else value - predicted.step / 2
+    high = math.inf if value >= predicted.high else value + predicted.step / 2
+    sigma = np.sqrt(variance)
+    above, below = (low - mean) / sigma, (high - mean) / sigma
+    # Far above the mean the difference is taken on the other side, where it has digits.
+    return np.asarray(np.where(above > 0, ndtr(-above) - ndtr(-below), ndtr(below) - ndtr(above)))
 
 
-def _says(prediction: Prediction, word: str) -> bool:
-    """Whether a word is what is predicted; 'live' and 'dead' of a test lamp stand for volts."""
+def explain(
+    predicted: Sequence[Predicted], seen: Sequence[Seen], count: int, struck: Collection[int] = ()
+) -> Explained:
+    """Hold what was seen against what ``count`` suspects predict for it; the readings at the places ``struck`` are taken for misreadings."""
+    found = Explained(np.zeros((0, count)), np.zeros((0, count), dtype=bool))
+    for i, (one, reading) in enumerate(zip(predicted, seen, strict=True)):
+        found.add(one, reading, struck=i in struck)
+    return found
+
+
+def _say(predicted: Predicted, word: str) -> NDArray[np.bool_]:
+    """Of which a word is what is predicted; 'live' and 'dead' of a test lamp stand for volts."""
     if word in ("live", "dead"):
-        return (prediction.value is not None and prediction.value >= 2.0) == (word == "live")
-    return word in prediction.also or (prediction.value is None and prediction.word == word)
+        with np.errstate(invalid="ignore"):
+            lit = predicted.value >= LIVE_V
+        return np.asarray(lit == (word == "live"))
+    return np.array([word in words for words in predicted.shows.words], dtype=bool)[predicted.shows.word]

@@ -1,7 +1,7 @@
-"""What to measure next: the probe that is expected to tell most about the suspects for the minute it takes.
+"""What to measure next: the probe that is expected to tell most about what has to be mended, for the minute it takes.
 
-The information of a probe is that of its outcome about the suspect (Shannon 1948): outcomes are words, and bins of the reading no wider than a good
-half of what any suspect's own spread lets it be known to.
+The information of a probe is that of its outcome about the cure (Shannon 1948): outcomes are words, and bins of the reading no wider than a good
+half of what any suspect's own spread lets it be known to. How large a fault is changes no cure: to know it counts for nothing.
 """
 
 from __future__ import annotations
@@ -13,11 +13,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from metrolex.faults.dictionary import Prediction, Sheet, sheet_of
-from metrolex.faults.likelihood import MISREAD, expected_after
+from metrolex.faults.likelihood import MISREAD, Explained, Seen
+from metrolex.faults.lineup import Lineup, lineup_of
 from metrolex.faults.minutes import MINUTES, Kind, minutes_of
-from metrolex.faults.probes import Action, Probe, actions_of, probes_at
-from metrolex.faults.suspects import Suspect, Verdict
+from metrolex.faults.predicted import Predicted
+from metrolex.faults.probes import Probe, actions_of, probes_at
+from metrolex.faults.suspects import Verdict
 from metrolex.job import State
 from metrolex.twin.build import Network
 from metrolex.twin.expectations import states_of
@@ -27,9 +28,10 @@ __all__ = ["NextTest", "Outcome", "bits_of", "ranked_tests"]
 Array = NDArray[np.float64]
 KEY_TURNED = 0.2  # minutes
 LEAST_SHARE = 1e-3  # suspects below it are not asked about
-MOST_SUSPECTS = 40
+MOST_SUSPECTS = 60
+QUANTILES = (0.1, 0.3, 0.5, 0.7, 0.9)  # of the sizes of a suspect: each stands for a fifth of it
 LEAST_BITS = 0.02
-WEIGHED = 40  # tests weighed with all that moves them, of those that tell most by their values
+WEIGHED = 24  # tests weighed with all that moves them, of those that tell most by their values
 FEW = 12  # suspects left when something is done to the vehicle to tell them apart
 ROUGH_DIGIT, ROUGH_SHARE = 0.05, 0.03  # readings nearer than that are taken for one
 EDGES = np.array([-3.0, -1.5, -0.5, 0.5, 1.5, 3.0])
@@ -46,13 +48,31 @@ class Outcome:
 
 @dataclass(frozen=True, slots=True)
 class NextTest:
-    """A probe in a state, what it is expected to tell (bits) and takes (minutes), and what each suspect would show."""
+    """A probe in a state, what it is expected to tell (bits) and takes (minutes), and what each suspect would show. ``again``: all hangs on it, so it is read once more."""
 
     state: State
     probe: Probe
     minutes: float
     bits: float
     outcomes: tuple[Outcome, ...]
+    again: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """The hypotheses a test is to tell apart: how likely each is, which cure it wants, which suspect it is, how it explains what was seen."""
+
+    lineup: Lineup
+    share: Array
+    cure: NDArray[np.intp]
+    suspect: NDArray[np.intp]
+    middle: NDArray[np.intp]
+    explained: Explained
+
+    @property
+    def cures(self) -> int:
+        """How many."""
+        return int(self.cure.max()) + 1
 
 
 def ranked_tests(
@@ -62,136 +82,168 @@ def ranked_tests(
     here: State,
     allow: Iterable[Kind] = tuple(MINUTES),
     minutes: Mapping[Kind, float] = MINUTES,
-    done: Iterable[tuple[State, Probe]] = (),
+    done: Sequence[Seen] = (),
 ) -> tuple[NextTest, ...]:
-    """Every test that is allowed and tells something, most bits a minute first; ``here`` is the state the key stands at, ``done`` what was seen already."""
-    asked = [
-        (place, one)
-        for place, one in enumerate(verdict.suspects)
-        if one.key is not None and one.probability >= LEAST_SHARE
-    ][:MOST_SUSPECTS]
-    if len({one.cure for _, one in asked}) < 2:
+    """Every test that is allowed and tells something, most bits a minute first; ``here`` is the state the key stands at, ``done`` what was seen already.
+
+    Where all hangs on one reading, that comes first, to be read again.
+    """
+    asked = _asked(network, verdict)
+    if asked is None:
         return ()
-    allowed, known = set(allow), set(done)
-    rough = []
-    for state, probe, sheet in _candidates(network, here, allowed, len(asked)):
-        if (state, probe) not in known:
-            takes = minutes_of(network, probe, minutes) + (KEY_TURNED if state != here else 0.0)
-            rough.append((_rough_bits(sheet, probe, asked) / takes, takes, state, probe, sheet))
+    allowed, known = set(allow), {(one.state, one.probe) for one in done}
+    usable = [one for one in done if verdict.lineup.can(one.state, one.probe.after)]
+    again = usable[verdict.repeat] if verdict.repeat is not None else None
+
+    def takes(state: State, probe: Probe) -> float:
+        return minutes_of(network, probe, minutes) + (KEY_TURNED if state != here else 0.0)
+
+    rough = [
+        (_rough_bits(asked, state, probe) / takes(state, probe), state, probe)
+        for state, probe in _candidates(network, here, allowed, len(set(asked.suspect.tolist())))
+        if (state, probe) not in known
+    ]
     rough.sort(key=lambda one: -one[0])
-    found = [_weighed(sheet, state, probe, takes, asked) for _, takes, state, probe, sheet in rough[:WEIGHED]]
-    told = [one for one in found if one.bits >= LEAST_BITS]
-    return tuple(sorted(told, key=lambda one: -one.bits / one.minutes))
+    found = [_weighed(asked, state, probe, takes(state, probe)) for _, state, probe in rough[:WEIGHED]]
+    ranked = sorted((one for one in found if one.bits >= LEAST_BITS), key=lambda one: -one.bits / one.minutes)
+    if again is None:
+        return tuple(ranked)
+    return (_weighed(asked, again.state, again.probe, takes(again.state, again.probe), again=True), *ranked)
 
 
-def _rough_bits(sheet: Sheet, probe: Probe, asked: Sequence[tuple[int, Suspect]]) -> float:
+def _asked(network: Network, verdict: Verdict) -> _Asked | None:
+    """Of every likely suspect the sizes that stand for a fifth of it each; None where one cure is left."""
+    places, shares, middles = list[int](), list[float](), list[int]()
+    known = [rank for rank, one in enumerate(verdict.suspects) if one.key is not None]
+    likely = [rank for rank in known if verdict.suspects[rank].probability >= LEAST_SHARE][:MOST_SUSPECTS]
+    if verdict.repeat is not None:  # what it hangs on is read again, however little speaks for another
+        likely = list(dict.fromkeys((*likely, *known[:FEW])))
+    if len({verdict.suspects[rank].cure for rank in likely}) < 2:
+        return None
+    for rank in likely:
+        own = np.flatnonzero(verdict.of == rank)
+        passed = np.cumsum(verdict.share[own]) / max(float(verdict.share[own].sum()), 1e-300)
+        at = [int(own[min(int(np.searchsorted(passed, part)), len(own) - 1)]) for part in QUANTILES]
+        middles.append(at[len(QUANTILES) // 2])
+        for place in dict.fromkeys(at):
+            places.append(place)
+            shares.append(verdict.suspects[rank].probability * at.count(place) / len(QUANTILES))
+    which = np.array(places, dtype=np.intp)
+    cures = {cure: i for i, cure in enumerate(dict.fromkeys(verdict.suspects[rank].cure for rank in likely))}
+    suspect = verdict.of[which]
+    share = np.array(shares)
+    middle = np.array([places.index(place) for place in middles], dtype=np.intp)
+    return _Asked(
+        lineup_of(network, tuple(verdict.lineup.hypotheses[i] for i in places)),
+        share / share.sum(),
+        np.array([cures[verdict.suspects[rank].cure] for rank in suspect.tolist()], dtype=np.intp),
+        suspect,
+        middle,
+        verdict.explained.some(which),
+    )
+
+
+def _rough_bits(asked: _Asked, state: State, probe: Probe) -> float:
     """What a probe tells, by the values alone, each as sharp as a meter reads it."""
-    sheet.need(one.key for _, one in asked if one.key is not None)
-    groups: dict[float | str, float] = {}
-    for _, one in asked:
-        value, word = sheet.value(one.key or (), probe)
-        outcome = (
-            word if value is None else round(math.asinh(value * ROUGH_SHARE / ROUGH_DIGIT) / ROUGH_SHARE)
-        )
-        groups[outcome] = groups.get(outcome, 0.0) + one.probability
-    share = np.array(list(groups.values()))
-    share = share / share.sum()
-    return float(-(share * np.log2(share)).sum())
+    shows = asked.lineup.shows(state, probe)
+    bins = np.round(np.arcsinh(shows.value * ROUGH_SHARE / ROUGH_DIGIT) / ROUGH_SHARE)
+    outcome = np.where(np.isnan(bins), -1e9 - shows.own_words(), bins)  # words lie apart from all figures
+    _, which = np.unique(outcome, return_inverse=True)
+    count = int(which.max()) + 1
+    places = asked.cure * count + which.reshape(-1)
+    return _information(
+        np.bincount(places, weights=asked.share, minlength=asked.cures * count)
+        .reshape(asked.cures, count)
+        .astype(np.float64)
+    )
+
+
+def _information(table: Array) -> float:
+    """Mutual information of rows and columns of a table of joint probabilities, in bits."""
+    alone = table.sum(axis=1, keepdims=True) * table.sum(axis=0, keepdims=True)
+    there = table > 0
+    return float((table[there] * np.log2(table[there] / alone[there])).sum())
 
 
 def _candidates(
     network: Network, here: State, allowed: set[Kind], asked: int
-) -> Iterable[tuple[State, Probe, Sheet]]:
+) -> Iterable[tuple[State, Probe]]:
     states = states_of(network.job)
     for state in dict.fromkeys((here, *states)):
-        sheet = sheet_of(network, state)
-        if sheet is not None:
-            for probe in probes_at(network, state):
-                if probe.kind in allowed and not (probe.kind == "ohms" and state != states[0]):
-                    yield state, probe, sheet
+        for probe in probes_at(network, state):
+            if probe.kind in allowed and not (probe.kind == "ohms" and state != states[0]):
+                yield state, probe
     if "action" not in allowed or asked > FEW:
         return
     at = here if here.key == "run" else State("run")
     for action in actions_of(network):
-        sheet = sheet_of(network, at, action)
-        if sheet is not None:
-            for probe in _looked_at(network, at, action):
-                yield at, probe, sheet
+        if lineup_of(network, ()).can(at, action):
+            for probe in probes_at(network, at):
+                if probe.kind == "shown":
+                    yield at, Probe("shown", on=probe.on, after=action)
 
 
-def _looked_at(network: Network, state: State, action: Action) -> Iterable[Probe]:
-    """The faces one looks at after an action."""
-    for probe in probes_at(network, state):
-        if probe.kind == "shown":
-            yield Probe("shown", on=probe.on, after=action)
+def _weighed(asked: _Asked, state: State, probe: Probe, minutes: float, *, again: bool = False) -> NextTest:
+    predicted = asked.lineup.predict(state, probe)
+    mean, variance = asked.explained.expected(predicted)
+    bits = bits_of(asked.share, predicted, mean, variance, asked.cure)
+    return NextTest(state, probe, minutes, bits, _outcomes(asked, predicted, mean, variance), again)
 
 
-def _weighed(
-    sheet: Sheet, state: State, probe: Probe, minutes: float, asked: Sequence[tuple[int, Suspect]]
-) -> NextTest:
-    predictions = [sheet.predict(one.key or (), probe) for _, one in asked]
-    spreads = [
-        expected_after(prediction, one.explained.moved, one.explained.own, one.explained.off)
-        if prediction.value is not None and one.explained is not None
-        else (0.0, 0.0)
-        for prediction, (_, one) in zip(predictions, asked, strict=True)
-    ]
-    share = np.array([one.probability for _, one in asked])
-    bits = bits_of(share / share.sum(), predictions, spreads)
-    return NextTest(
-        state,
-        probe,
-        minutes,
-        bits,
-        _outcomes(predictions, spreads, {place: one.probability for place, one in asked}),
-    )
-
-
-def bits_of(share: Array, predictions: Sequence[Prediction], spreads: Sequence[tuple[float, float]]) -> float:
-    """Expected information of a probe about suspects of given shares (adding to 1), in bits."""
+def bits_of(
+    share: Array, predicted: Predicted, mean: Array, variance: Array, cure: NDArray[np.intp] | None = None
+) -> float:
+    """Expected information of a probe about suspects of given shares (adding to 1), or about their cures, in bits."""
     from scipy.special import ndtr  # heavy to load
 
-    numbers = [i for i, prediction in enumerate(predictions) if prediction.value is not None]
-    words = sorted({prediction.word for prediction in predictions if prediction.value is None})
-    chance = np.zeros((len(predictions), len(words)))
-    for i, prediction in enumerate(predictions):
-        if prediction.value is None:
-            chance[i, words.index(prediction.word)] = 1.0
-    if numbers:
-        mean = np.array([spreads[i][0] for i in numbers])
-        sigma = np.sqrt([spreads[i][1] for i in numbers])
-        edges = np.unique((mean[:, None] + sigma[:, None] * EDGES).round(9))
-        below = ndtr((edges[None, :] - mean[:, None]) / sigma[:, None])
-        bins = np.zeros((len(predictions), len(edges) + 1))
+    numbers = np.flatnonzero(~np.isnan(predicted.value))
+    silent, own = np.flatnonzero(np.isnan(predicted.value)), predicted.shows.own_words()
+    words, which = np.unique(own[silent], return_inverse=True)
+    chance = np.zeros((len(predicted), len(words)))
+    chance[silent, which.reshape(-1)] = 1.0
+    if len(numbers):
+        middle, sigma = mean[numbers], np.sqrt(variance[numbers])
+        inside = predicted.low + predicted.step / 2, predicted.high - predicted.step / 2
+        edges = np.unique(np.clip(middle[:, None] + sigma[:, None] * EDGES, *inside).round(9))
+        below = ndtr((edges[None, :] - middle[:, None]) / sigma[:, None])
+        bins = np.zeros((len(predicted), len(edges) + 1))
         bins[numbers] = np.diff(below, axis=1, prepend=0.0, append=1.0)
         chance = np.hstack([chance, bins])
     if chance.shape[1] < 2:
         return 0.0
     chance = (1 - MISREAD) * chance + MISREAD / chance.shape[1]
-    overall = share @ chance
-    return float(share @ (chance * np.log2(chance / overall)).sum(axis=1))
+    joint = share[:, None] * chance
+    if cure is None:
+        return _information(joint)
+    belongs = np.arange(int(cure.max()) + 1)[:, None] == cure
+    return _information(belongs.astype(np.float64) @ joint)
 
 
-def _outcomes(
-    predictions: Sequence[Prediction], spreads: Sequence[tuple[float, float]], shares: Mapping[int, float]
-) -> tuple[Outcome, ...]:
-    """Suspects that would show the same, within what a reading can tell, together; the likeliest group first."""
-    groups: list[tuple[Prediction, tuple[float, float], list[int]]] = []
-    for prediction, spread, place in zip(predictions, spreads, shares, strict=True):
-        for known, its, members in groups:
-            if _alike(known, its, prediction, spread):
-                members.append(place)
+def _outcomes(asked: _Asked, predicted: Predicted, mean: Array, variance: Array) -> tuple[Outcome, ...]:
+    """Suspects that would show the same at their middle size, within what a reading can tell, together; the likeliest group first."""
+    groups: list[tuple[int, list[int]]] = []
+    own = np.zeros(int(asked.suspect.max()) + 1)
+    np.add.at(own, asked.suspect, asked.share)
+
+    def alike(one: int, other: int) -> bool:
+        values = predicted.value[[one, other]]
+        if np.isnan(values).any():
+            return bool(np.isnan(values).all()) and predicted.shows.said(one) == predicted.shows.said(other)
+        return bool(abs(mean[one] - mean[other]) <= 2 * math.sqrt(max(variance[one], variance[other])))
+
+    for place in asked.middle.tolist():
+        for leader, members in groups:
+            if alike(leader, place):
+                members.append(int(asked.suspect[place]))
                 break
         else:
-            groups.append((prediction, spread, [place]))
+            groups.append((place, [int(asked.suspect[place])]))
     found = [
-        Outcome(None if known.value is None else its[0], known.word, tuple(members))
-        for known, its, members in groups
+        Outcome(
+            None if math.isnan(predicted.value[leader]) else float(mean[leader]),
+            predicted.shows.said(leader),
+            tuple(members),
+        )
+        for leader, members in groups
     ]
-    return tuple(sorted(found, key=lambda one: -sum(shares[place] for place in one.suspects)))
-
-
-def _alike(one: Prediction, its: tuple[float, float], other: Prediction, others: tuple[float, float]) -> bool:
-    if one.value is None or other.value is None:
-        return one.value is other.value and one.word == other.word
-    return abs(its[0] - others[0]) <= 2 * float(np.sqrt(max(its[1], others[1])))
+    return tuple(sorted(found, key=lambda one: -sum(own[rank] for rank in one.suspects)))

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 from itertools import pairwise
+from typing import Any
 
 from metrolex.errors import BadInput
 from metrolex.faults.kinds import Entered, Face, LikelyFault, named, row_of
 from metrolex.faults.of_feeds import simple
+from metrolex.faults.sizes import WHOLE, Cell, Sizing, sized
 from metrolex.job import Input, Job, MeasuringChain
 from metrolex.quantities import in_unit, unit_words
 from metrolex.topology import at_pin, topology_of
@@ -73,42 +75,69 @@ def _input(display: str, stage: Input, chain: MeasuringChain) -> Iterator[Likely
     if stage.circuit.reference_v and not stage.converter.ratiometric:
         yield simple(addresses.reference_node(display, stage.id), "display.reference", what)
     if stage.kind == "thermocouple":
-        shift = in_unit(float(row_of("input.cold")["shift_k"]), "degC", chain.unit) - in_unit(
-            0.0, "degC", chain.unit
-        )
-        cold = Address("display", display, "cold junction", stage.id)
-        yield named(cold, "input.cold", what, faces=(Face(chain.id, shift=shift),))
+        yield _cold(display, stage, chain, what)
     dead = Address("display", display, "input itself", stage.id)
     yield named(dead, "display.input_dead", what, faces=(Face(chain.id, "dashes"),))
+
+
+def _cold(display: str, stage: Input, chain: MeasuringChain, what: str) -> LikelyFault:
+    row = row_of("input.cold")
+
+    def at(size: float) -> dict[str, Any]:
+        kelvin = size if size > 1 else -1 / size  # the other way round is so much less, not so many times
+        shift = in_unit(kelvin, "degC", chain.unit) - in_unit(0.0, "degC", chain.unit)
+        return {"faces": (Face(chain.id, shift=shift),)}
+
+    part = Address("display", display, "cold junction", stage.id)
+    return sized(named(part, "input.cold", what, **at(float(row["shift_k"]))), row, at)
 
 
 def _rows(chain: MeasuringChain) -> Iterator[LikelyFault]:
     table = chain.scaling.table
     xs, ys = [x for x, _ in table], [y for _, y in table]
+    usual, slip = (float(row_of(kind)["ratio"]) for kind in ("table.other", "table.decimal"))
     middle = len(xs) // 2
+    slipped = [
+        [(x, y * (times if i == place else 1.0)) for i, (x, y) in enumerate(table)]
+        for place in (middle, *(i for i in range(len(xs)) if i != middle))
+        for times in (slip, 1 / slip)
+    ]
+
+    def other_sender(ratio: float) -> dict[str, Any]:
+        return {"entered": (Entered(chain.id, tuple((x * ratio, y) for x, y in table)),)}
+
+    other = named(_of_table(chain, "other"), "table.other", chain.name, **other_sender(usual))
+    yield sized(other, row_of("table.other"), other_sender)
     by_kind = {
-        "table.other": [(x * float(row_of("table.other")["ratio"]), y) for x, y in table],
-        "table.reversed": list(zip(xs, reversed(ys), strict=True)),
-        "table.row_off": list(zip(xs, [ys[0], *ys[:-1]], strict=True)),
-        "table.decimal": [
-            (x, y * (float(row_of("table.decimal")["ratio"]) if i == middle else 1.0))
-            for i, (x, y) in enumerate(table)
-        ],
+        "table.reversed": [list(zip(xs, reversed(ys), strict=True))],
+        "table.row_off": [list(zip(xs, one, strict=True)) for one in ([ys[0], *ys[:-1]], [*ys[1:], ys[-1]])],
+        "table.decimal": slipped,
     }
-    for kind, rows in by_kind.items():
-        if _may_stand(chain, rows):
-            part = Address("channel", chain.id, "table", kind.partition(".")[2])
-            yield named(part, kind, chain.name, entered=(Entered(chain.id, tuple(rows)),))
-    other = OTHER_UNIT.get(chain.unit)
-    if other is not None:
-        rows = [(x, in_unit(y, chain.unit, other)) for x, y in table]
+    for kind, tried in by_kind.items():
+        allowed = [tuple(rows) for rows in tried if rows != list(table) and _may_stand(chain, rows)]
+        faults = [
+            named(
+                _of_table(chain, kind.partition(".")[2]), kind, chain.name, entered=(Entered(chain.id, rows),)
+            )
+            for rows in allowed
+        ]
+        if faults:
+            cells = [Cell(WHOLE, 1 / len(faults)) for _ in faults]
+            yield replace(faults[0], sizes=tuple(map(Sizing, cells, faults)) if len(faults) > 1 else ())
+    unit = OTHER_UNIT.get(chain.unit)
+    if unit is not None:
+        rows = [(x, in_unit(y, chain.unit, unit)) for x, y in table]
         yield named(
-            Address("channel", chain.id, "table", "unit"),
+            _of_table(chain, "unit"),
             "table.unit",
             chain.name,
-            unit_words(other),
+            unit_words(unit),
             entered=(Entered(chain.id, tuple(rows)),),
         )
+
+
+def _of_table(chain: MeasuringChain, what: str) -> Address:
+    return Address("channel", chain.id, "table", what)
 
 
 def _may_stand(chain: MeasuringChain, rows: list[tuple[float, float]]) -> bool:

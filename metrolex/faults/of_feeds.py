@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from metrolex.circuit import Fault
-from metrolex.faults.kinds import LikelyFault, OtherClass, Scaled, named, row_of
+from metrolex.faults.kinds import Effect, LikelyFault, OtherClass, Scaled, named, row_of
+from metrolex.faults.sizes import WHOLE, sized
 from metrolex.job import End
 from metrolex.tables import load_table
 from metrolex.topology import topology_of
@@ -22,11 +23,19 @@ def simple(part: Address, kind: str, name: str, at: str = "") -> LikelyFault:
     """A fault whose row in faults.toml says all of it."""
     row = row_of(kind)
     happens = row["happens"]
-    if happens == "ratio":
-        return named(part, kind, name, at, does=(Scaled(part, float(row["ratio"])),))
-    if happens == "to_body":
-        return named(part, kind, name, at, does=(Fault(part, "short", to=addresses.BODY),))
-    return named(part, kind, name, at, does=(Fault(part, happens, row.get("ohm")),))
+    usual = float(row.get("ratio", row.get("ohm", WHOLE)))
+
+    def does(size: float) -> Effect:
+        if happens == "ratio":
+            return Scaled(part, size)
+        if happens == "to_body":
+            return Fault(part, "short", size or None, to=addresses.BODY)
+        if happens == "short":
+            return Fault(part, "short", size or None)
+        return Fault(part, "resistance", size) if size else Fault(part, "open")
+
+    fault = named(part, kind, name, at, does=(does(usual),))
+    return sized(fault, row, lambda size: {"does": (does(size),)})
 
 
 def feed_faults(network: Network) -> Iterator[LikelyFault]:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Any
 
 from metrolex.circuit import Fault
 from metrolex.faults.kinds import Face, LikelyFault, OtherLaw, Shifted, named, row_of, sender_parts
 from metrolex.faults.of_feeds import simple
+from metrolex.faults.sizes import sized
 from metrolex.job import Job, MeasuringChain, Sender
 from metrolex.kit import all_sender_kits
 from metrolex.scaling.counting import COUNTED
@@ -57,9 +59,14 @@ def _couple(sender: Sender) -> Iterator[LikelyFault]:
     yield simple(parts["element"], "sender.open", sender.id)
     yield replace(simple(parts["leads"], "sender.shorted", sender.id), does=(touching,))
     yield simple(parts["element"], "couple.reversed", sender.id)
-    joint = float(row_of("couple.copper")["joint_degc"])
-    lost = emf_mv(sender.curve.type, joint) - emf_mv(sender.curve.type, COLD_DEGC)
-    yield named(parts["element"], "couple.copper", sender.id, does=(Shifted(parts["element"], -lost / 1000),))
+    kind, row = sender.curve.type, row_of("couple.copper")
+
+    def at(joint_degc: float) -> dict[str, Any]:
+        lost = emf_mv(kind, joint_degc) - emf_mv(kind, COLD_DEGC)
+        return {"does": (Shifted(parts["element"], -lost / 1000),)}
+
+    copper = named(parts["element"], "couple.copper", sender.id, **at(float(row["joint_degc"])))
+    yield sized(copper, row, at)
 
 
 def _other_laws(job: Job, chain: MeasuringChain, sender: Sender) -> Iterator[LikelyFault]:

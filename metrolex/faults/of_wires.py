@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import pairwise
-from typing import Literal
+from typing import Any, Literal
 
 from metrolex.circuit import Fault
-from metrolex.faults.kinds import LikelyFault, named
+from metrolex.circuit.elements import Name
+from metrolex.faults.kinds import LikelyFault, named, row_of
 from metrolex.faults.of_feeds import simple
+from metrolex.faults.sizes import WHOLE, sized
 from metrolex.job import Conductor, Display, End
 from metrolex.topology import Topology, at_pin, topology_of
 from metrolex.twin import addresses
@@ -44,13 +46,16 @@ def _neighbours(network: Network) -> Iterator[LikelyFault]:
         for one, other in pairwise(wires):
             there = addresses.end_node(network.job, other.a, other.id)
             if addresses.end_node(network.job, one.a, one.id) != there:
-                yield named(
-                    Address("wire", one.id, "beside", other.id),
-                    "wire.touches",
-                    one.id,
-                    other.id,
-                    does=(Fault(addresses.wire(one.id), "short", to=there),),
-                )
+                yield _touching(one, other, there)
+
+
+def _touching(one: Conductor, other: Conductor, there: Name) -> LikelyFault:
+    def at(size: float) -> dict[str, Any]:
+        return {"does": (Fault(addresses.wire(one.id), "short", size or None, to=there),)}
+
+    kind = "wire.touches"
+    fault = named(Address("wire", one.id, "beside", other.id), kind, one.id, other.id, **at(WHOLE))
+    return sized(fault, row_of(kind), at)
 
 
 def _swapped(network: Network, display: Display, wiring: Topology) -> Iterator[LikelyFault]:

@@ -79,6 +79,10 @@ def _reachable(network: Network) -> Iterator[Probe]:
                 yield Probe("volts", addresses.load_side(circuit.id))
     for splice in job.splices:
         yield Probe("volts", addresses.splice_node(splice.id))
+    for wire in job.conductors:
+        for end in (wire.a, wire.b):
+            if end.kind == "splice" and wire.id in network.lengths_m:  # what is lost across the crimp
+                yield Probe("volts", addresses.splice_leg(end.id, wire.id), addresses.splice_node(end.id))
     for point in job.grounds:
         yield Probe("volts", addresses.ground_node(point.id))
     yield Probe("volts", addresses.ENGINE)

@@ -5,12 +5,14 @@ What each looks like stands in checks.toml; which of them a job has follows from
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from metrolex.brief.survey import cluster_facts, new_lamps
 from metrolex.circuit import Fault
-from metrolex.faults.dictionary import sheet_of
+from metrolex.faults.cases import NONE
+from metrolex.faults.lineup import lineup_of
 from metrolex.faults.probes import Action, Probe, actions_of
 from metrolex.job import Display, Job, MeasuringChain, Port, State, Survey, Tap
 from metrolex.job.record import CheckKind, CheckRef, PhaseKey
@@ -260,16 +262,17 @@ def _pulled(network: Network) -> Iterator[Check]:
 
 def _interfered(network: Network, action: Action) -> Iterator[Check]:
     """A sender unplugged, its signal grounded: where the face goes then."""
-    sheet = sheet_of(network, RUN, action)
+    plain = lineup_of(network, ((NONE, NONE),))
     chain = next((c for c in network.job.chains if c.sender == action.on and c.box is None), None)
-    if sheet is None or chain is None or network.job.input_of(chain) is None:
+    if not plain.can(RUN, action) or chain is None or network.job.input_of(chain) is None:
         return
-    sound = sheet.predict((), Probe("shown", on=chain.id, after=action))
-    if sound.value is None:
-        where = Finds(f"{chain.name} shows {_FACE_WORDS.get(sound.word, sound.word)}")
+    sound = plain.predict(RUN, Probe("shown", on=chain.id, after=action))
+    value, word = float(sound.value[0]), sound.shows.said(0)
+    if math.isnan(value):
+        where = Finds(f"{chain.name} shows {_FACE_WORDS.get(word, word)}")
     else:
-        sure = 3.0 * float((sound.moved @ sound.moved / 3 + sound.own) ** 0.5)
-        where = Finds("", chain.unit, sound.value, sound.value - sure, sound.value + sure)
+        sure = 3.0 * float((sound.moved[0] @ sound.moved[0] / 3 + sound.own[0]) ** 0.5)
+        where = Finds("", chain.unit, value, value - sure, value + sure)
     kind: CheckKind = "unplug" if action.do == "unplug_sender" else "ground"
     yield _check("run", kind, action.on, finds=where)
 

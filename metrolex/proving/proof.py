@@ -48,7 +48,7 @@ def _judge_state(network: Network, state: State, seen: list[Observation]) -> Ite
     for observation in seen:
         if observation.test in points:
             expected = expect_at(network, state, points[observation.test])
-            yield Judged(observation, expected, *verdict(expected, observation))
+            yield Judged(observation, expected, *verdict(expected, observation.value))
 
 
 def points_of(network: Network, channel: MeasuringChain) -> list[TestPoint]:

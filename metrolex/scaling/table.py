@@ -9,7 +9,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from metrolex.quantities import rounded
 
-__all__ = ["look_up", "rounded_text"]
+__all__ = ["look_up", "rounded_array", "rounded_text"]
 
 
 def look_up(table: Sequence[tuple[float, float]], x: ArrayLike) -> NDArray[np.float64]:
@@ -29,3 +29,10 @@ def rounded_text(value: float, decimals: int) -> str:
     ('91', '3.1')
     """
     return f"{rounded(value, decimals):.{decimals}f}"
+
+
+def rounded_array(values: NDArray[np.float64], decimals: int) -> NDArray[np.float64]:
+    """Numbers rounded as on the face, each as ``rounded`` does it; NaN stays NaN."""
+    scale = 10.0**decimals
+    nudged = np.abs(values) * scale * (1 + 4e-16)
+    return np.asarray(np.copysign(np.floor(nudged + 0.5) / scale, values) + 0.0)

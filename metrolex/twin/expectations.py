@@ -20,7 +20,6 @@ from metrolex.job import (
     Display,
     Job,
     MeasuringChain,
-    Observation,
     State,
     TestRef,
 )
@@ -52,6 +51,8 @@ __all__ = [
 ]
 
 METER_RATIO = 0.005  # of the reading, plus one digit: a common digital meter (common practice, no source)
+FLOATS = "floats"
+LIVE_V = 2.0  # from which on a test lamp is taken to be lit (common practice, no source)
 METER_DIGIT_V = 0.01
 METER_OHM_RATIO = 0.01
 METER_OHM_DIGIT = 0.1
@@ -276,7 +277,7 @@ def _expectation(point: TestPoint, nominal: Solved, moved: Moved, shown: dict[st
             return Expectation(point, nominal.state, None, None, None, unknown)
         value = nominal.across(point.red, point.black)
         if value is None:
-            return Expectation(point, nominal.state, None, None, None, "floats")
+            return Expectation(point, nominal.state, None, None, None, FLOATS)
         below, above = half_widths(
             value,
             moved,
@@ -389,11 +390,13 @@ def _ohms(point: TestPoint, nominal: Solved) -> Expectation:
     )
 
 
-def verdict(
-    expectation: Expectation, seen: Observation
-) -> tuple[Literal["as expected", "off", "no figure"], str]:
-    """Hold what was seen against what was expected; the second part says it in words."""
-    value = seen.value
+Found = Literal["as expected", "off", "no figure"]
+
+
+def verdict(expectation: Expectation, value: float | str) -> tuple[Found, str]:
+    """Hold what was seen, a figure or a word, against what was expected; the second part says it in words."""
+    if expectation.word == FLOATS:
+        return _floating_verdict(value)
     if isinstance(value, str):
         return _word_verdict(expectation, value)
     if expectation.value is None or expectation.low is None or expectation.high is None:
@@ -406,13 +409,25 @@ def verdict(
     return "off", f"{over:.3g} {expectation.point.unit} {side} the band"
 
 
-def _word_verdict(
-    expectation: Expectation, word: str
-) -> tuple[Literal["as expected", "off", "no figure"], str]:
+def passing(expectation: Expectation) -> float | str | None:
+    """A reading that is as expected; None for a test whose expectation cannot be said yet."""
+    if expectation.value is not None:
+        return expectation.value
+    told = ("dead",) if expectation.word == FLOATS else (expectation.word, *expectation.also)
+    return next((word for word in told if word and verdict(expectation, word)[0] == "as expected"), None)
+
+
+def _floating_verdict(value: float | str) -> tuple[Found, str]:
+    """Of a point that nothing holds: a meter pulls it near to nothing, a lamp stays dark."""
+    dead = value == "dead" if isinstance(value, str) else abs(value) < LIVE_V
+    return ("as expected", "nothing feeds it") if dead else ("off", "expected nothing there")
+
+
+def _word_verdict(expectation: Expectation, word: str) -> tuple[Found, str]:
     if word in ("live", "dead") and expectation.point.kind == "volts":
         if expectation.value is None:
             return "no figure", "nothing holds this point"
-        expected = "live" if expectation.value >= 2.0 else "dead"
+        expected = "live" if expectation.value >= LIVE_V else "dead"
         return ("as expected", expected) if word == expected else ("off", f"expected {expected}")
     if word in expectation.also:
         return "as expected", word

@@ -22,6 +22,7 @@ from metrolex.job.display import WITHOUT_PIN
 from metrolex.quantities import in_unit, rounded, unit_words
 from metrolex.scaling.counting import COUNTED, carrier_of, shown_over_true
 from metrolex.scaling.reading import (
+    Faces,
     Shown,
     ends,
     faces_of_supply,
@@ -49,7 +50,10 @@ from metrolex.twin.reach import missing_on_the_way, not_worked_out
 __all__ = [
     "Off",
     "Solved",
+    "faces_by_volts",
     "has_power",
+    "have_power",
+    "pull",
     "pulling",
     "reading_of",
     "readings",
@@ -174,15 +178,21 @@ def _solve(
 
 def pulling(job: Job, solution: Solution) -> frozenset[str]:
     """The relays whose coil has the volts to pull."""
-    return frozenset(
-        switch.id
+    return frozenset(key for key, pulls in pull(job, solution).items() if pulls)
+
+
+def pull(job: Job, solved: Solution | Solutions) -> dict[str, NDArray[np.bool_]]:
+    """By relay whether its coil has the volts to pull; of many solutions an array with one for each."""
+    return {
+        switch.id: np.asarray(
+            np.abs(
+                solved.across(addresses.switch_node(switch.id, "86"), addresses.switch_node(switch.id, "85"))
+            )
+            >= switch.pulls_v
+        )
         for switch in job.switches
         if switch.kind == "relay"
-        and abs(
-            solution.across(addresses.switch_node(switch.id, "86"), addresses.switch_node(switch.id, "85"))
-        )
-        >= switch.pulls_v
-    )
+    }
 
 
 def _joined(job: Job, joints: Joints) -> frozenset[str]:
@@ -198,17 +208,23 @@ def _joined(job: Job, joints: Joints) -> frozenset[str]:
 
 def has_power(job: Job, key: str, solution: Solution) -> bool:
     """Whether a display has the volts it lives by."""
+    return bool(have_power(job, key, solution))
+
+
+def have_power(job: Job, key: str, solved: Solution | Solutions) -> NDArray[np.bool_]:
+    """The same of many solutions, an array with one for each; of one its only one."""
     display = job.display(key)
     supply = display.pin_for("ignition") if display else None
     ground = display.pin_for("ground") if display else None
+    whole = np.ones(np.shape(solved.potentials[GROUND]), dtype=bool)  # as many as there are solutions
     if display is None or ground is None:
-        return False
+        return np.zeros_like(whole)
     if display.supply.own_battery:
-        return True
+        return whole
     if supply is None:
-        return False
+        return np.zeros_like(whole)
     plus, minus = addresses.pin_node(display, supply.id), addresses.pin_node(display, ground.id)
-    return solution.across(plus, minus) >= display.supply.min_v
+    return np.asarray(solved.across(plus, minus) >= display.supply.min_v)
 
 
 @once
@@ -236,6 +252,9 @@ class Off:
     cold_k: float = 0.0
 
 
+ManyFacesRead = Callable[[Solutions, Off], Faces]
+
+
 def unrounded(
     solved: Solved, channel: MeasuringChain
 ) -> Callable[[Solutions, Off], NDArray[np.float64]] | None:
@@ -244,6 +263,14 @@ def unrounded(
     None for a face that does not follow volts (pulses, data); NaN in a solution where no number is shown. What the
     converter rounds is left out.
     """
+    read = faces_by_volts(solved, channel, converted=False)
+    return None if read is None else lambda solutions, off: read(solutions, off).value
+
+
+def faces_by_volts(
+    solved: Solved, channel: MeasuringChain, *, converted: bool = True
+) -> ManyFacesRead | None:
+    """A channel's faces in many solutions, before their digits; None for a face that does not follow volts. ``converted``: as the converter rounds."""
     job = solved.network.job
     display, stage = job.display(channel.display), job.input_of(channel)
     ground = display.pin_for("ground") if display else None
@@ -263,22 +290,20 @@ def unrounded(
     )
     if node not in solved.solution.potentials or rail not in solved.solution.potentials:
         return None
-    exact = replace(stage, converter=replace(stage.converter, adc_bits=None))
+    seen = stage if converted else replace(stage, converter=replace(stage.converter, adc_bits=None))
     step_v = (
         (stage.circuit.reference_v or 0.0) / 2**stage.converter.adc_bits
         if stage.converter.adc_bits and stage.kind not in ("supply", "thermocouple")
         else 0.0
     )
 
-    def read(solutions: Solutions, off: Off) -> NDArray[np.float64]:
+    def read(solutions: Solutions, off: Off) -> Faces:
         volts = _counted_volts(solutions, display, stage, node, rail) * off.gain + off.steps * step_v
         if stage.kind == "supply":
-            return faces_of_supply(volts, channel.scaling, display.behaviour).value
+            return faces_of_supply(volts, channel.scaling, display.behaviour)
         if stage.kind == "thermocouple":
-            return faces_of_thermocouple(
-                volts, exact, channel, display.behaviour, COLD_DEGC + off.cold_k
-            ).value
-        return faces_of_volts(volts, exact, channel.scaling, display.behaviour).value
+            return faces_of_thermocouple(volts, seen, channel, display.behaviour, COLD_DEGC + off.cold_k)
+        return faces_of_volts(volts, seen, channel.scaling, display.behaviour)
 
     return read
 

@@ -57,7 +57,7 @@ def test_a_bank_that_runs_away_is_off(banks):
     test = agreement(banks, STATES[1]).point.test.key
     for typed, wanted in (("0", "as expected"), ("-1", "as expected"), ("15", "off")):
         seen = proving.observe(banks, test, STATES[1], typed, "2026-01-02").observations[-1]
-        assert verdict(agreement(banks, STATES[1]), seen)[0] == wanted
+        assert verdict(agreement(banks, STATES[1]), seen.value)[0] == wanted
     with pytest.raises(BadInput):
         proving.observe(banks, test, STATES[1], "some", "2026-01-02")
 

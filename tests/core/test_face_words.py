@@ -7,9 +7,10 @@ import pytest
 from metrolex.acts.proving import observe
 from metrolex.cli.faults import DiagnoseInput, run_diagnose
 from metrolex.errors import BadInput
+from metrolex.faults.cases import NONE
 from metrolex.faults.catalogue import catalogue
-from metrolex.faults.dictionary import sheet_of
 from metrolex.faults.likelihood import Seen, explain
+from metrolex.faults.lineup import lineup_of
 from metrolex.faults.probes import Probe
 from metrolex.faults.written import said_of
 from metrolex.intake import dump, read
@@ -27,17 +28,16 @@ def test_every_text_and_state_of_a_face_can_be_seen(name):
     network = build(shipped(name))
     seen = set()
     for state in STATES:
-        sheet = sheet_of(network, state)
-        keys = [(), *((place,) for place in range(0, len(catalogue(network)), 3))]
-        sheet.need(keys)
+        cases = (NONE, *range(0, len(catalogue(network)), 3))
+        lineup = lineup_of(network, tuple((case, NONE) for case in cases))
         for chain in network.job.chains:
             probe = Probe("shown", on=chain.id)
-            for key in keys:
-                told = sheet.predict(key, probe)
-                for word in told.also:
+            told = lineup.predict(state, probe)
+            for i in range(len(cases)):
+                for word in told.shows.words[told.shows.word[i]]:
                     if not word.replace(".", "").replace("-", "").isdigit() and word not in ("--", "- -"):
                         assert word in said_of(network.job, probe)
-                        assert explain([told], [Seen(state, probe, word)]).fits == (True,)
+                        assert explain([told], [Seen(state, probe, word)], len(cases)).fits[0, i]
                         seen.add(word)
     assert {"dark", "dashes"} <= seen
     assert seen & {"open", "short"}

@@ -47,12 +47,15 @@ def test_a_divider_by_hand():
 )
 def test_each_part_of_the_van_a_little_off(fault):
     (one,) = change_each(NETWORK, RUNNING, [fault])
+    solved, unknowns = one.solved(0), one.unknowns[:, 0]
     moved = [Replaced(part, ends[1]) for part, ends in tolerances(one.base)]
     nodes = [addresses.pin_node(d, p.id) for d in NETWORK.job.displays for p in d.pins]
     nodes = [node for node in nodes if node in one.base.solution.potentials]
-    effects = FirstOrder.of(one.base.solution.written, one.base.elements, nodes, moved).effects(
-        one.changes, one.unknowns
-    )
+    first = FirstOrder.of(one.base.solution.written, one.base.elements, nodes, moved)
+    effects = first.effects(one.changes[0], unknowns)
+    if len(one.changes[0]) == 1:  # as one of many it is the same
+        (together,) = first.effects_of_each(one.changes[0], one.unknowns, range(len(nodes)))
+        assert together == pytest.approx(effects, abs=1e-6, rel=1e-4)
     by_name = {element.name: element for element in one.base.elements}
     for part in range(0, len(moved), 7):
         name, high = moved[part].name, moved[part].value
@@ -62,5 +65,5 @@ def test_each_part_of_the_van_a_little_off(fault):
         now = getattr(by_name[name], field)
         nudged = solve_twin(NETWORK, RUNNING, [*fault, Replaced(name, now + (high - now) / 1000)])
         for row, node in enumerate(nodes):
-            off = 1000 * (nudged.solution.potentials[node] - one.solved.solution.potentials[node])
+            off = 1000 * (nudged.solution.potentials[node] - solved.solution.potentials[node])
             assert effects[row, part] == pytest.approx(off, abs=2e-4 + 0.01 * abs(off)), (name, node)

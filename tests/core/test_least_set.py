@@ -8,12 +8,15 @@ import random
 import numpy as np
 import pytest
 
+from metrolex.acts.proving import observe
 from metrolex.faults import catalogue
 from metrolex.faults.classes import columns_of, noticed_by
+from metrolex.faults.probes import probe_of
 from metrolex.jobfile import EXAMPLES
-from metrolex.proving import least_set
+from metrolex.proving import judge_all, least_set
 from metrolex.proving.least_set import cover
 from metrolex.twin import build
+from metrolex.twin.expectations import expect_at, passing, points_to_test
 from tests.jobs import shipped, small_job
 
 ALLOW = ("volts", "shown", "ohms")
@@ -65,7 +68,29 @@ def test_a_sound_job_is_inside_every_band_and_dearer_tests_are_left():
     network = build(small_job())
     found = least_set(network)
     for test in found.tests:
-        assert test.column.value is None or test.column.band > 0
+        expected = test.column.expected
+        assert expected.value is None or expected.band > 0
     dear = least_set(network, minutes={"volts": 50.0, "shown": 0.1, "ohms": 50.0, "action": 50.0})
     shown = [sum(test.column.probe.kind == "shown" for test in one.tests) for one in (found, dear)]
     assert shown[1] >= shown[0]
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_every_test_that_is_enough_can_be_passed_and_fails_on_what_it_is_said_to_notice(name):
+    """Each test of the set tried both ways, written down and judged as on the sheet: a sound job passes, each fault it notices does not."""
+    network = build(shipped(name))
+    job = network.job
+    points = {probe_of(point): point for point in points_to_test(network)}
+    for test in least_set(network, on_the_sheet=True).tests:
+        point, state = points[test.column.probe], test.column.state
+        good = passing(expect_at(network, state, point))
+        assert good is not None, point.name
+        tried = {False: [good], True: [test.column.found(place) for place in test.notices]}
+        for noticed, readings in tried.items():
+            for reading in readings:
+                text = reading if isinstance(reading, str) else f"{reading:.6f}"
+                after = observe(job, point.test.key, state, text, "2026-11-29")
+                (judged,) = [
+                    one for one in judge_all(build(after)) if one.observation == after.observations[-1]
+                ]
+                assert (judged.verdict != "as expected") == noticed, (point.name, state.words(), text)

@@ -11,7 +11,7 @@ from metrolex.circuit import Fault
 from metrolex.circuit.elements import CurrentSource
 from metrolex.errors import BadInput
 from metrolex.harness.conductors import wire_ohm
-from metrolex.job import Behaviour, Conductor, End, GroundPoint, Observation, Scaling, State
+from metrolex.job import Behaviour, Conductor, End, GroundPoint, Scaling, State
 from metrolex.twin import (
     addresses,
     build,
@@ -300,12 +300,7 @@ def test_a_healthy_job_stands_within_every_band(key):
     for expectation in expect(network, State(key)):
         if expectation.value is not None:
             assert expectation.low < expectation.value < expectation.high or expectation.point.kind == "shown"
-            assert (
-                verdict(expectation, Observation("O", expectation.point.test, State(key), expectation.value))[
-                    0
-                ]
-                == "as expected"
-            )
+            assert verdict(expectation, expectation.value)[0] == "as expected"
 
 
 @pytest.mark.parametrize(
@@ -321,7 +316,7 @@ def test_a_fault_falls_outside_the_band(fault, test):
     network = build(van())
     expectation = next(e for e in expect(network, RUN) if e.point.id == test)
     seen = solve(network, RUN, [fault]).across(expectation.point.red, expectation.point.black)
-    assert verdict(expectation, Observation("O", test, RUN, round(seen, 2)))[0] == "off"
+    assert verdict(expectation, round(seen, 2))[0] == "off"
 
 
 def test_a_looser_part_widens_the_band():
@@ -348,7 +343,7 @@ WORDS = [
 @pytest.mark.parametrize(("test", "state", "word", "found"), WORDS)
 def test_words_are_judged_too(test, state, word, found):
     expectation = next(e for e in expect(build(van()), state) if e.point.id == test)
-    assert verdict(expectation, Observation("O", test, state, word))[0] == found
+    assert verdict(expectation, word)[0] == found
 
 
 def test_only_wired_pins_are_tested():

@@ -69,6 +69,7 @@ class NextRow(TypedDict):
     state: object
     turns: bool
     minutes: float
+    again: bool
     unit: str
     outcomes: list[OutcomeRow]
     form: FoundForm
@@ -88,7 +89,7 @@ class FaultsPage(TypedDict):
     suspects: list[SuspectRow]
     rest: int
     rest_percent: int
-    settled: str
+    settled: Suspect | None
     found: list[ReadingRow]
     next: NextRow | None
     other: int
@@ -120,7 +121,7 @@ def page_context(
         "suspects": [],
         "rest": 0,
         "rest_percent": 0,
-        "settled": "",
+        "settled": None,
         "found": [],
         "next": None,
         "other": skipped,
@@ -137,14 +138,12 @@ def page_context(
     seen, gone = seen_of(look.network, at.readings)
     try:
         verdict = suspects(look.network, seen, [Complaint(one.word, one.channel) for one in at.said], history)
-        tests = ranked_tests(
-            look.network, verdict, here=look.state, done=[(one.state, one.probe) for one in seen]
-        )
+        tests = ranked_tests(look.network, verdict, here=look.state, done=seen)
     except CircuitError as fault:
         page["problem"] = str(fault)
         return page
     nearest = tests[min(skipped, len(tests) - 1)] if tests else None
-    page["settled"] = verdict.settled
+    page["settled"] = verdict.lead
     page["found"] = _found(look.network, at, gone, verdict)
     page["next"] = _next(look, nearest, verdict, form) if nearest else None
     fair = sum(one.probability >= LEAST_SHOWN for one in verdict.suspects)
@@ -212,6 +211,7 @@ def _next(look: Look, test: NextTest, verdict: Verdict, form: FoundForm | None) 
         "state": test.state,
         "turns": test.state != look.state,
         "minutes": test.minutes,
+        "again": test.again,
         "unit": unit_of(look.job, probe),
         "outcomes": [_outcome(one, verdict) for one in test.outcomes[:4]],
         "form": form or FoundForm(initial={"probe": written}),

@@ -59,7 +59,8 @@ def see(request: Request, job: int) -> HttpResponse:
 
     def seen(before: Job) -> Job:
         reading = read(Reading, form.reading())
-        return acts.see(before, search, reading, form.cleaned_data["found"], _today())
+        again = bool(request.POST.get("again"))
+        return acts.see(before, search, reading, form.cleaned_data["found"], _today(), again=again)
 
     if kept(request, record, form, seen):
         return redirect(page_at("faults:show", job))

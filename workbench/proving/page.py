@@ -70,7 +70,7 @@ def row_of(network: Network, state: State, point: TestPoint) -> TestRow:
     expectation = expect_at(network, state, point)
     observation = next((o for o in job.observations if (o.state, o.test) == (state, point.test)), None)
     left = next((one for one in job.left_out if (one.state, one.test) == (state, point.test)), None)
-    found, words = verdict(expectation, observation) if observation else ("", "")
+    found, words = verdict(expectation, observation.value) if observation else ("", "")
     if left is not None and observation is None:
         found, words = "not done", left.why
     return {
