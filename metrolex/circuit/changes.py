@@ -104,7 +104,7 @@ def solve_changes(
     ``solve`` does, and KeyError for a change at a node or element that is not there.
     """
     written = written or equations(elements)
-    added = added_by(written, elements, changes)
+    added = added_by(written, {element.name: element for element in elements}, changes)
     factors = Factors.of(written)
     healthy = _refined(factors, written.right[:, None])
     # A part tried at several values moves the same unknowns: what each place reaches is worked out once.
@@ -139,10 +139,10 @@ def solve_together(
     single = [i for i, group in enumerate(groups) if len(group) == 1]
     answers = np.empty((len(written.right), len(groups)))
     answers[:, single] = solve_changes(elements, [groups[i][0] for i in single], written).answers.whole()
-    factors = Factors.of(written)
+    factors, by_name = Factors.of(written), {element.name: element for element in elements}
     for i, group in enumerate(groups):
         if len(group) != 1:
-            answers[:, i] = _solve_group(written, factors, added_by(written, elements, group))
+            answers[:, i] = _solve_group(written, factors, added_by(written, by_name, group))
     return Solutions(written.joints.row, written.joints.floating, Worked(answers))
 
 
@@ -214,9 +214,8 @@ class Added:
         return np.asarray(self.weight * (first - second))
 
 
-def added_by(written: Equations, elements: Sequence[Element], changes: Sequence[One]) -> Added:
-    """What changes add to the equations of a network. Raises KeyError for one at a node or element that is not there."""
-    by_name = {element.name: element for element in elements}
+def added_by(written: Equations, by_name: Mapping[Name, Element], changes: Sequence[One]) -> Added:
+    """What changes add to the equations of a network, its elements by name. Raises KeyError for one at a node or element that is not there."""
     row = written.joints.row
     line = {branch.name: i for i, branch in enumerate(written.joints.branches, start=len(row) - 1)}
     count = len(changes)

@@ -7,7 +7,7 @@ of the rank of the change (Woodbury).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -28,7 +28,7 @@ class FirstOrder:
     """``rows`` of the inverse for some nodes of a network, and what each of some parts adds when its value is moved."""
 
     written: Equations
-    elements: Sequence[Element]
+    elements: Mapping[Name, Element]
     rows: Array
     parts: Added
     nodes: tuple[int, ...]
@@ -44,7 +44,7 @@ class FirstOrder:
         by_name = {element.name: element for element in elements}
         near = [Replaced(one.name, _towards(by_name[one.name], one.value)) for one in moved]
         return FirstOrder(
-            written, elements, _rows(inverse, places), added_by(written, elements, near), places, inverse
+            written, by_name, _rows(inverse, places), added_by(written, by_name, near), places, inverse
         )
 
     def effects(self, changes: Sequence[One], unknowns: Array, only: Sequence[int] | None = None) -> Array:

@@ -223,7 +223,7 @@ class Block:
         here = shows.value
         moved, own = np.zeros((len(rows), columns(self.network))), np.zeros(len(rows))
         if probe.kind == "volts":
-            moved[:, : len(parts)] = self.moved(probe.red, rows) - self.moved(probe.black, rows)
+            moved[:, : len(parts)] = np.subtract(*self.moved((probe.red, probe.black), rows))
             own = (METER_RATIO * np.abs(here) + METER_DIGIT_V) ** 2 / 3
         elif probe.kind == "ohms":
             own = (METER_OHM_RATIO * np.abs(here) + METER_OHM_DIGIT) ** 2 / 3
@@ -253,49 +253,54 @@ class Block:
         bend = np.where(beside == 2, np.nan_to_num((after - 2 * here + before) / 8), 0.0)
         return half, bend**2 / 5  # the mean square of what a parabola is off over the cell
 
-    def moved(self, node: Name, rows: NDArray[np.intp]) -> Array:
-        """Volts more at a point, in each of some rows, with each toleranced part (a column) off by its whole tolerance."""
-        if node not in self._moved:
-            count = len(self.cases)
-            self._moved[node] = (
-                np.zeros((count, len(toleranced_parts(self.network)))),
-                np.zeros(count, dtype=bool),
-            )
-        found, known = self._moved[node]
-        asked = np.zeros(len(known), dtype=bool)
+    def moved(self, nodes: Sequence[Name], rows: NDArray[np.intp]) -> Array:
+        """Volts more at some points (first), in each of some rows, with each toleranced part (last) off by its whole tolerance."""
+        count = len(self.cases)
+        for node in nodes:
+            if node not in self._moved:
+                self._moved[node] = (
+                    np.zeros((count, len(toleranced_parts(self.network)))),
+                    np.zeros(count, dtype=bool),
+                )
+        asked = np.zeros(count, dtype=bool)
         asked[rows] = True
-        asked &= ~known
-        if asked.any():
+        missing = [node for node in nodes if (asked & ~self._moved[node][1]).any()]
+        if missing:
+            asked &= ~np.all([self._moved[node][1] for node in missing], axis=0)
             for at, group in enumerate(self.groups):
-                self._move(at, group, node, found, asked)
-            known |= asked
-        return found[rows]
+                self._move(at, group, missing, asked)
+            for node in missing:
+                self._moved[node][1][asked] = True
+        return np.array([self._moved[node][0][rows] for node in nodes])
 
-    def _move(self, at: int, group: Together, node: Name, found: Array, asked: NDArray[np.bool_]) -> None:
+    def _move(self, at: int, group: Together, nodes: Sequence[Name], asked: NDArray[np.bool_]) -> None:
         rows = [(i, place) for i, place in enumerate(group.which) if asked[place]]
-        if not rows or node == GROUND or node not in group.base.solution.potentials:
+        there = [node for node in nodes if node != GROUND and node in group.base.solution.potentials]
+        if not rows or not there:
             return
         if at not in self._first_order:
             self._first_order[at] = _first_order(self.network, group.base)
         first, columns = self._first_order[at]
-        joint = first.written.joints.row[node]
-        if joint < 0:
-            return
-        unknowns = group.unknowns
-        single = [(i, place) for i, place in rows if len(group.changes[i]) == 1]
+        there = [node for node in there if first.written.joints.row[node] >= 0]
+        joints = [first.written.joints.row[node] for node in there]
+        unknowns, parts = group.unknowns, toleranced_parts(self.network)
+        effects = np.zeros((len(rows), len(joints), len(columns)))
+        single = [k for k, (i, _) in enumerate(rows) if len(group.changes[i]) == 1]
         if single:
-            inside, places = [i for i, _ in single], [place for _, place in single]
+            inside = [rows[k][0] for k in single]
             changes = [group.changes[i][0] for i in inside]
-            effects = first.effects_of_each(changes, unknowns[:, inside], [joint])
-            found[np.ix_(places, columns)] = effects[:, 0]
-        for i, place in rows:
+            effects[single] = first.effects_of_each(changes, unknowns[:, inside], joints)
+        for k, (i, _) in enumerate(rows):
             if len(group.changes[i]) != 1:
-                found[place, columns] = first.effects(group.changes[i], unknowns[:, i], [joint])[0]
-        parts = toleranced_parts(self.network)
-        for _, place in rows:
-            for name in (named for effect in self.does[place] for named in _names(effect)):
-                if name in parts:
-                    found[place, parts[name]] = 0.0  # its own value is the fault's
+                effects[k] = first.effects(group.changes[i], unknowns[:, i], joints)
+        places = [place for _, place in rows]
+        for k, node in enumerate(there):
+            found = self._moved[node][0]
+            found[np.ix_(places, columns)] = effects[:, k]
+            for place in places:
+                for name in (named for effect in self.does[place] for named in _names(effect)):
+                    if name in parts:
+                        found[place, parts[name]] = 0.0  # its own value is the fault's
 
     def _shown(self, probe: Probe) -> Shows:
         chain = self.network.job.chain(probe.on)
@@ -328,7 +333,7 @@ class Block:
             return moved, own
         joints = {node: k for k, node in enumerate(there)}
         standing = np.array([self.volts(node)[rows] for node in there])
-        by_node = np.array([self.moved(node, rows) for node in there])
+        by_node = self.moved(there, rows)
 
         def faces(volts: Array, off: Off) -> Array:
             flat = Solutions(joints, frozenset(), Worked(volts.reshape(len(there), -1)))

@@ -7,7 +7,7 @@ half of what any suspect's own spread lets it be known to. How large a fault is 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from metrolex.faults.likelihood import MISREAD, Explained, Seen
 from metrolex.faults.lineup import Lineup, lineup_of
 from metrolex.faults.minutes import MINUTES, Kind, minutes_of
-from metrolex.faults.predicted import Predicted
+from metrolex.faults.predicted import Predicted, Shows
 from metrolex.faults.probes import Probe, actions_of, probes_at
 from metrolex.faults.suspects import Verdict
 from metrolex.job import State
@@ -28,8 +28,8 @@ __all__ = ["NextTest", "Outcome", "bits_of", "ranked_tests"]
 Array = NDArray[np.float64]
 KEY_TURNED = 0.2  # minutes
 LEAST_SHARE = 1e-3  # suspects below it are not asked about
-MOST_SUSPECTS = 60
-QUANTILES = (0.1, 0.3, 0.5, 0.7, 0.9)  # of the sizes of a suspect: each stands for a fifth of it
+MOST_SUSPECTS = 40
+QUANTILES = (0.17, 0.5, 0.83)  # of the sizes of a suspect: each stands for a third of it
 LEAST_BITS = 0.02
 WEIGHED = 24  # tests weighed with all that moves them, of those that tell most by their values
 FEW = 12  # suspects left when something is done to the vehicle to tell them apart
@@ -98,9 +98,13 @@ def ranked_tests(
     def takes(state: State, probe: Probe) -> float:
         return minutes_of(network, probe, minutes) + (KEY_TURNED if state != here else 0.0)
 
+    candidates = [
+        *_on_the_way(network, here, allowed),
+        *(_after_actions(asked, here) if "action" in allowed and len(asked.middle) <= FEW else ()),
+    ]
     rough = [
         (_rough_bits(asked, state, probe) / takes(state, probe), state, probe)
-        for state, probe in _candidates(network, here, allowed, len(set(asked.suspect.tolist())))
+        for state, probe in candidates
         if (state, probe) not in known
     ]
     rough.sort(key=lambda one: -one[0])
@@ -145,17 +149,20 @@ def _asked(network: Network, verdict: Verdict) -> _Asked | None:
 
 def _rough_bits(asked: _Asked, state: State, probe: Probe) -> float:
     """What a probe tells, by the values alone, each as sharp as a meter reads it."""
-    shows = asked.lineup.shows(state, probe)
-    bins = np.round(np.arcsinh(shows.value * ROUGH_SHARE / ROUGH_DIGIT) / ROUGH_SHARE)
-    outcome = np.where(np.isnan(bins), -1e9 - shows.own_words(), bins)  # words lie apart from all figures
+    outcome = _outcomes_of(asked.lineup.shows(state, probe))
     _, which = np.unique(outcome, return_inverse=True)
     count = int(which.max()) + 1
     places = asked.cure * count + which.reshape(-1)
-    return _information(
-        np.bincount(places, weights=asked.share, minlength=asked.cures * count)
-        .reshape(asked.cures, count)
-        .astype(np.float64)
-    )
+    joint = np.bincount(places, weights=asked.share, minlength=asked.cures * count)
+    return _information(joint.reshape(asked.cures, count).astype(np.float64))
+
+
+def _outcomes_of(shows: Shows) -> Array:
+    """A number for each outcome, those too near for a meter to tell apart the same."""
+    bins = np.round(np.arcsinh(shows.value * ROUGH_SHARE / ROUGH_DIGIT) / ROUGH_SHARE)
+    return np.asarray(
+        np.where(np.isnan(bins), -1e9 - shows.own_words(), bins)
+    )  # words lie apart from all figures
 
 
 def _information(table: Array) -> float:
@@ -165,22 +172,32 @@ def _information(table: Array) -> float:
     return float((table[there] * np.log2(table[there] / alone[there])).sum())
 
 
-def _candidates(
-    network: Network, here: State, allowed: set[Kind], asked: int
-) -> Iterable[tuple[State, Probe]]:
+def _on_the_way(network: Network, here: State, allowed: set[Kind]) -> Iterator[tuple[State, Probe]]:
+    """What can be measured or looked at without doing anything to the vehicle."""
     states = states_of(network.job)
     for state in dict.fromkeys((here, *states)):
         for probe in probes_at(network, state):
             if probe.kind in allowed and not (probe.kind == "ohms" and state != states[0]):
                 yield state, probe
-    if "action" not in allowed or asked > FEW:
-        return
-    at = here if here.key == "run" else State("run")
-    for action in actions_of(network):
-        if lineup_of(network, ()).can(at, action):
-            for probe in probes_at(network, at):
-                if probe.kind == "shown":
-                    yield at, Probe("shown", on=probe.on, after=action)
+
+
+def _after_actions(asked: _Asked, here: State) -> Iterator[tuple[State, Probe]]:
+    """The faces that some of the suspects alter, after what may be done to them, their senders, their feeds and grounds."""
+    job, at = asked.lineup.network.job, here if here.key == "run" else State("run")
+    altered = {
+        chain.id
+        for chain in job.chains
+        if len(np.unique(_outcomes_of(asked.lineup.shows(at, Probe("shown", on=chain.id))))) > 1
+    }
+    chains = [chain for chain in job.chains if chain.id in altered]
+    senders = {sender.id for sender in job.senders} - {chain.sender for chain in chains}
+    left_alone = senders | {display.id for display in job.displays} - {chain.display for chain in chains}
+    for action in actions_of(asked.lineup.network):
+        if action.on in left_alone and (not action.other or action.other in left_alone):
+            continue
+        if asked.lineup.can(at, action):
+            for chain in chains:
+                yield at, Probe("shown", on=chain.id, after=action)
 
 
 def _weighed(asked: _Asked, state: State, probe: Probe, minutes: float, *, again: bool = False) -> NextTest:
