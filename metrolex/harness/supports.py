@@ -13,7 +13,14 @@ from metrolex.layout.routes import route_of
 from metrolex.tables import load_table
 from metrolex.topology import topology_of
 
-__all__ = ["NEVER_STOP", "forbidden_supports", "passed_words", "support_findings", "support_words"]
+__all__ = [
+    "NEVER_STOP",
+    "forbidden_supports",
+    "passed_words",
+    "support_findings",
+    "support_words",
+    "zones_passed",
+]
 
 NEVER_STOP = ("fuel line", "brake line", "steering column", "moving part", "release cable")
 AIRBAG_KINDS = ("pillar", "column", "roof")
@@ -54,7 +61,7 @@ def support_findings(job: Job) -> Iterator[Finding]:
                 )
             yield from _passed_by(run, segment, channel)
         yield from _same_hole(job, run, channel)
-        for zone in _zones_passed(job, run):
+        for zone in zones_passed(job, run):
             yield from _zone_findings(run, zone, channel, asked)
         plug = job.zone(run.plug)
         if plug is not None and plug.kind in CLOSED_KINDS:
@@ -124,7 +131,8 @@ def passed_words() -> dict[str, str]:
     return {word: str(row["words"]) for word, row in load_table("layouts")["passes"].items()}
 
 
-def _zones_passed(job: Job, run: Run) -> list[Zone]:
+def zones_passed(job: Job, run: Run) -> list[Zone]:
+    """The zones a run goes through, or ends in where no way is known."""
     route = route_of(job, run)
     keys = route.zones if route else tuple(key for key in (run.start, run.finish) if key)
     return [zone for zone in job.zones if zone.id in keys]

@@ -260,23 +260,28 @@ def _spot(bench: Bench) -> Iterator[Step]:
     )
 
 
+def _let_down(bench: Bench) -> Step:
+    """The pressure is let down in a step of its own: with battery on and oil in, where the engine has to run for it."""
+    how = practice_of(bench.job, "fuel_opening").name
+    return Step(f"The pressure is off since its own step ({how}); the pump fuse is still out.", "0 bar")
+
+
 def _fuel_port(bench: Bench) -> Iterator[Step]:
-    yield Step(f"Relieve the pressure: {practice_of(bench.job, 'fuel_opening').name}.", "0 bar")
+    yield _let_down(bench)
     yield Step("Rag round the port, cap off slowly, eyes covered.")
 
 
 def _fuel_line(bench: Bench) -> Iterator[Step]:
+    yield _let_down(bench)
     yield Step(
-        "Prove the supply line: markings first, then prime for a second into a clean closed can. Return lines trickle."
+        "Prove the supply line by its markings, and follow it to pump and filter: the return goes back to the tank."
     )
-    yield Step(f"Relieve the pressure: {practice_of(bench.job, 'fuel_opening').name}.", "0 bar")
     yield Step(
         "Hold the fitting against the line, mark both cuts, leave it long, cut square: a hose does not grow back."
     )
     yield Step(
         "Clamps past the barb; quick connectors pushed until they click, then pulled back once to prove it."
     )
-    yield Step("Prime with the key, wait, look at every joint dry; again, then start.", "3 to 5 primings")
 
 
 def _ring(bench: Bench) -> Iterator[Step]:

@@ -17,6 +17,7 @@ __all__ = ["NOT_OVER_NIGHT", "Day", "Slot", "in_days", "next_working_moment", "w
 #: Whoever stands the vehicle on its stands in the evening lets it down.
 NOT_OVER_NIGHT = frozenset({"lifted", "cold"})
 DRAINED = ("drained oil", "drained coolant", "drained gearbox", "fuel depressurised")
+CURES = frozenset({"mount", "fit"})  # what rests after them is glue, or sealant
 NOON_MIN = 12 * 60.0
 MOST_DAYS = 120
 
@@ -153,10 +154,21 @@ class _Days:
 
     def _evening(self, date: datetime.date, slots: Sequence[Slot]) -> Day:
         leave = list(self._leave())
-        reasons = list(_not_to_be_driven(self.done, self._undone, self.holds))
+        reasons = [*_not_to_be_driven(self.done, self._undone, self.holds), *self._not_cured()]
         self.holds -= NOT_OVER_NIGHT
         why = "; ".join(reasons) if reasons else "nothing is open, nothing is let out"
         return Day(date, tuple(slots), tuple(leave), not reasons, why)
+
+    def _not_cured(self) -> Iterator[str]:
+        """What was glued or sealed and still rests when the day ends."""
+        for one in self.done:
+            until = self.ended.get(one.step.name)
+            if one.kind in CURES and one.step.wait_minutes and until is not None and until > self.clock:
+                yield (
+                    f"not cured before {until:%H:%M}: {one.step.name}"
+                    if until.date() == self.clock.date()
+                    else f"not cured yet: {one.step.name}"
+                )
 
     @property
     def _undone(self) -> list[Planned]:
@@ -193,10 +205,12 @@ def _not_to_be_driven(done: Sequence[Planned], left: Sequence[Planned], holds: s
     """Why a vehicle may not be driven: where harm is possible what nobody knows is not fine."""
     known = states_at_work()
     yield from (known[state].words for state in DRAINED if state in holds)
+    if any(one.kind == "let_down" for one in done) and any(one.kind == "prime" for one in left):
+        yield known["fuel depressurised"].words
     opened = [one for one in done if one.kind == "open"]
     if _standing_open(done, left):
         yield "a place stands open"
-    elif opened and any(one.kind in ("refill", "prove_engine_running") for one in left):
+    elif opened and any(one.kind in ("refill", "prime", "prove_engine_running") for one in left):
         yield "no leak check yet"
     if any(one.kind in ("join", "tap") for one in done) and any(
         one.kind in ("join", "tap", "plug_in", "fuses") for one in left

@@ -13,12 +13,11 @@ from metrolex.workorder.step import Step
 
 __all__ = ["SECOND_HALF", "altered", "with_own", "with_refills"]
 
-#: What is let out, by its state, and filled up again; fuel comes by itself.
+#: What is let out, by its state, and filled up again.
 FILLED_AGAIN = {
     "drained oil": "engine oil",
     "drained coolant": "coolant",
     "drained gearbox": "gearbox fluid",
-    "fuel depressurised": "",
 }
 #: What is added to the key of the second part of a step that is split.
 SECOND_HALF = ", rest"
@@ -57,19 +56,17 @@ def altered(planned: Sequence[Planned], changes: Iterable[AlteredStep]) -> tuple
 
 
 def with_refills(planned: Sequence[Planned], recipes: Recipes) -> tuple[Planned, ...]:
-    """The steps with a refill for each fluid that one of them lets out and none fills up again; the engine runs, and leaks are looked for, after all of it."""
-    added, opened = [], list[str]()
+    """The steps with a refill for each fluid that one of them lets out and none fills up again."""
+    added = []
     for state, fluid in FILLED_AGAIN.items():
         out = [one.step.name for one in planned if state in one.step.needs]
-        opened += out
-        if fluid and out and not any(f"not {state}" in one.step.needs for one in planned):
+        if out and not any(f"not {state}" in one.step.needs for one in planned):
             made = recipes.made("refill", fluid, fluid)
             added.append(replace(made, step=replace(made.step, needs=(f"not {state}", *out))))
-    names = (*opened, *(one.step.name for one in added))
     return (
         *(
-            replace(one, step=replace(one.step, needs=(*one.step.needs, *names)))
-            if one.kind == "prove_engine_running"
+            replace(one, step=replace(one.step, needs=(*one.step.needs, *(each.step.name for each in added))))
+            if one.kind in ("prove_crank", "prove_engine_running")
             else one
             for one in planned
         ),

@@ -9,6 +9,7 @@ from functools import lru_cache
 from metrolex.job import AlteredStep, OwnStep
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once_per_circuit
+from metrolex.workorder.hazards import with_hazards
 from metrolex.workorder.needs import Needs, needs_of
 from metrolex.workorder.order import Ordered, order_steps
 from metrolex.workorder.own import altered, with_own, with_refills
@@ -97,7 +98,7 @@ def _planned(
     factors: Factors,
 ) -> tuple[Planned, ...]:
     found = with_own(altered(_scaled(steps_of(network, ways), dict(factors)), changes), own)
-    found = with_refills(found, recipes_by(ways))
+    found = with_hazards(with_refills(found, recipes_by(ways)), recipes_by(ways), network.job)
     needs_of([one.step for one in found])  # a circle is told before anything is ordered
     return found
 

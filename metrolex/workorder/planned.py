@@ -40,7 +40,8 @@ class State:
 class Planned:
     """A step with the kind of its recipe, the part it belongs to, where it is done, its tools, what it uses up, its caution.
 
-    ``doing`` is what one does in it, each with the figure to have in hand; ``low`` and ``high`` how little and how much of its minutes it may take.
+    ``doing`` is what one does in it, each with the figure to have in hand; ``low`` and ``high`` how little and how much of its minutes it may take,
+    ``hazards`` what can hurt in it, by the names of hazards.toml.
     """
 
     step: Step
@@ -55,6 +56,7 @@ class Planned:
     low: float = 1.0
     high: float = 1.0
     own: bool = field(default=False)
+    hazards: tuple[str, ...] = ()
 
     @property
     def key(self) -> str:
@@ -96,7 +98,7 @@ class Recipes:
     ) -> Planned:
         """A step by its recipe; ``count`` times its minutes for each, ``minutes`` in place of its own.
 
-        ``more``: ``needs`` beside its own, ``wait``, ``tools`` and ``goods`` besides, ``hands``, ``detail``, ``doing``, ``place``.
+        ``more``: ``needs`` beside its own, ``wait``, ``tools`` and ``goods`` besides, ``hands``, ``detail``, ``doing``, ``place``, ``hazards``.
         """
         row = self.rows[kind]
         takes = float(row.get("minutes", 0.0)) if minutes is None else minutes
@@ -121,6 +123,7 @@ class Recipes:
             tuple(more.get("doing", ())),
             float(low),
             float(high),
+            hazards=tuple(more.get("hazards", ())),
         )
 
 
@@ -153,6 +156,8 @@ _KINDS = {
     "open": "Senders fitted, fluids refilled",
     "fit": "Senders fitted, fluids refilled",
     "refill": "Senders fitted, fluids refilled",
+    "let_down": "Senders fitted, fluids refilled",
+    "prime": "Senders fitted, fluids refilled",
     "plug_sender": "Senders fitted, fluids refilled",
     "lay": "Leads laid",
     "try_in": "Displays mounted and joined",
@@ -172,6 +177,8 @@ def kind_in_words(kind: str) -> str:
 
 
 _DOING = {
+    "let_down": "letting fuel pressure down",
+    "prime": "priming, looking for leaks dry",
     "find_feeds": "finding feeds",
     "hole": "making holes",
     "open": "opening places",

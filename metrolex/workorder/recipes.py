@@ -7,12 +7,13 @@ from dataclasses import replace
 
 from metrolex.errors import BadInput
 from metrolex.harness.runs import plan_run
+from metrolex.harness.supports import zones_passed
 from metrolex.job import Display, MeasuringChain, Mounting, Opening, Port
 from metrolex.mount.held import cure_of, glued, heed_of, ways_of
 from metrolex.ports.assembly import joints_made
 from metrolex.ports.cards import card_for
 from metrolex.ports.fluids import fluids_of
-from metrolex.ports.places import place_of
+from metrolex.ports.places import Place, place_of
 from metrolex.ports.section import section_of
 from metrolex.proving import phases, usual_minutes
 from metrolex.tables import load_table
@@ -33,8 +34,16 @@ DRAINED = {
     "coolant": "drained coolant",
     "engine oil": "drained oil",
     "gearbox fluid": "drained gearbox",
-    "fuel": "fuel depressurised",
 }
+#: What can hurt where a place is opened, by the fluid in it, and by what flows past where there is none.
+BY_FLUID = {
+    "coolant": "hot coolant",
+    "water": "hot coolant",
+    "engine oil": "hot oil",
+    "gearbox fluid": "hot oil",
+    "fuel": "fuel under pressure",
+}
+OPEN_TO = frozenset({"exhaust", "intake"})
 LEAST_DRAINED_L = 0.3  # less is caught in a tray
 BELOW = frozenset({"exhaust", "gearbox_oil"})
 SEALANT_MINUTES = 30.0  # before pressure comes on a sealed thread (common practice, no source)
@@ -44,12 +53,10 @@ PROVED = {
     "accessory": ("not battery off", "all set_up", "all prove_first_power"),
     "run": ("not battery off", "all set_up", "all prove_first_power"),
     "lamps": ("not battery off", "all set_up", "all prove_first_power"),
-    "crank": ("not battery off", "all set_up", "all prove_first_power"),
+    "crank": ("not battery off", "all set_up", "all prove_first_power", "all refill", "all fit"),
     "engine_running": (
         "not battery off",
         "not cold",
-        "not lifted",
-        "not fuel depressurised",
         "all set_up",
         "all refill",
         "all fit",
@@ -158,6 +165,7 @@ class _Parts:
             if below:
                 states.append("lifted")
             card, where = card_for(job, chain, port), "under" if below else "bay"
+            hazards = tuple(self._hazards(chain, port, place, below=below))
             yield self.made(
                 "open",
                 chain.channel,
@@ -169,6 +177,7 @@ class _Parts:
                 doing=card.opening,
                 tools=card.tools,
                 place=where,
+                hazards=hazards,
             )
             wait = SEALANT_MINUTES if self._sealed(chain, port) else 0.0
             yield self.made(
@@ -181,17 +190,30 @@ class _Parts:
                 doing=card.fitting,
                 tools=spanners_of(port),
                 place=where,
+                hazards=tuple(one for one in hazards if one != "hot work"),
             )
             if place.fluid in DRAINED and place.loss_l >= LEAST_DRAINED_L:
                 by_fluid.setdefault(place.fluid, []).append(chain.channel)
         plans = {plan.key: plan for plan in fluids_of(job)}
         for fluid in by_fluid:
-            if fluid == "fuel":
-                continue
             plan = plans.get(fluid)
             doing = (Doing(plan.back, f"{plan.lost_l:g} L out, by estimate"),) if plan else ()
             name = plan.name.lower() if plan else fluid
             yield self.made("refill", fluid, name, needs=(f"not {DRAINED[fluid]}",), doing=doing)
+
+    def _hazards(self, chain: MeasuringChain, port: Port, place: Place, *, below: bool) -> Iterator[str]:
+        """What can hurt where a place is opened."""
+        path = self.job.path(port.spot.path)
+        if chain.measurand == "fuel_level":
+            yield "fuel vapour"
+        elif place.fluid in BY_FLUID:
+            yield BY_FLUID[place.fluid]
+        if (path.kind if path else place.path) in OPEN_TO:
+            yield "open turbine or inlet"
+        if (port.spot.entry or place.entry) == "welded":
+            yield "hot work"
+        if below:
+            yield "lifted"
 
     def _sealed(self, chain: MeasuringChain, port: Port) -> bool:
         """Whether a thread is sealed with something that cures."""
@@ -223,6 +245,7 @@ class _Parts:
                 needs=[self._hole(one).step.name for one in through if one.made in HOLES],
                 hands=2 if metres >= LONG_LEAD_M else 1,
                 doing=at_wires(job, run),
+                hazards=("airbag",) if any(zone.airbag == "there" for zone in zones_passed(job, run)) else (),
             )
         for chain in job.measured:
             sender = job.sender(chain.sender)
@@ -232,7 +255,9 @@ class _Parts:
                 for end in (wire.a, wire.b)
             ):
                 laid = [f"Lay {run.name}" for run in job.runs if run.id == chain.run]
-                yield self.made("plug_sender", chain.channel, sender.called, needs=tuple(laid))
+                yield self.made(
+                    "plug_sender", chain.channel, sender.called, needs=tuple(laid), hazards=("belts and fan",)
+                )
 
     def _display(self, display: Display) -> Iterator[Planned]:
         job, wiring = self.job, topology_of(self.job)
@@ -271,6 +296,10 @@ class _Parts:
             detail=heed_of(site) if site else "",
             doing=at_mount(self.job, display, mounting),
             goods=tuple(way.goods for way in ways if way.goods),
+            hazards=(
+                *(("glue not cured",) if cure_of(mounting) else ()),
+                *(("airbag",) if site is not None and site.airbag == "there" else ()),
+            ),
         )
 
     def _proofs(self) -> Iterator[Planned]:

@@ -329,10 +329,16 @@ def test_what_an_own_step_lets_out_is_filled_up_before_the_engine_runs(name, sta
     job = set_own_step(example(name), "", {"name": "Filter changed", "minutes": 15.0, "states": [state]})
     plan = plan_of_work(build(job))
     order = [plan.by_name[one.step.name] for one in plan.ordered.sequence]
-    ended = next(i for i, one in enumerate(order) if f"not {state}" in one.step.needs)
-    out = [i for i, one in enumerate(order) if state in one.step.needs]
-    running = next(i for i, one in enumerate(order) if one.kind == "prove_engine_running")
-    assert max(out) < ended <= running
+    kinds = [one.kind for one in order]
+    out = next(i for i, one in enumerate(order) if one.own)
+    running = kinds.index("prove_engine_running")
+    if state == "fuel depressurised":
+        assert kinds.index("let_down") < out < kinds.index("prime") < running
+    else:
+        refilled = next(
+            i for i, one in enumerate(order) if one.kind == "refill" and f"not {state}" in one.step.needs
+        )
+        assert out < refilled < running
     days = days_left(job, sheet_of_work(build(job), AT), AT)
     assert days[-1].may_be_driven
 
