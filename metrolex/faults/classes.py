@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,6 +41,7 @@ class Column:
     expected: Expectation
     values: NDArray[np.float64]
     words: tuple[str, ...]
+    kept: dict[str, NDArray[np.bool_]] = field(default_factory=dict, compare=False, repr=False)
 
     def found(self, place: int) -> float | str:
         """What one fault of the catalogue shows: a figure, or a word."""
@@ -111,6 +112,12 @@ def _elsewhere(network: Network, state: State, probe: Probe) -> Expectation:
 
 def noticed_by(column: Column) -> NDArray[np.bool_]:
     """Which faults of the catalogue a test notices, judged as Proving judges a reading; none where no reading would pass."""
+    if "noticed" not in column.kept:
+        column.kept["noticed"] = _noticed_by(column)
+    return column.kept["noticed"]
+
+
+def _noticed_by(column: Column) -> NDArray[np.bool_]:
     if passing(column.expected) is None:
         return np.zeros(len(column.words), dtype=bool)
     return np.array(

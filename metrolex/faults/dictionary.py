@@ -140,7 +140,6 @@ class Block:
         self.groups = self._worked_out()
         self._first_order: dict[int, tuple[FirstOrder, tuple[int, ...]]] = {}
         self._volts: dict[Name, Array] = {}
-        self._moved: dict[Name, tuple[Array, NDArray[np.bool_]]] = {}
 
     def _worked_out(self) -> list[Together]:
         sheet = self.sheet
@@ -239,7 +238,7 @@ class Block:
         none = np.isnan(here)
         moved[none], own[none] = 0.0, 0.0
         moved[:, -1], bent = self._by_size(everything.value, rows)
-        return Predicted(shows, moved, own + bent, *steps_of(self.network.job, probe))
+        return Predicted(shows, moved.astype(np.float32), own + bent, *steps_of(self.network.job, probe))
 
     def _by_size(self, value: Array, rows: NDArray[np.intp]) -> tuple[Array, Array]:
         """How far a value is from those half the way to the sizes beside, and, squared, what is left where it does not follow a straight line."""
@@ -255,52 +254,44 @@ class Block:
 
     def moved(self, nodes: Sequence[Name], rows: NDArray[np.intp]) -> Array:
         """Volts more at some points (first), in each of some rows, with each toleranced part (last) off by its whole tolerance."""
-        count = len(self.cases)
-        for node in nodes:
-            if node not in self._moved:
-                self._moved[node] = (
-                    np.zeros((count, len(toleranced_parts(self.network)))),
-                    np.zeros(count, dtype=bool),
-                )
-        asked = np.zeros(count, dtype=bool)
-        asked[rows] = True
-        missing = [node for node in nodes if (asked & ~self._moved[node][1]).any()]
-        if missing:
-            asked &= ~np.all([self._moved[node][1] for node in missing], axis=0)
-            for at, group in enumerate(self.groups):
-                self._move(at, group, missing, asked)
-            for node in missing:
-                self._moved[node][1][asked] = True
-        return np.array([self._moved[node][0][rows] for node in nodes])
+        found = np.zeros((len(nodes), len(rows), len(toleranced_parts(self.network))))
+        asked = {int(row): k for k, row in enumerate(rows)}
+        for at, group in enumerate(self.groups):
+            inside = [(i, asked[row]) for i, row in enumerate(group.which) if row in asked]
+            if inside:
+                self._move(at, group, nodes, inside, found)
+        parts = toleranced_parts(self.network)
+        for row, k in asked.items():
+            for name in (named for effect in self.does[row] for named in _names(effect)):
+                if name in parts:
+                    found[:, k, parts[name]] = 0.0  # its own value is the fault's
+        return found
 
-    def _move(self, at: int, group: Together, nodes: Sequence[Name], asked: NDArray[np.bool_]) -> None:
-        rows = [(i, place) for i, place in enumerate(group.which) if asked[place]]
-        there = [node for node in nodes if node != GROUND and node in group.base.solution.potentials]
-        if not rows or not there:
-            return
+    def _move(
+        self, at: int, group: Together, nodes: Sequence[Name], inside: Sequence[tuple[int, int]], found: Array
+    ) -> None:
+        """Of those of one network: their places in the group, and among what is ``found``."""
         if at not in self._first_order:
             self._first_order[at] = _first_order(self.network, group.base)
         first, columns = self._first_order[at]
-        there = [node for node in there if first.written.joints.row[node] >= 0]
-        joints = [first.written.joints.row[node] for node in there]
-        unknowns, parts = group.unknowns, toleranced_parts(self.network)
-        effects = np.zeros((len(rows), len(joints), len(columns)))
-        single = [k for k, (i, _) in enumerate(rows) if len(group.changes[i]) == 1]
+        joint = first.written.joints.row
+        there = [
+            k for k, node in enumerate(nodes) if joint.get(node, -1) >= 0
+        ]  # battery negative never moves
+        joints = [joint[nodes[k]] for k in there]
+        if not there:
+            return
+        unknowns, effects = group.unknowns, np.zeros((len(inside), len(joints), len(columns)))
+        single = [k for k, (i, _) in enumerate(inside) if len(group.changes[i]) == 1]
         if single:
-            inside = [rows[k][0] for k in single]
-            changes = [group.changes[i][0] for i in inside]
-            effects[single] = first.effects_of_each(changes, unknowns[:, inside], joints)
-        for k, (i, _) in enumerate(rows):
+            some = [inside[k][0] for k in single]
+            changes = [group.changes[i][0] for i in some]
+            effects[single] = first.effects_of_each(changes, unknowns[:, some], joints)
+        for k, (i, _) in enumerate(inside):
             if len(group.changes[i]) != 1:
                 effects[k] = first.effects(group.changes[i], unknowns[:, i], joints)
-        places = [place for _, place in rows]
         for k, node in enumerate(there):
-            found = self._moved[node][0]
-            found[np.ix_(places, columns)] = effects[:, k]
-            for place in places:
-                for name in (named for effect in self.does[place] for named in _names(effect)):
-                    if name in parts:
-                        found[place, parts[name]] = 0.0  # its own value is the fault's
+            found[np.ix_([node], [place for _, place in inside], columns)] = effects[None, :, k]
 
     def _shown(self, probe: Probe) -> Shows:
         chain = self.network.job.chain(probe.on)

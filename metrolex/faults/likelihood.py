@@ -48,7 +48,7 @@ class Explained:
 
     chances: Array
     fits: NDArray[np.bool_]
-    moved: list[Array] = field(default_factory=list)
+    moved: list[NDArray[np.floating]] = field(default_factory=list)
     kept: list[NDArray[np.bool_]] = field(default_factory=list)
     triangle: list[list[Array]] = field(default_factory=list)
     off: list[Array] = field(default_factory=list)

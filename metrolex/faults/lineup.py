@@ -13,12 +13,13 @@ from metrolex.faults.cases import NONE, Case, cases_of
 from metrolex.faults.dictionary import Block, columns, sheet_of, steps_of
 from metrolex.faults.predicted import Predicted, Shows, predicted_together, shown_together
 from metrolex.faults.probes import Action, Probe
+from metrolex.faults.remembered import remember
 from metrolex.job import State
 from metrolex.scaling.reading import Shown
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once_per_circuit
 
-__all__ = ["Hypothesis", "Lineup", "every_single", "lineup_of"]
+__all__ = ["Hypothesis", "Lineup", "lineup_of", "searched"]
 
 Hypothesis = tuple[Case, Case]  # a case, and the first one it comes on top of; ``NONE`` for neither
 Array = NDArray[np.float64]
@@ -120,6 +121,12 @@ class Lineup:
 def lineup_of(network: Network, hypotheses: tuple[Hypothesis, ...]) -> Lineup:
     """The line-up of some hypotheses."""
     return Lineup(network, hypotheses)
+
+
+def searched(network: Network) -> Lineup:
+    """Nothing wrong, and every case alone; of circuits searched long ago what was worked out is let go."""
+    remember(network, (sheet_of, lineup_of, every_single))
+    return every_single(network)
 
 
 @once_per_circuit

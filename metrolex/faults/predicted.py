@@ -52,7 +52,7 @@ class Predicted:
     """
 
     shows: Shows
-    moved: Array
+    moved: NDArray[np.floating]
     own: Array
     step: float = 0.01
     low: float = -math.inf
@@ -85,7 +85,7 @@ def predicted_together(
 ) -> Predicted:
     """The same of predictions with ``width`` columns of what moves them."""
     listed = list(parts)
-    moved, own = np.zeros((count, width)), np.zeros(count)
+    moved, own = np.zeros((count, width), dtype=np.float32), np.zeros(count)
     for here, one in listed:
         moved[here], own[here] = one.moved, one.own
     return Predicted(shown_together(count, ((here, one.shows) for here, one in listed)), moved, own, *steps)

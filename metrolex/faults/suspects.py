@@ -15,7 +15,7 @@ from metrolex.faults.complaints import WORDS, Complaint, holds
 from metrolex.faults.history import weights_of
 from metrolex.faults.kinds import LikelyFault, row_of
 from metrolex.faults.likelihood import SPAN, Explained, Seen, explain
-from metrolex.faults.lineup import Hypothesis, Lineup, every_single, lineup_of
+from metrolex.faults.lineup import Hypothesis, Lineup, lineup_of, searched
 from metrolex.faults.predicted import Predicted
 from metrolex.faults.sizes import WHOLE, size_words
 from metrolex.twin.build import Network
@@ -101,7 +101,7 @@ def suspects(
     """
     weights = weights_of(network, history or {})
     chance = weights / (weights.sum() + SOUND_WEIGHT) if len(weights) else weights
-    every = every_single(network)
+    every = searched(network)
     usable = [one for one in seen if every.can(one.state, one.probe.after)]
     passed = _held_against(every, usable, said, chance)
     unknown = _unknown(passed, usable, said)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from metrolex.job import AlteredStep, OwnStep
+from metrolex.job import AlteredStep, Job, OwnStep
 from metrolex.twin.build import Network
 from metrolex.twin.kept import once_per_circuit
 from metrolex.workorder.hazards import with_hazards
@@ -22,6 +22,7 @@ __all__ = ["MANY", "Factors", "Plan", "plan_of_work", "planned_steps", "whole_st
 
 #: How much longer or shorter than usual a workshop takes, by kind of step.
 Factors = tuple[tuple[str, float], ...]
+Beside = tuple[object, ...]
 #: A page looks no further for the proof that no order is better; for a job of very many steps it hardly looks.
 PAGE_WORK, MANY, MANY_WORK = 1.8, 150, 0.3
 
@@ -49,6 +50,7 @@ def plan_of_work(network: Network, factors: Factors = (), ways: Ways | None = No
     job = network.job
     return _plan(
         network,
+        _beside(job),
         ways_chosen(job.work_hours) if ways is None else ways,
         job.altered_steps,
         job.own_steps,
@@ -57,30 +59,36 @@ def plan_of_work(network: Network, factors: Factors = (), ways: Ways | None = No
     )
 
 
+def _beside(job: Job) -> Beside:
+    """What steps are made of beside the circuit: a plan is handed on with the circuit, but not past a change of these."""
+    return job.brief.practices, job.sites, job.mountings, job.fluids
+
+
 def planned_steps(network: Network, factors: Factors = (), ways: Ways | None = None) -> tuple[Planned, ...]:
     """The steps alone, in no order."""
     job = network.job
     chosen = ways_chosen(job.work_hours) if ways is None else ways
-    return _planned(network, chosen, job.altered_steps, job.own_steps, factors)
+    return _planned(network, _beside(job), chosen, job.altered_steps, job.own_steps, factors)
 
 
 def whole_steps(network: Network) -> tuple[Planned, ...]:
     """The steps with none split, as one changes them."""
     job = network.job
     whole = tuple(replace(change, first_minutes=None) for change in job.altered_steps)
-    return _planned(network, ways_chosen(job.work_hours), whole, job.own_steps, ())
+    return _planned(network, _beside(job), ways_chosen(job.work_hours), whole, job.own_steps, ())
 
 
 @once_per_circuit
 def _plan(
     network: Network,
+    beside: Beside,
     ways: Ways,
     changes: tuple[AlteredStep, ...],
     own: tuple[OwnStep, ...],
     factors: Factors,
     helper: bool,
 ) -> Plan:
-    planned = _planned(network, ways, changes, own, factors)
+    planned = _planned(network, beside, ways, changes, own, factors)
     return Plan(planned, _ordered(tuple(one.step for one in planned), helper))
 
 
@@ -92,6 +100,7 @@ def _ordered(steps: tuple[Step, ...], helper: bool) -> Ordered:
 @once_per_circuit
 def _planned(
     network: Network,
+    beside: Beside,
     ways: Ways,
     changes: tuple[AlteredStep, ...],
     own: tuple[OwnStep, ...],
