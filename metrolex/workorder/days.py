@@ -16,7 +16,7 @@ __all__ = ["NOT_OVER_NIGHT", "Day", "Slot", "in_days", "next_working_moment", "w
 
 #: Whoever stands the vehicle on its stands in the evening lets it down.
 NOT_OVER_NIGHT = frozenset({"lifted", "cold"})
-DRAINED = ("drained oil", "drained coolant", "drained gearbox", "fuel depressurised")
+DRAINED = ("drained oil", "drained coolant", "drained gearbox")
 CURES = frozenset({"mount", "fit"})  # what rests after them is glue, or sealant
 NOON_MIN = 12 * 60.0
 MOST_DAYS = 120
@@ -186,7 +186,7 @@ class _Days:
             yield "battery off: joints are not finished"
         if any(one.kind == "fuses" for one in self._undone) and any(one.kind == "tap" for one in self.done):
             yield "the added fuses stay out"
-        if any(state in self.holds for state in DRAINED):
+        if any(state in self.holds for state in DRAINED) or _fuel_is_off(self.done, self._undone):
             yield "a note on the wheel: what is let out"
 
     def _closing_time(self, date: datetime.date) -> datetime.datetime:
@@ -205,7 +205,7 @@ def _not_to_be_driven(done: Sequence[Planned], left: Sequence[Planned], holds: s
     """Why a vehicle may not be driven: where harm is possible what nobody knows is not fine."""
     known = states_at_work()
     yield from (known[state].words for state in DRAINED if state in holds)
-    if any(one.kind == "let_down" for one in done) and any(one.kind == "prime" for one in left):
+    if _fuel_is_off(done, left):
         yield known["fuel depressurised"].words
     opened = [one for one in done if one.kind == "open"]
     if _standing_open(done, left):
@@ -222,6 +222,11 @@ def _not_to_be_driven(done: Sequence[Planned], left: Sequence[Planned], holds: s
         yield "the new display does not read yet"
     if "trim out" in holds and any(one.kind == "trim_back" for one in left):
         yield known["trim out"].words
+
+
+def _fuel_is_off(done: Sequence[Planned], left: Sequence[Planned]) -> bool:
+    """Whether the fuel pressure is let down and its joints were not yet seen dry under pressure."""
+    return any(one.kind == "let_down" for one in done) and any(one.kind == "prime" for one in left)
 
 
 def _standing_open(done: Sequence[Planned], left: Sequence[Planned]) -> list[Planned]:

@@ -11,7 +11,7 @@ from metrolex.ports.practices import practice_of
 from metrolex.tables import load_table
 from metrolex.workorder.planned import Doing, Planned, Recipes
 
-__all__ = ["ENGINE_STILL", "hazard_words", "hazards", "turns_the_engine", "with_hazards"]
+__all__ = ["ENGINE_STILL", "hazards", "turns_the_engine", "with_hazards"]
 
 #: What can hurt in a step of the fitter's own, by the state it wants.
 BY_STATE = {
@@ -34,11 +34,6 @@ def hazards() -> Mapping[str, Mapping[str, Any]]:
     return {name: row for name, row in load_table("hazards").items() if name != "engine"}
 
 
-def hazard_words(name: str) -> str:
-    """A hazard as one says it."""
-    return str(hazards()[name]["words"])
-
-
 def turns_the_engine(one: Planned, job: Job) -> bool:
     """Whether the engine turns or runs in a step."""
     by_running = one.kind == "let_down" and practice_of(job, "fuel_opening").key != ENGINE_STILL
@@ -59,18 +54,22 @@ def _own(one: Planned) -> Iterator[str]:
 
 
 def _asked(kind: str, recipes: Recipes, job: Job) -> Planned:
-    how = practice_of(job, "fuel_opening").name
+    practice = practice_of(job, "fuel_opening")
+    how = practice.name
     if kind == "let_down":
+        # Where no engine runs for it fuel comes out into the rag: nothing may spark.
+        needs = ("battery off",) if practice.key == ENGINE_STILL else ()
         doing = (
             Doing(f"{how[0].upper()}{how[1:]}."),
+            Doing("Tank cap opened once, so that nothing pushes from there."),
             Doing("The pump fuse stays out, with a note on it: it goes back in when every joint is closed."),
         )
-        return recipes.made(kind, "fuel", how, doing=doing)
-    doing = (
+        return recipes.made(kind, "fuel", how, needs=needs, doing=doing)
+    looked = (
         Doing("Pump fuse in, key on, wait till the pump stops; key off.", "3 to 5 times"),
         Doing("Look and feel with a dry cloth at every joint that was open."),
     )
-    return recipes.made(kind, "fuel", "everything closed", doing=doing)
+    return recipes.made(kind, "fuel", "everything closed", doing=looked)
 
 
 def _with_every(one: Planned, known: Sequence[Planned]) -> Planned:

@@ -315,8 +315,8 @@ def test_classes_part_what_some_test_parts():
     assert len(set(classes_of(VAN, ("shown",)))) < len(set(groups))
 
 
-def test_no_fault_is_found_by_the_size_it_is_kept_at():
-    """The middle of two sizes next to each other is explained as well as they are, within a factor."""
+def test_a_fault_between_two_kept_sizes_is_explained_as_well():
+    """Halfway between two sizes next to each other, as well as at them, within a factor of two."""
     known = cases_of(VAN)
     joint = [i for i in known.searched if known.listed[i].words == "poor joint in W19"]
     shown = Probe("shown", on="coolant")

@@ -112,6 +112,8 @@ class Bay:
             choice.topic == "fuel_opening" and choice.practice == ENGINE_STILL
             for choice in self.job.brief.practices
         )
+        if one.kind == "let_down" and not runs:
+            assert off, "fuel into a rag with the battery on"
         if one.kind in TURNS or runs:
             assert on, f"{one.step.name}: battery off"
             assert not self.open, f"{one.step.name}: open {self.open}"
